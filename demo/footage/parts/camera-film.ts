@@ -1,0 +1,205 @@
+import * as THREE from 'three';
+
+export const FRAME_WIDTH = 1280;
+export const FRAME_HEIGHT = 720;
+export const FRAMES_PER_SECOND = 24;
+
+/** What a shot file exports: a scene that can be put to any (fractional) frame. */
+export interface Shot {
+  readonly name: string;
+  readonly frames: number;
+  readonly scene: THREE.Scene;
+  readonly camera: THREE.PerspectiveCamera;
+  /** Poses everything, the camera too, at `frame`. */
+  pose(frame: number): void;
+  /** What the subject matte shows white. */
+  readonly subject: THREE.Object3D | null;
+  /** Shutter samples for a frame; more where things move fast. */
+  samplesAt(frame: number): number;
+  /** Share of the frame the shutter is open, 0..1. */
+  readonly shutter: number;
+  readonly exposure: number;
+  /** Distance of sharp focus in metres and radius of the lens in metres (0: everything is sharp). */
+  readonly focus: number;
+  readonly lensRadius: number;
+  /** Named points in the world, written as truth in pixels. */
+  points(): Record<string, THREE.Vector3>;
+}
+
+const QUAD_VERTEX = 'varying vec2 at; void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }';
+
+function pass(fragment: string, uniforms: Record<string, THREE.IUniform>, additive = false): THREE.ShaderMaterial {
+  return new THREE.ShaderMaterial({
+    vertexShader: QUAD_VERTEX,
+    fragmentShader: `varying vec2 at; ${fragment}`,
+    uniforms,
+    depthTest: false,
+    depthWrite: false,
+    ...(additive ? { blending: THREE.CustomBlending, blendSrc: THREE.OneFactor, blendDst: THREE.OneFactor, transparent: true } : {}),
+  });
+}
+
+const ADD = 'uniform sampler2D picture; uniform float weight; void main() { gl_FragColor = vec4(texture2D(picture, at).rgb * weight, 1.0); }';
+
+const BLUR = `uniform sampler2D picture; uniform vec2 stride; uniform float threshold;
+void main() {
+  vec3 sum = vec3(0.0); float total = 0.0;
+  for (int i = -6; i <= 6; i++) {
+    float w = exp(-float(i * i) / 14.0);
+    vec3 c = min(texture2D(picture, at + float(i) * stride).rgb, vec3(24.0));
+    sum += w * max(c - threshold, 0.0); total += w;
+  }
+  gl_FragColor = vec4(sum / total, 1.0);
+}`;
+
+const FINISH = `uniform sampler2D picture, glowA, glowB, glowC; uniform float exposure, frame;
+float hash(vec3 p) { p = fract(p * vec3(0.1031, 0.11369, 0.13787)); p += dot(p, p.yzx + 19.19); return fract((p.x + p.y) * p.z); }
+vec3 curve(vec3 x) { return clamp((x * (2.51 * x + 0.03)) / (x * (2.43 * x + 0.59) + 0.14), 0.0, 1.0); }
+void main() {
+  vec3 c = texture2D(picture, at).rgb;
+  c += 0.10 * texture2D(glowA, at).rgb + 0.08 * texture2D(glowB, at).rgb + 0.07 * texture2D(glowC, at).rgb;
+  vec2 d = at - 0.5; c *= exposure * (1.0 - 0.55 * dot(d, d));
+  c = curve(c);
+  float luma = dot(c, vec3(0.2126, 0.7152, 0.0722));
+  c = mix(c, c * vec3(1.03, 1.0, 0.94), smoothstep(0.2, 0.9, luma));
+  c += (1.0 - smoothstep(0.0, 0.35, luma)) * vec3(0.004, 0.007, 0.014);
+  c = mix(c * 12.92, 1.055 * pow(max(c, vec3(1e-5)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
+  vec2 pixel = floor(at * vec2(${FRAME_WIDTH}.0, ${FRAME_HEIGHT}.0));
+  float g = hash(vec3(pixel, frame)) + hash(vec3(pixel + 71.0, frame + 3.0)) - 1.0;
+  c += g * 0.022 * (1.0 - 0.6 * luma);
+  gl_FragColor = vec4(c, 1.0);
+}`;
+
+/** Radical inverse: well-spread sample positions. */
+function halton(index: number, base: number): number {
+  let result = 0;
+  for (let f = 1 / base, i = index; i > 0; f /= base, i = Math.floor(i / base)) result += f * (i % base);
+  return result;
+}
+
+/** Exposes frames of a shot: shutter, lens and pixel samples together, then glow, tone curve and grain. */
+export class FilmCamera {
+  readonly renderer: THREE.WebGLRenderer;
+  private readonly scale: number;
+  private readonly target: THREE.WebGLRenderTarget;
+  private readonly sum: THREE.WebGLRenderTarget;
+  private readonly glows: THREE.WebGLRenderTarget[];
+  private readonly quad = new THREE.Mesh(new THREE.PlaneGeometry(2, 2));
+  private readonly flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
+  private readonly add = pass(ADD, { picture: { value: null }, weight: { value: 1 } }, true);
+  private readonly copy = pass(ADD, { picture: { value: null }, weight: { value: 1 } });
+  private readonly blur = pass(BLUR, { picture: { value: null }, stride: { value: new THREE.Vector2() }, threshold: { value: 0 } });
+  private readonly finish = pass(FINISH, { picture: { value: null }, glowA: { value: null }, glowB: { value: null }, glowC: { value: null }, exposure: { value: 1 }, frame: { value: 0 } });
+
+  constructor(canvas: HTMLCanvasElement, scale: number) {
+    this.scale = scale;
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, preserveDrawingBuffer: true });
+    this.renderer.setPixelRatio(1);
+    this.renderer.setSize(FRAME_WIDTH * scale, FRAME_HEIGHT * scale, false);
+    this.renderer.shadowMap.enabled = true;
+    this.renderer.shadowMap.type = THREE.PCFSoftShadowMap;
+    this.renderer.toneMapping = THREE.NoToneMapping;
+    this.renderer.outputColorSpace = THREE.LinearSRGBColorSpace;
+    this.renderer.autoClear = false;
+    const options = { type: THREE.HalfFloatType, depthBuffer: true, generateMipmaps: false };
+    const width = FRAME_WIDTH * scale;
+    const height = FRAME_HEIGHT * scale;
+    this.target = new THREE.WebGLRenderTarget(width, height, { ...options, samples: 0 });
+    this.sum = new THREE.WebGLRenderTarget(width, height, { ...options, type: THREE.FloatType, depthBuffer: false });
+    this.glows = [4, 4, 8, 8, 16, 16].map((d) => new THREE.WebGLRenderTarget(width / d, height / d, { ...options, depthBuffer: false }));
+  }
+
+  /** Draws `frame` of `shot` to the canvas as a finished picture. */
+  expose(shot: Shot, frame: number, samples: number): void {
+    this.accumulate(shot, frame, samples);
+    let from: THREE.WebGLRenderTarget = this.sum;
+    for (let level = 0; level < 3; level++) {
+      const a = this.glows[2 * level]!;
+      const b = this.glows[2 * level + 1]!;
+      this.blurInto(from, a, 1 / a.width, 0, level === 0 ? 0.9 : 0);
+      this.blurInto(a, b, 0, 1 / a.height, 0);
+      from = b;
+    }
+    const u = this.finish.uniforms;
+    u.picture!.value = this.sum.texture;
+    u.glowA!.value = this.glows[1]!.texture;
+    u.glowB!.value = this.glows[3]!.texture;
+    u.glowC!.value = this.glows[5]!.texture;
+    u.exposure!.value = shot.exposure;
+    u.frame!.value = frame;
+    this.draw(this.finish, null);
+  }
+
+  /** Draws the coverage of the subject at `frame` to the canvas, white on black, with the same samples. */
+  exposeMatte(shot: Shot, frame: number, samples: number): void {
+    const white = new THREE.MeshBasicMaterial({ color: 0xffffff });
+    const black = new THREE.MeshBasicMaterial({ color: 0x000000 });
+    const kept = new Map<THREE.Mesh, THREE.Material | THREE.Material[]>();
+    const inSubject = new Set<THREE.Object3D>();
+    shot.subject?.traverse((o) => inSubject.add(o));
+    shot.scene.traverse((o) => {
+      if (!(o instanceof THREE.Mesh)) return;
+      kept.set(o, o.material);
+      o.material = inSubject.has(o) ? white : black;
+    });
+    const { background, fog } = shot.scene;
+    shot.scene.background = new THREE.Color(0);
+    shot.scene.fog = null;
+    this.renderer.shadowMap.enabled = false;
+    this.accumulate(shot, frame, samples);
+    this.renderer.shadowMap.enabled = true;
+    shot.scene.background = background;
+    shot.scene.fog = fog;
+    for (const [mesh, material] of kept) mesh.material = material;
+    this.copy.uniforms.picture!.value = this.sum.texture;
+    this.draw(this.copy, null);
+  }
+
+  private accumulate(shot: Shot, frame: number, samples: number): void {
+    this.renderer.setRenderTarget(this.sum);
+    this.renderer.setClearColor(0, 1);
+    this.renderer.clear();
+    for (let s = 0; s < samples; s++) {
+      shot.pose(frame + (samples > 1 ? shot.shutter * ((s + 0.5) / samples - 0.5) : 0));
+      const { camera } = shot;
+      const angle = 2 * Math.PI * halton(s + 1, 5);
+      const radius = shot.lensRadius * Math.sqrt(halton(s + 1, 7));
+      const dx = samples > 1 ? radius * Math.cos(angle) : 0;
+      const dy = samples > 1 ? radius * Math.sin(angle) : 0;
+      camera.translateX(dx);
+      camera.translateY(dy);
+      const metresToPixels = (FRAME_HEIGHT * this.scale) / (2 * shot.focus * Math.tan((camera.fov * Math.PI) / 360));
+      const width = FRAME_WIDTH * this.scale;
+      const height = FRAME_HEIGHT * this.scale;
+      camera.setViewOffset(width, height, halton(s + 1, 2) - 0.5 - dx * metresToPixels, halton(s + 1, 3) - 0.5 + dy * metresToPixels, width, height);
+      camera.updateMatrixWorld();
+      this.renderer.setRenderTarget(this.target);
+      this.renderer.setClearColor(0, 1);
+      this.renderer.clear();
+      this.renderer.render(shot.scene, camera);
+      this.add.uniforms.picture!.value = this.target.texture;
+      this.add.uniforms.weight!.value = 1 / samples;
+      this.draw(this.add, this.sum);
+    }
+    shot.camera.clearViewOffset();
+  }
+
+  private blurInto(from: THREE.WebGLRenderTarget, to: THREE.WebGLRenderTarget, dx: number, dy: number, threshold: number): void {
+    this.blur.uniforms.picture!.value = from.texture;
+    (this.blur.uniforms.stride!.value as THREE.Vector2).set(dx, dy);
+    this.blur.uniforms.threshold!.value = threshold;
+    this.draw(this.blur, to);
+  }
+
+  private draw(material: THREE.ShaderMaterial, to: THREE.WebGLRenderTarget | null): void {
+    this.quad.material = material;
+    this.renderer.setRenderTarget(to);
+    this.renderer.render(this.quad, this.flat);
+  }
+}
+
+/** Where a world point lands in the 1280×720 picture, in pixels, pixel centres at +0.5. */
+export function projectPoint(point: THREE.Vector3, camera: THREE.PerspectiveCamera): [number, number] {
+  const p = point.clone().project(camera);
+  return [((p.x + 1) / 2) * FRAME_WIDTH, ((1 - p.y) / 2) * FRAME_HEIGHT];
+}

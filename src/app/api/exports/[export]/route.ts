@@ -1,0 +1,18 @@
+import { NextResponse } from 'next/server';
+import { AppError } from '../../../../server/errors';
+import { exportFile, findExport, removeExport } from '../../../../server/exports';
+import { idSchema, parse } from '../../../../server/film-schema';
+import { fileResponse, handle } from '../../../../server/http';
+import { getWorkshop } from '../../../../server/workshop';
+
+export const GET = handle<{ export: string }>(async (request, { params }) => {
+  const found = await findExport((await getWorkshop()).db, parse(idSchema, (await params).export));
+  if (found.frames === null) throw new AppError('not-found', 'This file is not finished yet.');
+  const name = encodeURIComponent(found.name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`);
+  return fileResponse(request, exportFile(found.id, found.format), `video/${found.format}`, { 'content-disposition': `attachment; filename*=UTF-8''${name}` });
+});
+
+export const DELETE = handle<{ export: string }>(async (_, { params }) => {
+  await removeExport((await getWorkshop()).db, parse(idSchema, (await params).export));
+  return NextResponse.json({});
+});

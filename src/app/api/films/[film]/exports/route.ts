@@ -1,0 +1,16 @@
+import { NextResponse } from 'next/server';
+import { listExports, orderExport } from '../../../../../server/exports';
+import { idSchema, parse, sendBody } from '../../../../../server/film-schema';
+import { handle, readJson } from '../../../../../server/http';
+import { getWorkshop } from '../../../../../server/workshop';
+
+export const GET = handle<{ film: string }>(async (_, { params }) => NextResponse.json(await listExports((await getWorkshop()).db, parse(idSchema, (await params).film))));
+
+export const POST = handle<{ film: string }>(async (request, { params }) => {
+  const { db, jobs } = await getWorkshop();
+  const filmId = parse(idSchema, (await params).film);
+  const order = parse(sendBody, await readJson(request));
+  const entry = await orderExport(db, filmId, order);
+  await jobs.add(filmId, 'send', entry.id, `Sending out ${entry.name}`);
+  return NextResponse.json(entry, { status: 201 });
+});

@@ -1,0 +1,7 @@
+import { NextResponse } from 'next/server';
+import { idSchema, parse } from '../../../../server/film-schema';
+import { openFilm } from '../../../../server/films';
+import { handle } from '../../../../server/http';
+import { getWorkshop } from '../../../../server/workshop';
+
+export const GET = handle<{ film: string }>(async (_, { params }) => NextResponse.json(await openFilm((await getWorkshop()).db, parse(idSchema, (await params).film))));

@@ -1,0 +1,10 @@
+import { NextResponse } from 'next/server';
+import { handle } from '../../../server/http';
+import { getWorkshop } from '../../../server/workshop';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = handle(async () => {
+  await getWorkshop();
+  return NextResponse.json({ ok: true });
+});

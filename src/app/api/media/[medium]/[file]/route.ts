@@ -1,0 +1,13 @@
+import { mediumFile, type MediumFile } from '../../../../../server/data-folder';
+import { AppError } from '../../../../../server/errors';
+import { idSchema, parse } from '../../../../../server/film-schema';
+import { fileResponse, handle } from '../../../../../server/http';
+
+const TYPES: Partial<Record<string, string>> = { 'proxy.webm': 'video/webm', 'poster.jpg': 'image/jpeg', 'strip.jpg': 'image/jpeg' };
+
+export const GET = handle<{ medium: string; file: string }>(async (request, { params }) => {
+  const { medium, file } = await params;
+  const type = TYPES[file];
+  if (type === undefined) throw new AppError('not-found', 'There is no such file.');
+  return fileResponse(request, mediumFile(parse(idSchema, medium), file as MediumFile), type, { 'cache-control': 'private, max-age=31536000, immutable' });
+});

@@ -1,0 +1,64 @@
+import { readFile } from 'node:fs/promises';
+import { extname, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import type { SendFormat } from '../core/film/job';
+import { filmLength, placedJoins } from '../core/film/timing';
+import { getDb } from '../server/db';
+import { orderedFrames, sourcesOf } from '../server/exports';
+import { findFilm, type StoredFilm } from '../server/films';
+import { parseFilm } from '../server/film-schema';
+import { sendFilm } from '../server/send/send-film';
+import { UsageError, wholeNumber } from './usage';
+
+const USAGE = 'render FILM OUT.webm|OUT.mp4 [--join N] [--handles N] [--from F --to F]';
+
+const fromCaller = (path: string): string => resolve(process.env.IRIMI_CALLER ?? '.', path);
+
+/** A film in the data folder by id or name, or a film file whose media are in the data folder. */
+async function findOrRead(idOrFile: string): Promise<StoredFilm> {
+  const db = await getDb();
+  if (extname(idOrFile) !== '.json') return findFilm(db, idOrFile);
+  const film = parseFilm(JSON.parse(await readFile(fromCaller(idOrFile), 'utf8')));
+  return { ...(await findFilm(db, film.name)), film };
+}
+
+/** `--join N` counts the reel's joins from 1; `--from` and `--to` are film frames, the last one included. */
+export async function renderCommand(args: readonly string[]): Promise<void> {
+  const { values, positionals } = parseArgs({
+    args: [...args],
+    allowPositionals: true,
+    options: { join: { type: 'string' }, handles: { type: 'string', default: '0' }, from: { type: 'string' }, to: { type: 'string' } },
+  });
+  const [name, out] = positionals;
+  if (name === undefined || out === undefined || positionals.length > 2) throw new UsageError(USAGE);
+  const format = extname(out).slice(1) as SendFormat;
+  if (format !== 'webm' && format !== 'mp4') throw new UsageError(`${out}: the name must end in .webm or .mp4`);
+  const { id, film } = await findOrRead(name);
+  let range = { from: 0, to: filmLength(film) };
+  if (values.join !== undefined) {
+    const placed = placedJoins(film)[wholeNumber(values.join, '--join', 1) - 1];
+    if (placed === undefined) throw new UsageError(`--join ${values.join}: the reel has ${placedJoins(film).length} joins`);
+    range = orderedFrames(film, { format, joinId: placed.join.id, handles: wholeNumber(values.handles, '--handles', 0) });
+  }
+  if (values.from !== undefined) range.from = wholeNumber(values.from, '--from', 0);
+  if (values.to !== undefined) range.to = wholeNumber(values.to, '--to', range.from) + 1;
+  if (range.to > filmLength(film)) throw new UsageError(`--to ${range.to - 1}: the last frame of the film is ${filmLength(film) - 1}`);
+  const abort = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => abort.abort(new Error('stopped; nothing was written')));
+  let shown = -1;
+  const { frames, framesWithHoles } = await sendFilm({
+    film,
+    ...(await sourcesOf(await getDb(), id, film)),
+    ...range,
+    format,
+    output: fromCaller(out),
+    signal: abort.signal,
+    onProgress(fraction) {
+      const percent = Math.floor(100 * fraction);
+      if (percent !== shown) process.stderr.write(`\r${percent} %`);
+      shown = percent;
+    },
+  });
+  process.stderr.write(`\r${frames} frames written to ${out}\n`);
+  if (framesWithHoles.length > 0) process.stderr.write(`${framesWithHoles.length} frames have empty pixels, the first is ${framesWithHoles[0]}\n`);
+}

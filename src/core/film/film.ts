@@ -1,0 +1,122 @@
+import type { Rational } from '../geometry/rational';
+import type { Outline } from '../matte/outline';
+import type { Channel } from '../motion/curve';
+
+export const SCHEMA_VERSION = 1;
+
+/** What the film's rules need to know of a medium. Sizes are as displayed: turned upright, square pixels. */
+export interface Medium {
+  readonly id: string;
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+  readonly rate: Rational;
+  readonly frames: number;
+}
+
+export type Media = ReadonlyMap<string, Medium>;
+
+/** A span of one medium on the reel. Shots follow each other without gaps; handles are what lies outside the span. */
+export interface Shot {
+  readonly id: string;
+  readonly mediumId: string;
+  readonly name: string;
+  /** Medium frame shown on the shot's first film frame; a fraction where the rates differ. */
+  readonly inFrame: number;
+  /** Film frames on the reel, at least 1. */
+  readonly length: number;
+}
+
+export type Side = 'inside' | 'outside';
+
+/** A matte as one layer uses it: which side of it stays, and how its edge is drawn (medium pixels). */
+export interface MatteUse {
+  readonly matteId: string;
+  readonly side: Side;
+  readonly growPx: number;
+  readonly featherPx: number;
+}
+
+export type LayerSource = 'leaving' | 'entering';
+
+/** One picture of a join's stack. Channel times are film frames counted from the cut. */
+export interface Layer {
+  readonly id: string;
+  readonly name: string;
+  readonly source: LayerSource;
+  readonly visible: boolean;
+  readonly mattes: readonly MatteUse[];
+  /** 0..1 */
+  readonly opacity: Channel;
+  /** Film pixels from the centre. */
+  readonly x: Channel;
+  readonly y: Channel;
+  /** 1 is the shot's own framing. */
+  readonly scale: Channel;
+  /** Clockwise. */
+  readonly rotationDegrees: Channel;
+}
+
+export type JoinKind = 'cut' | 'wipe past';
+
+/**
+ * The place where two neighbouring shots meet. The overlap reaches `before` film frames back from the cut and
+ * `after` frames past it; in it the layers, front to back, make the picture.
+ */
+export interface Join {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: JoinKind;
+  readonly leavingShotId: string;
+  readonly enteringShotId: string;
+  readonly before: number;
+  readonly after: number;
+  /** The overlap follows the hole of the wipe whenever the outline changes. */
+  readonly fitsHole: boolean;
+  readonly layers: readonly Layer[];
+}
+
+/** A coverage source that belongs to a medium, in medium frames; every join that shows the medium may use it. */
+export interface Matte {
+  readonly id: string;
+  readonly mediumId: string;
+  readonly name: string;
+  readonly outline: Outline;
+}
+
+/** One project: plain data, the same in the browser, on the server and in a film file. */
+export interface Film {
+  readonly schemaVersion: typeof SCHEMA_VERSION;
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+  readonly rate: Rational;
+  readonly shots: readonly Shot[];
+  /** Joins of pairs that are no longer neighbours stay, and serve again when the shots come back together. */
+  readonly joins: readonly Join[];
+  readonly mattes: readonly Matte[];
+}
+
+export function createFilm(name: string, width: number, height: number, rate: Rational): Film {
+  return { schemaVersion: SCHEMA_VERSION, name, width, height, rate, shots: [], joins: [], mattes: [] };
+}
+
+export const plainLayer = (id: string, name: string, source: LayerSource): Layer => ({
+  id,
+  name,
+  source,
+  visible: true,
+  mattes: [],
+  opacity: 1,
+  x: 0,
+  y: 0,
+  scale: 1,
+  rotationDegrees: 0,
+});
+
+/** @throws RangeError when the list has no such id; a stored film never refers to what it does not hold. */
+export function byId<T extends { readonly id: string }>(list: readonly T[], id: string, what: string): T {
+  const found = list.find((item) => item.id === id);
+  if (found === undefined) throw new RangeError(`no ${what} ${id} in the film`);
+  return found;
+}

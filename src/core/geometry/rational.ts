@@ -1,0 +1,28 @@
+/** A frame rate as an exact fraction, such as 30000/1001 frames a second. */
+export interface Rational {
+  readonly numerator: number;
+  readonly denominator: number;
+}
+
+/** @throws RangeError unless both are positive whole numbers. */
+export function rational(numerator: number, denominator: number): Rational {
+  if (!(Number.isInteger(numerator) && Number.isInteger(denominator) && numerator > 0 && denominator > 0))
+    throw new RangeError(`rational: ${numerator}/${denominator} is not a positive fraction`);
+  const divide = (a: number, b: number): number => (b === 0 ? a : divide(b, a % b));
+  const common = divide(numerator, denominator);
+  return { numerator: numerator / common, denominator: denominator / common };
+}
+
+export const toNumber = (r: Rational): number => r.numerator / r.denominator;
+
+/** The fraction as ffmpeg writes it: '30000/1001'. */
+export const formatRational = (r: Rational): string => `${r.numerator}/${r.denominator}`;
+
+/** Reads '24', '24/1' or '30000/1001'; null when it is no positive fraction ('0/0' is what ffprobe says of stills). */
+export function parseRational(text: string): Rational | null {
+  const match = /^(\d+)(?:\/(\d+))?$/.exec(text);
+  if (match === null) return null;
+  const numerator = Number(match[1]);
+  const denominator = Number(match[2] ?? 1);
+  return numerator > 0 && denominator > 0 ? rational(numerator, denominator) : null;
+}

@@ -1,0 +1,139 @@
+import { compose, IDENTITY, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
+import { byId, type Film, type Layer, type Media, type Medium, type Shot, type Side } from '../film/film';
+import { mediumOf, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { pointsAt, type OutlinePoint } from '../matte/outline';
+import { channelAt } from '../motion/curve';
+
+/** The outline of a matte at one frame, ready to draw. Pixels of the medium it belongs to. */
+export interface PlannedMatte {
+  readonly points: readonly OutlinePoint[];
+  readonly side: Side;
+  readonly growPx: number;
+  readonly featherPx: number;
+  /** Medium pixels to film pixels, both from the centre. */
+  readonly matrix: Matrix;
+}
+
+/** Which picture a layer shows. Width and height are the medium's own, whatever size it is decoded at. */
+export interface PictureRef {
+  readonly mediumId: string;
+  readonly frame: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface PlannedLayer {
+  readonly picture: PictureRef;
+  /** Medium pixels to film pixels, both from the centre. */
+  readonly matrix: Matrix;
+  /** 0..1 */
+  readonly opacity: number;
+  readonly mattes: readonly PlannedMatte[];
+}
+
+/** A picture the film asks for and its medium does not have. */
+export interface MissingPicture {
+  readonly shotId: string;
+  readonly shotName: string;
+  /** 'before' the medium's first frame, 'after' its last one, or the medium is not 'ready'. */
+  readonly where: 'before' | 'after' | 'not ready';
+}
+
+/** Everything that makes one frame, front to back. Film pixels. */
+export interface FramePlan {
+  readonly width: number;
+  readonly height: number;
+  readonly layers: readonly PlannedLayer[];
+  readonly missing: readonly MissingPicture[];
+}
+
+/** How a medium sits in the film frame without any framing: centred, the frame filled, its proportions kept. */
+export const baseFraming = (film: Film, medium: Medium): Matrix => scaling(Math.max(film.width / medium.width, film.height / medium.height));
+
+function layerMatrix(film: Film, medium: Medium, layer: Layer, frame: number): Matrix {
+  const framing = compose(scaling(channelAt(layer.scale, frame, 1)), rotation(channelAt(layer.rotationDegrees, frame)));
+  return compose(compose(baseFraming(film, medium), framing), translation(channelAt(layer.x, frame), channelAt(layer.y, frame)));
+}
+
+function missingPicture(film: Film, media: Media, shot: Shot, start: number, frame: number): MissingPicture {
+  const where = mediumOf(media, shot) === null ? 'not ready' : frame < start ? 'before' : 'after';
+  return { shotId: shot.id, shotName: shot.name, where };
+}
+
+function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: number): FramePlan {
+  const medium = mediumOf(media, shot);
+  const picture = shotFrameAt(film, media, shot, start, frame);
+  const size = { width: film.width, height: film.height };
+  if (medium === null || picture === null) return { ...size, layers: [], missing: [missingPicture(film, media, shot, start, frame)] };
+  return { ...size, layers: [{ picture: pictureRef(medium, picture), matrix: baseFraming(film, medium), opacity: 1, mattes: [] }], missing: [] };
+}
+
+const pictureRef = (medium: Medium, frame: number): PictureRef => ({ mediumId: medium.id, frame, width: medium.width, height: medium.height });
+
+/** The layer's mattes at `frame`. One of the layer's own medium moves with the layer; one of the other shot stands where that shot stands. */
+function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, layerPlace: Matrix, frame: number): PlannedMatte[] {
+  const other = layer.source === 'leaving' ? 'entering' : 'leaving';
+  const planned: PlannedMatte[] = [];
+  for (const { matteId, side, growPx, featherPx } of layer.mattes) {
+    const matte = byId(film.mattes, matteId, 'matte');
+    const medium = media.get(matte.mediumId);
+    const source = placed[layer.source].mediumId === matte.mediumId ? layer.source : other;
+    const shot = placed[source];
+    if (!matte.outline.closed || medium === undefined || shot.mediumId !== matte.mediumId) continue;
+    const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
+    if (at === null) continue;
+    const matrix = source === layer.source ? layerPlace : baseFraming(film, medium);
+    planned.push({ points: pointsAt(matte.outline, at), side, growPx, featherPx, matrix });
+  }
+  return planned;
+}
+
+function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number): FramePlan {
+  const starts = startsAround(placed);
+  const layers: PlannedLayer[] = [];
+  const missing: MissingPicture[] = [];
+  for (const layer of placed.join.layers) {
+    if (!layer.visible) continue;
+    const shot = placed[layer.source];
+    const start = starts[layer.source];
+    const medium = mediumOf(media, shot);
+    const picture = shotFrameAt(film, media, shot, start, frame);
+    if (medium === null || picture === null) {
+      if (!missing.some((m) => m.shotId === shot.id)) missing.push(missingPicture(film, media, shot, start, frame));
+      continue;
+    }
+    const time = frame - placed.cut;
+    const matrix = layerMatrix(film, medium, layer, time);
+    const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
+    layers.push({ picture: pictureRef(medium, picture), matrix, opacity, mattes: planMattes(film, media, placed, layer, matrix, frame) });
+  }
+  return { width: film.width, height: film.height, layers, missing };
+}
+
+/**
+ * Says what makes film frame `frame`: inside an overlap the join's layers, elsewhere the shot alone.
+ * @throws RangeError when the film has no such frame.
+ */
+export function planFrame(film: Film, media: Media, frame: number): FramePlan {
+  const join = placedJoins(film).find((p) => frame >= p.from && frame < p.to);
+  if (join !== undefined) return joinPlan(film, media, join, frame);
+  let start = 0;
+  for (const shot of film.shots) {
+    if (frame >= start && frame < start + shot.length) return plainPlan(film, media, shot, start, frame);
+    start += shot.length;
+  }
+  throw new RangeError(`planFrame: the film has no frame ${frame}`);
+}
+
+/** One shot of a join alone, beyond its end on the reel too: what the leaving and entering views show. */
+export function planShot(film: Film, media: Media, placed: PlacedJoin, side: 'leaving' | 'entering', frame: number): FramePlan {
+  return plainPlan(film, media, placed[side], startsAround(placed)[side], frame);
+}
+
+/** The matrix and medium frame under which a matte of `side` is drawn over the stage at a film frame. */
+export function matteSpace(film: Film, media: Media, placed: PlacedJoin, side: 'leaving' | 'entering', frame: number): { readonly matrix: Matrix; readonly mediumFrame: number | null } {
+  const shot = placed[side];
+  const medium = mediumOf(media, shot);
+  if (medium === null) return { matrix: IDENTITY, mediumFrame: null };
+  return { matrix: baseFraming(film, medium), mediumFrame: shotFrameAt(film, media, shot, startsAround(placed)[side], frame) };
+}

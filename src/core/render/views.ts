@@ -1,0 +1,77 @@
+import { compose, scaling, translation } from '../geometry/matrix';
+import type { Film, Media } from '../film/film';
+import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { corner } from '../matte/outline';
+import { planFrame, planShot, type FramePlan, type PlannedLayer } from './plan';
+
+/** Ways to look at a join on the stage. */
+export const STAGE_VIEWS = ['result', 'leaving', 'entering', 'matte', 'cut-out', 'overlay', 'difference', 'side by side', 'split'] as const;
+export type StageView = (typeof STAGE_VIEWS)[number];
+
+/** What to draw: a plan as a picture, its mattes in black and white, one with see-through rest, or how two plans differ. */
+export type Drawing =
+  | { readonly kind: 'picture' | 'matte' | 'cut-out'; readonly plan: FramePlan }
+  | { readonly kind: 'difference'; readonly plan: FramePlan; readonly other: FramePlan };
+
+const withLayers = (plan: FramePlan, layers: readonly PlannedLayer[]): FramePlan => ({ ...plan, layers });
+
+/** The leaving layer with its mattes, also outside the overlap. */
+function masked(film: Film, media: Media, placed: PlacedJoin, frame: number): FramePlan {
+  const at = shotFrameAt(film, media, placed.leaving, startsAround(placed).leaving, frame);
+  const inside = frame >= placed.from && frame < placed.to;
+  // outside the overlap the film shows no mattes; the view still does, as if the overlap reached there
+  const reaching = inside ? film : widened(film, placed, frame);
+  const plan = planFrame(reaching, media, frame);
+  return withLayers(plan, plan.layers.filter((l) => l.picture.mediumId === placed.leaving.mediumId && l.picture.frame === at && l.mattes.length > 0));
+}
+
+function widened(film: Film, placed: PlacedJoin, frame: number): Film {
+  const before = Math.max(placed.join.before, placed.cut - frame);
+  const after = Math.max(placed.join.after, frame + 1 - placed.cut);
+  return { ...film, joins: [...film.joins.filter((j) => j.enteringShotId === placed.entering.id && j.leavingShotId === placed.leaving.id).map((j) => ({ ...j, before, after }))] };
+}
+
+/** What the stage draws in `view` at a film frame. `mix` in 0..1 is the overlay's share of the entering shot or the place of the split line. */
+export function drawingOf(film: Film, media: Media, placed: PlacedJoin, view: StageView, frame: number, mix: number): Drawing {
+  const leaving = (): FramePlan => planShot(film, media, placed, 'leaving', frame);
+  const entering = (): FramePlan => planShot(film, media, placed, 'entering', frame);
+  switch (view) {
+    case 'result':
+      return { kind: 'picture', plan: planFrame(film, media, frame) };
+    case 'leaving':
+      return { kind: 'picture', plan: leaving() };
+    case 'entering':
+      return { kind: 'picture', plan: entering() };
+    case 'matte':
+      return { kind: 'matte', plan: masked(film, media, placed, frame) };
+    case 'cut-out':
+      return { kind: 'cut-out', plan: masked(film, media, placed, frame) };
+    case 'overlay': {
+      const [a, b] = [leaving(), entering()];
+      return { kind: 'picture', plan: withLayers(a, [...b.layers.map((l) => ({ ...l, opacity: mix })), ...a.layers]) };
+    }
+    case 'difference':
+      return { kind: 'difference', plan: leaving(), other: entering() };
+    case 'side by side': {
+      const [a, b] = [leaving(), entering()];
+      const half = (plan: FramePlan, x: number): PlannedLayer[] => plan.layers.map((l) => ({ ...l, matrix: compose(l.matrix, compose(scaling(0.495), translation(x, 0))), mattes: [frameMatte(plan, x)] }));
+      return { kind: 'picture', plan: withLayers(a, [...half(a, -0.2525 * a.width), ...half(b, 0.2525 * a.width)]) };
+    }
+    case 'split': {
+      const [a, b] = [leaving(), entering()];
+      return { kind: 'picture', plan: withLayers(a, [...b.layers.map((l) => ({ ...l, mattes: [rightOf((mix - 0.5) * a.width, a)] })), ...a.layers]) };
+    }
+  }
+}
+
+const NO_EDGE = { side: 'inside', growPx: 0, featherPx: 0, matrix: scaling(1) } as const;
+
+const rectangle = (left: number, top: number, right: number, bottom: number): PlannedLayer['mattes'][number] => ({
+  ...NO_EDGE,
+  points: [corner(left, top), corner(right, top), corner(right, bottom), corner(left, bottom)],
+});
+
+const rightOf = (x: number, { width, height }: FramePlan): PlannedLayer['mattes'][number] => rectangle(x, -height, 2 * width, height);
+
+/** Crops a shot that fills the frame, halved in size around `x`, to its half. */
+const frameMatte = ({ width, height }: FramePlan, x: number): PlannedLayer['mattes'][number] => rectangle(x - 0.2475 * width, -0.2475 * height, x + 0.2475 * width, 0.2475 * height);

@@ -1,0 +1,99 @@
+import { randomUUID } from 'node:crypto';
+import { rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Knex } from 'knex';
+import type { Film, Media } from '../core/film/film';
+import { readyMedia } from '../core/film/media-facts';
+import type { SendFormat, SendOrder } from '../core/film/job';
+import { filmLength, placeJoin } from '../core/film/timing';
+import { exportsFolder, mediumFile } from './data-folder';
+import { AppError } from './errors';
+import { loadFilm } from './films';
+import { listMedia, probeOf } from './media';
+import { sendFilm, type OriginalFile } from './send/send-film';
+
+interface ExportRow {
+  id: string;
+  film_id: string;
+  name: string;
+  format: SendFormat;
+  order: string;
+  revision: number;
+  frames: number | null;
+  bytes: number | null;
+  added_at: number;
+}
+
+/** A film that was sent out, or is on its way (`frames` is null until it is complete). */
+export interface ExportEntry {
+  readonly id: string;
+  readonly name: string;
+  readonly format: SendFormat;
+  readonly frames: number | null;
+  readonly bytes: number | null;
+  readonly addedAt: number;
+}
+
+export const exportFile = (id: string, format: SendFormat): string => join(exportsFolder(), `${id}.${format}`);
+
+/** Film frames of an order: first, and the one past the last. @throws AppError when the join is not on the reel. */
+export function orderedFrames(film: Film, order: SendOrder): { readonly from: number; readonly to: number } {
+  const length = filmLength(film);
+  if (order.joinId === null) return { from: 0, to: length };
+  const placed = placeJoin(film, order.joinId);
+  if (placed === null) throw new AppError('not-found', 'This join is not on the reel.');
+  return { from: Math.max(0, placed.from - order.handles), to: Math.min(length, placed.to + order.handles) };
+}
+
+/** Remembers an order; the job that carries it out is added by the caller. */
+export async function orderExport(db: Knex, filmId: string, order: SendOrder): Promise<ExportEntry> {
+  const { film, revision } = await loadFilm(db, filmId);
+  const { from, to } = orderedFrames(film, order);
+  if (to <= from) throw new AppError('bad-request', order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.');
+  const join = order.joinId === null ? null : placeJoin(film, order.joinId);
+  const name = `${join === null ? film.name : `${film.name} - ${join.join.name}`}.${order.format}`;
+  const row: ExportRow = { id: randomUUID(), film_id: filmId, name, format: order.format, order: JSON.stringify(order), revision, frames: null, bytes: null, added_at: Date.now() };
+  await db<ExportRow>('exports').insert(row);
+  return entry(row);
+}
+
+const entry = ({ id, name, format, frames, bytes, added_at }: ExportRow): ExportEntry => ({ id, name, format, frames, bytes, addedAt: added_at });
+
+export async function listExports(db: Knex, filmId: string): Promise<ExportEntry[]> {
+  return (await db<ExportRow>('exports').where({ film_id: filmId }).orderBy('added_at', 'desc').limit(20)).map(entry);
+}
+
+/** @throws AppError 'not-found' */
+export async function findExport(db: Knex, id: string): Promise<ExportEntry> {
+  const row = await db<ExportRow>('exports').where({ id }).first();
+  if (row === undefined) throw new AppError('not-found', 'There is no such file here.');
+  return entry(row);
+}
+
+/** Everything needed to draw the film from originals. @throws AppError when a medium on the reel is not ready. */
+export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<{ media: Media; originals: Map<string, OriginalFile> }> {
+  const media = readyMedia(await listMedia(db, filmId));
+  const originals = new Map<string, OriginalFile>();
+  for (const shot of film.shots) {
+    if (!media.has(shot.mediumId)) throw new AppError('bad-request', `${shot.name} cannot be sent out: its medium is not ready.`);
+    originals.set(shot.mediumId, { path: mediumFile(shot.mediumId, 'original'), probe: await probeOf(db, shot.mediumId) });
+  }
+  return { media, originals };
+}
+
+/** Carries out an order on the film as it is now. */
+export async function runExport(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
+  const row = await db<ExportRow>('exports').where({ id }).first();
+  if (row === undefined) throw new AppError('not-found', 'The order is gone.');
+  const { film } = await loadFilm(db, row.film_id);
+  const order = JSON.parse(row.order) as SendOrder;
+  const output = exportFile(id, row.format);
+  const { frames } = await sendFilm({ film, ...(await sourcesOf(db, row.film_id, film)), ...orderedFrames(film, order), format: row.format, output, signal, onProgress });
+  await db<ExportRow>('exports').where({ id }).update({ frames, bytes: (await stat(output)).size });
+}
+
+export async function removeExport(db: Knex, id: string): Promise<void> {
+  const { format } = await findExport(db, id);
+  await rm(exportFile(id, format), { force: true });
+  await db<ExportRow>('exports').where({ id }).delete();
+}

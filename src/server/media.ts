@@ -1,0 +1,170 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { copyFile, rename, rm, stat } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Knex } from 'knex';
+import { toNumber } from '../core/geometry/rational';
+import type { MediumFacts, MediumStatus, ShelfMedium } from '../core/film/media-facts';
+import { mediumFile, mediumFolder } from './data-folder';
+import { AppError } from './errors';
+import { countFrames, probe, proxyArgs, run, type Probe } from './ffmpeg';
+
+interface MediumRow {
+  id: string;
+  film_id: string;
+  name: string;
+  status: MediumStatus;
+  error: string | null;
+  bytes: number;
+  facts: string | null;
+  added_at: number;
+}
+
+/** Facts as stored: what the page needs and how to decode the original. */
+interface StoredFacts extends MediumFacts {
+  readonly probe: Probe;
+}
+
+const PROXY_WIDTH = 960;
+const STRIP_TILES = 40;
+const STRIP_COLUMNS = 8;
+const STRIP_TILE_WIDTH = 160;
+const MAX_BYTES = 200 * 2 ** 30;
+
+/** Receives a file of a film as a stream, in constant memory. The medium exists once every byte is on disk. */
+export async function receiveMedium(db: Knex, filmId: string, name: string, body: Readable, expectedBytes: number | null): Promise<string> {
+  if (expectedBytes !== null && expectedBytes > MAX_BYTES) throw new AppError('too-large', `${name} is larger than 200 GiB.`);
+  const id = randomUUID();
+  const target = mediumFile(id, 'original');
+  const partial = `${target}.part`;
+  try {
+    await pipeline(body, createWriteStream(partial));
+    const { size } = await stat(partial);
+    if (expectedBytes !== null && size !== expectedBytes) throw new AppError('bad-request', `${name} arrived incomplete: ${size} of ${expectedBytes} bytes. Bring it in again.`);
+    if (size === 0) throw new AppError('unusable-file', `${name} is empty.`);
+    await rename(partial, target);
+    await insertMedium(db, id, filmId, name, size);
+    return id;
+  } catch (error) {
+    await rm(mediumFolder(id), { recursive: true, force: true });
+    throw (error as NodeJS.ErrnoException).code === 'ENOSPC' ? new AppError('too-large', `The disk is full: ${name} could not be stored.`) : error;
+  }
+}
+
+/** Adds a medium by copying a file that is already on this machine. */
+export async function copyMedium(db: Knex, filmId: string, name: string, path: string): Promise<string> {
+  const id = randomUUID();
+  await copyFile(path, mediumFile(id, 'original'));
+  await insertMedium(db, id, filmId, name, (await stat(path)).size);
+  return id;
+}
+
+async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number): Promise<void> {
+  await db<MediumRow>('media').insert({ id, film_id: filmId, name, status: 'waiting', error: null, bytes, facts: null, added_at: Date.now() });
+}
+
+/** The shelf of a film in the order things came in. `progressOf` tells how far a running job is. */
+export async function listMedia(db: Knex, filmId: string, progressOf: (mediumId: string) => number = () => 0): Promise<ShelfMedium[]> {
+  const rows = await db<MediumRow>('media').where({ film_id: filmId }).orderBy(['added_at', 'id']);
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    status: row.status,
+    error: row.error,
+    bytes: row.bytes,
+    progress: row.status === 'ready' ? 1 : progressOf(row.id),
+    facts: row.facts === null ? null : publicFacts(JSON.parse(row.facts) as StoredFacts),
+  }));
+}
+
+function publicFacts({ probe: _, ...facts }: StoredFacts): MediumFacts {
+  return facts;
+}
+
+async function mediumRow(db: Knex, id: string): Promise<MediumRow> {
+  const row = await db<MediumRow>('media').where({ id }).first();
+  if (row === undefined) throw new AppError('not-found', 'There is no such medium here.');
+  return row;
+}
+
+/** @throws AppError 'not-found' */
+export const filmOfMedium = async (db: Knex, id: string): Promise<string> => (await mediumRow(db, id)).film_id;
+
+/** How the original of a ready medium is decoded. */
+export async function probeOf(db: Knex, id: string): Promise<Probe> {
+  const row = await mediumRow(db, id);
+  if (row.status !== 'ready' || row.facts === null) throw new AppError('bad-request', `${row.name} is not ready: ${row.error ?? 'it is still being prepared'}.`);
+  return (JSON.parse(row.facts) as StoredFacts).probe;
+}
+
+/** Takes a medium off the shelf and from disk. The caller has checked that no shot uses it. */
+export async function removeMedium(db: Knex, id: string): Promise<void> {
+  await db<MediumRow>('media').where({ id }).delete();
+  await rm(mediumFolder(id), { recursive: true, force: true });
+}
+
+const even = (n: number): number => Math.max(2, 2 * Math.round(n / 2));
+
+/**
+ * Looks at a medium's original and makes its proxy, poster and strip. The row ends as 'ready', or as 'failed'
+ * with the reason; an abort leaves it waiting.
+ */
+export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
+  const row = await mediumRow(db, id);
+  await db<MediumRow>('media').where({ id }).update({ status: 'working', error: null });
+  try {
+    const facts = await makeProxy(row, signal, onProgress);
+    await db<MediumRow>('media').where({ id }).update({ status: 'ready', facts: JSON.stringify(facts) });
+  } catch (error) {
+    const message = signal.aborted ? 'Stopped before it was ready. Bring it in again.' : error instanceof AppError ? error.message : `This file could not be read to its end: ${(error as Error).message}`;
+    await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: message });
+    throw error;
+  }
+}
+
+async function makeProxy(row: MediumRow, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<StoredFacts> {
+  const original = mediumFile(row.id, 'original');
+  const probed = await probe(original, signal);
+  const proxyWidth = even(Math.min(PROXY_WIDTH, probed.width));
+  const proxyHeight = even((proxyWidth * probed.height) / probed.width);
+  const proxy = mediumFile(row.id, 'proxy.webm');
+  const partial = `${proxy}.part`;
+  const expected = Math.max(1, probed.duration * toNumber(probed.rate));
+  await run('ffmpeg', proxyArgs(original, probed, proxyWidth, proxyHeight, partial), signal, (line) => {
+    const frame = /^frame=(\d+)/.exec(line)?.[1];
+    if (frame !== undefined) onProgress(Math.min(0.97, (0.97 * Number(frame)) / expected));
+  });
+  const frames = await countFrames(partial, signal);
+  if (frames === 0) throw new AppError('unusable-file', 'This file holds no picture that can be decoded.');
+  await rename(partial, proxy);
+  const stripTiles = Math.min(STRIP_TILES, frames);
+  await makeStrip(row.id, proxy, frames, stripTiles, signal);
+  onProgress(1);
+  const { width, height, rate, codec, hasSound, wasVariable } = probed;
+  return { id: row.id, name: displayName(row.name), width, height, rate, frames, codec, hasSound, wasVariable, proxyWidth, proxyHeight, stripTiles, stripColumns: STRIP_COLUMNS, probe: probed };
+}
+
+/** 'street-tram.webm' is shown as 'Street tram'. */
+function displayName(file: string): string {
+  const words = file.replace(/\.[^.]+$/, '').replace(/[-_]+/g, ' ').trim();
+  return words === '' ? file : words[0]!.toUpperCase() + words.slice(1);
+}
+
+/** Draws the tiles that the shelf scrubs over, evenly spread, and a larger poster from a third into the medium. */
+async function makeStrip(id: string, proxy: string, frames: number, tiles: number, signal: AbortSignal): Promise<void> {
+  const wanted = Array.from({ length: tiles }, (_, i) => Math.floor(((i + 0.5) * frames) / tiles));
+  const select = (list: readonly number[]): string => `select='${list.map((n) => `eq(n\\,${n})`).join('+')}'`;
+  const rows = Math.ceil(tiles / STRIP_COLUMNS);
+  const poster = Math.floor(frames / 3);
+  await run(
+    'ffmpeg',
+    [
+      '-hide_banner', '-nostdin', '-v', 'error', '-y', '-i', proxy,
+      '-filter_complex', `[0:v]split[a][b];[a]${select(wanted)},scale=${STRIP_TILE_WIDTH}:-2,tile=${STRIP_COLUMNS}x${rows}[strip];[b]${select([poster])},scale=480:-2[poster]`,
+      '-map', '[strip]', '-frames:v', '1', '-q:v', '4', '-f', 'mjpeg', mediumFile(id, 'strip.jpg'),
+      '-map', '[poster]', '-frames:v', '1', '-q:v', '3', '-f', 'mjpeg', mediumFile(id, 'poster.jpg'),
+    ],
+    signal,
+  );
+}

@@ -1,0 +1,64 @@
+import type { Knex } from 'knex';
+
+interface NamedMigration extends Knex.Migration {
+  readonly name: string;
+}
+
+/** In order; a migration that has been released is never changed. */
+export const migrations: readonly NamedMigration[] = [
+  {
+    name: '001-films-media-jobs',
+    async up(db) {
+      await db.schema.createTable('films', (t) => {
+        t.string('id').primary();
+        t.text('document').notNullable();
+        t.integer('revision').notNullable();
+        t.integer('updated_at').notNullable();
+      });
+      await db.schema.createTable('film_edits', (t) => {
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.integer('revision').notNullable();
+        t.string('name').notNullable();
+        t.string('kind').notNullable();
+        t.integer('target');
+        t.text('patches').notNullable();
+        t.text('inverse').notNullable();
+        t.primary(['film_id', 'revision']);
+      });
+      await db.schema.createTable('media', (t) => {
+        t.string('id').primary();
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.string('name').notNullable();
+        t.string('status').notNullable();
+        t.text('error');
+        t.integer('bytes').notNullable();
+        t.text('facts');
+        t.integer('added_at').notNullable();
+      });
+      await db.schema.createTable('jobs', (t) => {
+        t.string('id').primary();
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.string('kind').notNullable();
+        t.string('subject_id').notNullable();
+        t.string('label').notNullable();
+        t.string('state').notNullable();
+        t.text('error');
+        t.integer('added_at').notNullable();
+      });
+      await db.schema.createTable('exports', (t) => {
+        t.string('id').primary();
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.string('name').notNullable();
+        t.string('format').notNullable();
+        t.text('order').notNullable();
+        t.integer('revision').notNullable();
+        t.integer('frames');
+        t.integer('bytes');
+        t.integer('added_at').notNullable();
+      });
+    },
+    async down(db) {
+      for (const table of ['exports', 'jobs', 'media', 'film_edits', 'films']) await db.schema.dropTable(table);
+    },
+  },
+];

@@ -1,0 +1,39 @@
+'use client';
+import { useCallback, useEffect, useState } from 'react';
+import type { StageView } from '../../core/render/views';
+import { STAGE_VIEWS } from '../../core/render/views';
+
+export const STEPS = ['pair', 'mask', 'check'] as const;
+export type Step = (typeof STEPS)[number];
+
+/** Where one is on the bench; the address holds it, so that a reload lands on the same spot. */
+export interface BenchPlace {
+  readonly step: Step;
+  readonly view: StageView;
+  /** Film frame; null before the first look. */
+  readonly frame: number | null;
+}
+
+function readAddress(): BenchPlace {
+  const query = new URLSearchParams(location.search);
+  const step = STEPS.find((s) => s === query.get('step')) ?? 'pair';
+  const view = STAGE_VIEWS.find((v) => v === query.get('view')) ?? 'result';
+  const frame = query.get('frame');
+  return { step, view, frame: frame === null || !/^\d{1,7}$/.test(frame) ? null : Number(frame) };
+}
+
+const ADDRESS_DELAY_MS = 150;
+
+export function useBenchPlace(): readonly [BenchPlace, (change: Partial<BenchPlace>) => void] {
+  const [place, setPlace] = useState<BenchPlace>(readAddress);
+  useEffect(() => {
+    // browsers refuse hundreds of address changes a second while playing
+    const timer = setTimeout(() => {
+      const query = new URLSearchParams({ step: place.step, view: place.view, ...(place.frame === null ? {} : { frame: String(place.frame) }) });
+      window.history.replaceState(null, '', `${location.pathname}?${query}`);
+    }, ADDRESS_DELAY_MS);
+    return () => clearTimeout(timer);
+  }, [place]);
+  const change = useCallback((part: Partial<BenchPlace>) => setPlace((p) => ({ ...p, ...part })), []);
+  return [place, change];
+}

@@ -1,0 +1,299 @@
+'use client';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { checkJoin } from '../../core/check/join';
+import { reportWipe, wipeMatte } from '../../core/check/wipe';
+import { setMatteUse, setOverlap, slideEntering } from '../../core/film/edits';
+import type { Film, MatteUse } from '../../core/film/film';
+import { makeEdit } from '../../core/film/history';
+import { filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
+import { compose } from '../../core/geometry/matrix';
+import { toNumber } from '../../core/geometry/rational';
+import { matteSpace } from '../../core/render/plan';
+import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
+import { Header } from '../parts/header';
+import { SliderRow } from '../parts/number-field';
+import { RoomLink } from '../parts/room-link';
+import { useKeys } from '../parts/use-keys';
+import { OutlineEditor, type Ghost } from '../stage/outline-editor';
+import { usePlayback } from '../stage/playback';
+import { previewSize, Stage } from '../stage/stage';
+import { Transport } from '../stage/transport';
+import { useFilm, useTools } from '../store/film-context';
+import { usePreference } from '../store/preferences';
+import { Weave } from '../weave/weave';
+import { STEPS, useBenchPlace, type Step } from './bench-place';
+import { CheckPanel } from './check-panel';
+import { LayersPanel } from './layers-panel';
+import { MaskPanel } from './mask-panel';
+import { useOutlineTools } from './outline-tools';
+import { PairPanel, slideName } from './pair-panel';
+
+const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', check: 'Check' };
+const VIEW_TEXT: Record<StageView, string> = { result: 'Result', leaving: 'Leaving', entering: 'Entering', matte: 'Matte', 'cut-out': 'Cut-out', overlay: 'Overlay', difference: 'Difference', 'side by side': 'Side by side', split: 'Split' };
+/** Frames played around the overlap. */
+const PLAY_MARGIN = 12;
+
+/** The bench: one join, opened. */
+export function Bench({ joinId }: { readonly joinId: string }) {
+  const { film } = useFilm();
+  const placed = placeJoin(film, joinId);
+  if (placed !== null) return <OpenBench placed={placed} />;
+  return (
+    <>
+      <Header place={<RoomLink filmId={useTools().store.filmId} name={film.name} />} joinId={null} />
+      <p className="p-8">This join is not on the reel: its shots are no longer side by side. Put them back next to each other on the reel, or take back the change.</p>
+    </>
+  );
+}
+
+function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
+  const { store } = useTools();
+  const state = useFilm();
+  const { film, media } = state;
+  const { join } = placed;
+  const [place, go] = useBenchPlace();
+  const [mix, setMix] = useState(0.5);
+  const [ghosts, setGhosts] = usePreference('ghosts', true);
+  const [hatch, setHatch] = usePreference('hatch', 0.6);
+  const [layerId, setLayerId] = useState<string | null>(null);
+  const [timingPreview, setTimingPreview] = useState<Film | null>(null);
+  const [usePreview, setUsePreview] = useState<Partial<MatteUse> | null>(null);
+  const lastView = useRef<StageView>('leaving');
+
+  const length = filmLength(film);
+  const frame = Math.max(0, Math.min(length - 1, place.frame ?? Math.max(placed.from, Math.floor((placed.from + placed.to) / 2))));
+  const setFrame = useCallback((next: number) => go({ frame: Math.max(0, Math.min(length - 1, next)) }), [go, length]);
+  const setView = useCallback(
+    (view: StageView) => {
+      if (view !== place.view) lastView.current = place.view;
+      go({ view });
+    },
+    [go, place.view],
+  );
+
+  const tools = useOutlineTools(store, film, media, placed, frame);
+  const found = wipeMatte(film, placed);
+  const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === found?.matte.id));
+  const use = useLayer?.mattes.find((m) => m.matteId === found?.matte.id) ?? null;
+  const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed.join.id]);
+  const findings = useMemo(() => checkJoin(film, media, placed), [film, media, placed.join.id]);
+  const faults = useMemo(() => new Set(findings.filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture').flatMap((f) => Array.from({ length: f.to - f.from + 1 }, (_, i) => f.from + i))), [findings]);
+
+  // what a drag shows before it is stored
+  const edgePreview = useMemo(() => {
+    if (usePreview === null || use === null || useLayer === undefined) return null;
+    return makeEdit(film, 'preview', (d) => setMatteUse(d, join.id, useLayer.id, use.matteId, usePreview))?.film ?? null;
+  }, [film, join.id, use, useLayer, usePreview]);
+  useEffect(() => {
+    setUsePreview(null);
+    setTimingPreview(null);
+  }, [film]);
+  const shownFilm = timingPreview ?? tools?.previewFilm ?? edgePreview ?? film;
+  const shownPlaced = placeJoin(shownFilm, join.id) ?? placed;
+  const weaveFilm = timingPreview ?? film;
+
+  const drawingAt = useCallback((at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix), [shownFilm, media, shownPlaced, place.view, mix]);
+  const size = previewSize(film.width, film.height);
+  const framesPerSecond = toNumber(film.rate);
+  const playback = usePlayback({ from: Math.max(0, placed.from - PLAY_MARGIN), to: Math.min(length, placed.to + PLAY_MARGIN), framesPerSecond, frame, setFrame, drawingAt, ...size });
+
+  const keyFrames = found === null || tools === null ? [] : found.matte.outline.keys.map((k) => ({ frame: tools.filmFrame(k.frame), ease: k.ease }));
+  const stops = [...new Set([...keyFrames.map((k) => k.frame), ...findings.map((f) => f.from)])].sort((a, b) => a - b);
+  const editing = place.step === 'mask' && tools !== null && tools.mediumFrame !== null;
+  const nudging = editing && tools.selection.size > 0;
+  const step = (by: number): void => {
+    playback.setSpeed(0);
+    setFrame(frame + by);
+  };
+  const arrow = (dx: number, dy: number, by: number, otherwise: () => void) => (): void => {
+    if (nudging) tools.nudge(dx * by, dy * by);
+    else otherwise();
+  };
+  const nothing = (): void => undefined;
+  const toggleView = (view: StageView) => (): void => setView(place.view === view ? lastView.current : view);
+  useKeys({
+    ' ': playback.toggle,
+    ArrowLeft: arrow(-1, 0, 1, () => step(-1)),
+    ArrowRight: arrow(1, 0, 1, () => step(1)),
+    ArrowUp: arrow(0, -1, 1, nothing),
+    ArrowDown: arrow(0, 1, 1, nothing),
+    'Shift+ArrowLeft': arrow(-1, 0, 10, () => setFrame(stops.findLast((s) => s < frame) ?? frame)),
+    'Shift+ArrowRight': arrow(1, 0, 10, () => setFrame(stops.find((s) => s > frame) ?? frame)),
+    'Shift+ArrowUp': arrow(0, -1, 10, nothing),
+    'Shift+ArrowDown': arrow(0, 1, 10, nothing),
+    Home: () => setFrame(placed.from),
+    End: () => setFrame(Math.max(placed.from, placed.to - 1)),
+    j: () => playback.setSpeed(playback.speed < 0 ? Math.max(-8, playback.speed * 2) : -1),
+    k: () => playback.setSpeed(0),
+    l: () => playback.setSpeed(playback.speed > 0 ? Math.min(8, playback.speed * 2) : 1),
+    '1': () => go({ step: 'pair' }),
+    '2': () => openMask(),
+    '3': () => go({ step: 'check' }),
+    q: () => setView(lastView.current),
+    o: toggleView('overlay'),
+    d: toggleView('difference'),
+    g: () => setGhosts(!ghosts),
+    '.': () => editing && tools.keyHere(),
+    Enter: () => editing && tools.close(),
+    Escape: () => tools?.select(new Set()),
+    Delete: () => editing && tools.removeSelected(),
+    Backspace: () => editing && tools.removeSelected(),
+    'Ctrl+z': () => store.undo(),
+    'Ctrl+Shift+z': () => store.redo(),
+    'Ctrl+y': () => store.redo(),
+  });
+
+  const openMask = (): void => {
+    // an outline is drawn on the leaving shot as it is, without what it takes out
+    if (place.view !== 'leaving' && found !== null && !found.matte.outline.closed) setView('leaving');
+    go({ step: 'mask' });
+  };
+
+  const previewTiming = (name: string, final: boolean, change: Parameters<typeof makeEdit>[2]): void => {
+    if (final) {
+      setTimingPreview(null);
+      store.edit(name, change);
+    } else setTimingPreview(makeEdit(film, name, change)?.film ?? null);
+  };
+  const onSlide = (by: number, final: boolean): void => {
+    const medium = mediumOf(media, placed.entering);
+    if (medium !== null) previewTiming(slideName(by), final, (d) => slideEntering(d, medium, join.id, by));
+  };
+  const onOverlap = (end: 'from' | 'to', at: number, final: boolean): void => {
+    const before = end === 'from' ? placed.cut - at : join.before;
+    const after = end === 'to' ? at - placed.cut : join.after;
+    previewTiming('Changed the overlap', final, (d) => setOverlap(d, join.id, before, after));
+  };
+
+  const neighbours: Ghost[] = [];
+  if (editing && ghosts) {
+    const { keys } = tools.matte.outline;
+    const earlier = keys.findLast((k) => k.frame < tools.mediumFrame!);
+    const later = keys.find((k) => k.frame > tools.mediumFrame!);
+    for (const k of [earlier, later]) if (k !== undefined) neighbours.push({ frame: k.frame, points: k.points });
+  }
+  const done: Record<Step, 'open' | 'done' | 'look'> = {
+    pair: faults.size > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
+    mask: found === null || !found.matte.outline.closed ? 'open' : 'done',
+    check: findings.length > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
+  };
+  const views = STAGE_VIEWS.filter((v) => found !== null || (v !== 'matte' && v !== 'cut-out'));
+
+  return (
+    <div className="flex h-screen flex-col">
+      <Header
+        joinId={join.id}
+        place={
+          <>
+            <RoomLink filmId={store.filmId} name={film.name} />
+            <span className="text-soft">▸</span>
+            <span className="truncate font-semibold">{join.name}</span>
+          </>
+        }
+      />
+      <div className="flex h-[34px] shrink-0 items-stretch justify-between border-b border-rule px-1.5">
+        <div role="tablist" aria-label="Steps" className="flex">
+          {STEPS.map((s, i) => (
+            <button key={s} type="button" role="tab" aria-selected={place.step === s} onClick={() => (s === 'mask' ? openMask() : go({ step: s }))} className={`relative flex items-center gap-2 px-3 ${place.step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}>
+              <StepMark state={done[s]} />
+              {STEP_TEXT[s]}
+              <span className="font-mono text-[10.5px] font-normal text-soft">{i + 1}</span>
+              {place.step === s && <span className="absolute inset-x-2 bottom-0 h-[2px] bg-ink" />}
+            </button>
+          ))}
+        </div>
+        <span className="flex items-center pr-2 text-soft">{join.kind === 'wipe past' ? 'Wipe past' : 'Plain cut'}</span>
+      </div>
+      <div className="grid min-h-0 grow grid-cols-[212px_1fr_268px] grid-rows-[minmax(0,1fr)]">
+        <LayersPanel placed={placed} frame={frame} selectedId={layerId} onSelect={(id) => setLayerId(id === layerId ? null : id)} />
+        <Stage
+          filmWidth={film.width}
+          filmHeight={film.height}
+          drawing={drawingAt(frame)}
+          caption={`${place.view}, frame ${frame}`}
+          header={
+            <div role="tablist" aria-label="Stage view" className="flex h-[26px] shrink-0 items-center gap-0.5 px-2 pt-1">
+              {views.map((v) => (
+                <button key={v} type="button" role="tab" aria-selected={place.view === v} onClick={() => setView(v)} className={`rounded-[4px] px-2 py-[1px] text-[11.5px] ${place.view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}>
+                  {VIEW_TEXT[v]}
+                </button>
+              ))}
+            </div>
+          }
+          footer={
+            place.view === 'overlay' || place.view === 'split' ? (
+              <div className="w-64 [&_input]:text-ink">
+                <SliderRow label={place.view === 'overlay' ? 'Entering' : 'Line at'} unit="%" min={0} max={100} value={Math.round(100 * mix)} onPreview={(v) => setMix(v / 100)} onCommit={(v) => setMix(v / 100)} />
+              </div>
+            ) : (
+              <span className="font-mono">
+                {size.width} × {size.height} of {film.width} × {film.height}
+              </span>
+            )
+          }
+          overlay={
+            editing && use !== null && place.view !== 'side by side' && place.view !== 'entering'
+              ? (toStage, stageSize) => (
+                  <OutlineEditor
+                    points={tools.points}
+                    closed={tools.matte.outline.closed}
+                    ghosts={neighbours}
+                    hides={use.side === 'outside' ? 'inside' : 'outside'}
+                    hatch={place.view === 'leaving' ? hatch : 0}
+                    toStage={compose(matteSpace(film, media, placed, 'leaving', frame).matrix, toStage)}
+                    size={stageSize}
+                    selection={tools.selection}
+                    onSelect={tools.select}
+                    onPreview={tools.preview}
+                    onCommit={tools.commit}
+                    onAppend={tools.append}
+                    onClose={tools.close}
+                    onInsert={tools.insert}
+                  />
+                )
+              : undefined
+          }
+        />
+        <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="overflow-y-auto border-l border-rule bg-sheet/60">
+          {place.step === 'pair' && <PairPanel placed={placed} />}
+          {place.step === 'mask' &&
+            (tools !== null && use !== null && useLayer !== undefined ? (
+              <MaskPanel placed={placed} layerId={useLayer.id} use={{ ...use, ...usePreview }} tools={tools} report={report} ghosts={ghosts} onGhosts={setGhosts} hatch={hatch} onHatch={setHatch} onUsePreview={setUsePreview} onGoTo={setFrame} />
+            ) : (
+              <p className="p-4 text-soft">No matte yet. In Pair, make this join a wipe past; then draw here the area behind the trailing edge.</p>
+            ))}
+          {place.step === 'check' && <CheckPanel placed={placed} findings={findings} onGoTo={setFrame} />}
+        </aside>
+      </div>
+      <div className="grid h-[34px] shrink-0 grid-cols-[212px_1fr_268px] border-y border-rule bg-sheet">
+        <span className="flex items-center gap-2 px-3.5">
+          Overlap <span className="font-mono">{shownPlaced.to - shownPlaced.from} frames</span>
+        </span>
+        <Transport timecode={formatTimecode(film, frame)} note={`frame ${frame} of ${length}`} playback={playback} framesPerSecond={framesPerSecond} onStep={step} onFirst={() => setFrame(placed.from)} onLast={() => setFrame(Math.max(placed.from, placed.to - 1))} />
+        <span className={`flex items-center px-3.5 ${findings.length > 0 ? 'text-fault' : 'text-soft'}`}>{findings.length === 0 ? 'nothing found to fix' : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}</span>
+      </div>
+      <div className="h-[166px] shrink-0">
+        <Weave
+          film={weaveFilm}
+          media={media}
+          placed={placeJoin(weaveFilm, join.id) ?? placed}
+          frame={frame}
+          onFrame={setFrame}
+          onSlide={onSlide}
+          onOverlap={onOverlap}
+          keysLabel={found === null ? null : found.matte.name}
+          keys={keyFrames}
+          onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
+          faults={faults}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** Round while open, filled when done, a lozenge when there is something to look at. */
+function StepMark({ state }: { readonly state: 'open' | 'done' | 'look' }) {
+  const text = { open: 'to do', done: 'done', look: 'look here' }[state];
+  const look = { open: 'rounded-full border-[1.5px] border-soft', done: 'rounded-full bg-ink/70', look: 'rotate-45 bg-heed' }[state];
+  return <span role="img" aria-label={text} className={`block size-[8px] ${look}`} />;
+}

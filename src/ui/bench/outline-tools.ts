@@ -1,0 +1,120 @@
+'use client';
+import { useMemo, useState } from 'react';
+import type { Draft } from 'immer';
+import { setOutline } from '../../core/film/edits';
+import type { Film, Matte, Media } from '../../core/film/film';
+import { offsetOfMediumFrame, mediumOf, startsAround, type PlacedJoin } from '../../core/film/timing';
+import { makeEdit } from '../../core/film/history';
+import { wipeMatte } from '../../core/check/wipe';
+import { appendPoint, closeOutline, copyKey, deleteKey, insertPoint, keyAt, moveKey, pointsAt, removePoints, setPoints, type Outline, type OutlinePoint } from '../../core/matte/outline';
+import type { Ease } from '../../core/motion/curve';
+import { matteSpace } from '../../core/render/plan';
+import type { FilmStore } from '../store/film-store';
+
+/** The outline the Mask step works on, at the current frame, and what can be done to it. */
+export interface OutlineTools {
+  readonly matte: Matte;
+  readonly points: readonly OutlinePoint[];
+  /** Medium frame under the playhead; null where the leaving shot has none. */
+  readonly mediumFrame: number | null;
+  readonly selection: ReadonlySet<number>;
+  /** The film with the outline as it is being dragged; null when nothing is. */
+  readonly previewFilm: Film | null;
+  /** Film frame on which a medium frame is first shown. */
+  filmFrame(mediumFrame: number): number;
+  select(selection: ReadonlySet<number>): void;
+  preview(points: readonly OutlinePoint[] | null): void;
+  commit(name: string, points: readonly OutlinePoint[]): void;
+  append(point: OutlinePoint): void;
+  close(): void;
+  insert(side: number, t: number): void;
+  removeSelected(): void;
+  nudge(dx: number, dy: number): void;
+  keyHere(): void;
+  moveKey(fromFilmFrame: number, toFilmFrame: number, copy: boolean): void;
+  deleteKey(): void;
+  copyFrom(mediumFrame: number): void;
+  setEase(ease: Ease): void;
+  clear(): void;
+}
+
+/** Null when the join uses no outline of its leaving shot, or its medium is not ready. */
+export function useOutlineTools(store: FilmStore, film: Film, media: Media, placed: PlacedJoin, frame: number): OutlineTools | null {
+  const [selection, select] = useState<ReadonlySet<number>>(new Set());
+  const [dragged, setDragged] = useState<readonly OutlinePoint[] | null>(null);
+  const found = wipeMatte(film, placed);
+  const matte = found?.matte ?? null;
+  const { mediumFrame } = matteSpace(film, media, placed, 'leaving', frame);
+  const stored = useMemo(() => (matte === null || mediumFrame === null ? [] : pointsAt(matte.outline, mediumFrame)), [matte, mediumFrame]);
+  const previewFilm = useMemo(() => {
+    if (dragged === null || matte === null || mediumFrame === null) return null;
+    return makeEdit(film, 'preview', (draft) => {
+      draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(matte.outline, mediumFrame, dragged) as Draft<Outline>;
+    })?.film ?? null;
+  }, [film, matte, dragged, mediumFrame]);
+
+  const medium = mediumOf(media, placed.leaving);
+  if (matte === null || medium === null) return null;
+  const { outline } = matte;
+  const starts = startsAround(placed);
+  const filmFrame = (at: number): number => starts.leaving + offsetOfMediumFrame(film, placed.leaving, medium, at);
+  const change = (name: string, next: Outline): void => {
+    setDragged(null);
+    store.edit(name, (draft) => setOutline(draft, media, matte.id, next));
+  };
+  const commit = (name: string, points: readonly OutlinePoint[]): void => {
+    if (mediumFrame !== null) change(keyAt(outline, mediumFrame) === undefined && outline.keys.length > 0 ? `${name}, keyframe at ${frame}` : name, setPoints(outline, mediumFrame, points));
+  };
+  const toMedium = (at: number): number | null => matteSpace(film, media, placed, 'leaving', at).mediumFrame;
+  return {
+    matte,
+    points: dragged ?? stored,
+    mediumFrame,
+    selection,
+    previewFilm,
+    filmFrame,
+    select,
+    preview: setDragged,
+    commit,
+    append(point) {
+      if (mediumFrame !== null) change('Added an outline point', appendPoint(outline, mediumFrame, point));
+    },
+    close() {
+      if (!outline.closed && stored.length >= 3) change('Closed the outline', closeOutline(outline));
+    },
+    insert(side, t) {
+      change('Added an outline point', insertPoint(outline, side, t));
+      select(new Set([side + 1]));
+    },
+    removeSelected() {
+      if (selection.size === 0) return;
+      change(selection.size > 1 ? `Removed ${selection.size} outline points` : 'Removed an outline point', removePoints(outline, selection));
+      select(new Set());
+    },
+    nudge(dx, dy) {
+      commit('Nudged outline points', stored.map((p, i) => (selection.has(i) ? { ...p, x: p.x + dx, y: p.y + dy } : p)));
+    },
+    keyHere() {
+      if (mediumFrame !== null && keyAt(outline, mediumFrame) === undefined && stored.length > 0) change(`Keyframe at ${frame}`, setPoints(outline, mediumFrame, stored));
+    },
+    moveKey(from, to, copy) {
+      const [a, b] = [toMedium(from), toMedium(to)];
+      if (a === null || b === null) store.notify('The leaving shot has no picture there, so no keyframe can stand there.');
+      else change(copy ? `Copied the keyframe at ${from} to ${to}` : `Moved the keyframe at ${from} to ${to}`, copy ? copyKey(outline, a, b) : moveKey(outline, a, b));
+    },
+    deleteKey() {
+      if (mediumFrame !== null) change(`Deleted the keyframe at ${frame}`, deleteKey(outline, mediumFrame));
+    },
+    copyFrom(at) {
+      if (mediumFrame !== null) change(`Copied the keyframe at ${filmFrame(at)} to ${frame}`, copyKey(outline, at, mediumFrame));
+    },
+    setEase(ease) {
+      const key = mediumFrame === null ? undefined : keyAt(outline, mediumFrame);
+      if (key !== undefined) change(`Keyframe at ${frame}: ${ease}`, { ...outline, keys: outline.keys.map((k) => (k === key ? { ...k, ease } : k)) });
+    },
+    clear() {
+      change('Cleared the outline', { closed: false, keys: [] });
+      select(new Set());
+    },
+  };
+}

@@ -1,0 +1,96 @@
+'use client';
+import { makePlainCut, makeWipePast, setFitsHole, setOverlap, slideEntering } from '../../core/film/edits';
+import { handlesOf, mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
+import { Button } from '../parts/button';
+import { Note } from '../parts/note';
+import { NumberRow } from '../parts/number-field';
+import { Section } from '../parts/section';
+import { useFilm, useTools } from '../store/film-context';
+
+const frames = (n: number): string => (n === 1 ? '1 frame' : `${n} frames`);
+
+/** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
+export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
+  const { store } = useTools();
+  const { film, media } = useFilm();
+  const { join, leaving, entering } = placed;
+  const limits = overlapLimits(film, join.id);
+  const leavingMedium = mediumOf(media, leaving);
+  const enteringMedium = mediumOf(media, entering);
+  const spareAfter = leavingMedium === null ? null : handlesOf(film, leaving, leavingMedium).after;
+  const spareBefore = enteringMedium === null ? null : handlesOf(film, entering, enteringMedium).before;
+  const setEnds = (before: number, after: number): void => store.edit('Changed the overlap', (draft) => setOverlap(draft, join.id, before, after));
+  return (
+    <>
+      <Section title="Overlap">
+        <NumberRow label="Before the cut" unit="fr" value={join.before} min={0} max={limits.before} onCommit={(v) => setEnds(v, join.after)} />
+        <NumberRow label="Past the cut" unit="fr" value={join.after} min={0} max={limits.after} onCommit={(v) => setEnds(join.before, v)} />
+        <NumberRow
+          label="Length"
+          unit="fr"
+          value={join.before + join.after}
+          min={0}
+          max={limits.before + limits.after}
+          onCommit={(v) => {
+            const before = Math.min(limits.before, Math.max(v - limits.after, Math.round((v * (join.before || 1)) / (join.before + join.after || 2))));
+            setEnds(before, v - before);
+          }}
+        />
+        {spareAfter !== null && spareAfter < join.after && (
+          <Note tone="fault">
+            {leaving.name} ends {frames(join.after - spareAfter)} too soon: it has no picture for the end of the overlap. End the overlap earlier.
+          </Note>
+        )}
+        {spareBefore !== null && spareBefore < join.before && (
+          <Note tone="fault">
+            {entering.name} starts {frames(join.before - spareBefore)} too late: it has no picture for the start of the overlap. Slide it earlier by {frames(join.before - spareBefore)}, or start the overlap later.
+          </Note>
+        )}
+      </Section>
+      <Section title="Entering shot in time">
+        <NumberRow
+          label="First frame after the cut"
+          unit="fr"
+          value={Math.floor(entering.inFrame)}
+          min={enteringMedium === null ? 0 : 1 - enteringMedium.frames}
+          max={enteringMedium === null ? 0 : enteringMedium.frames - 1}
+          disabled={enteringMedium === null}
+          onCommit={(v) => {
+            const by = Math.floor(entering.inFrame) - v;
+            if (enteringMedium !== null) store.edit(slideName(by), (draft) => slideEntering(draft, enteringMedium, join.id, by));
+          }}
+        />
+        <p className="text-soft">Or drag the lower row of the weave: to the right brings its pictures later.</p>
+      </Section>
+      <Section title="Kind of join">
+        {join.kind === 'cut' ? (
+          <>
+            <p>A plain cut. The layers are ordinary: build your own, or start from a recipe.</p>
+            <div>
+              <Button onClick={() => store.edit('Made it a wipe past', (draft) => makeWipePast(draft, join.id, () => crypto.randomUUID()))}>Make it a wipe past</Button>
+            </div>
+            <p className="text-soft">Something crosses the whole frame; behind its trailing edge is the next shot.</p>
+          </>
+        ) : (
+          <>
+            <p>
+              <b>Wipe past.</b> The leaving shot lies above; the area behind the trailing edge is taken out by an outline.
+            </p>
+            <label className="flex items-center gap-2">
+              <input type="checkbox" className="accent-ink" checked={join.fitsHole} onChange={(e) => store.edit(e.target.checked ? 'Fitted the overlap to the hole' : 'Freed the overlap from the hole', (draft) => setFitsHole(draft, media, join.id, e.target.checked))} />
+              Overlap follows the hole
+            </label>
+            <div>
+              <Button onClick={() => store.edit('Made it a plain cut', (draft) => makePlainCut(draft, join.id, () => crypto.randomUUID()))}>Back to a plain cut</Button>
+            </div>
+          </>
+        )}
+      </Section>
+    </>
+  );
+}
+
+/** 'Moved entering shot 3 frames later' */
+export function slideName(by: number): string {
+  return `Moved entering shot ${frames(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`;
+}

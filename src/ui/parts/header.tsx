@@ -1,0 +1,72 @@
+'use client';
+import { CircleHelp, Moon, Redo2, Send, Sun, Undo2, X } from 'lucide-react';
+import Link from 'next/link';
+import { useState, type ReactNode } from 'react';
+import { undoStacks } from '../../core/film/history';
+import { KeySheet } from '../bench/key-sheet';
+import { SendDialog } from '../send/send-dialog';
+import { useFilmState, useTools } from '../store/film-context';
+import { usePreference } from '../store/preferences';
+import { Button, IconButton } from './button';
+import { JobsInBrief } from './jobs-in-brief';
+import { Logo } from './logo';
+
+/** The line along the top of both rooms: where you are, whether all is saved, undo, work under way, sending out. */
+export function Header({ place, joinId }: { readonly place: ReactNode; readonly joinId: string | null }) {
+  const { store } = useTools();
+  const { film, history, save, jobs, notice } = useFilmState();
+  const [theme, setTheme] = usePreference<'light' | 'dim'>('theme', 'light');
+  const [sending, setSending] = useState(false);
+  const [keys, setKeys] = useState(false);
+  const { undo, redo } = undoStacks(history);
+  const toggleTheme = (): void => {
+    const next = theme === 'dim' ? 'light' : 'dim';
+    setTheme(next);
+    document.documentElement.dataset.theme = next;
+  };
+  return (
+    <>
+      <header className="flex h-10 shrink-0 items-center gap-3 border-b border-rule px-3.5">
+        <Link href="/" className="flex items-center gap-2 text-[15px] font-bold" aria-label="All films">
+          <Logo />
+          irimi
+        </Link>
+        <nav aria-label="Place" className="flex min-w-0 grow items-center gap-2 truncate pl-2">
+          {place}
+        </nav>
+        <span role="status" data-testid="save-state" className={save.kind === 'offline' ? 'text-fault' : 'text-soft'}>
+          {save.kind === 'saving' ? 'saving…' : save.kind === 'offline' ? `${save.waiting} not saved: no connection, trying again` : save.at === null ? 'saved' : `saved ${new Date(save.at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+        </span>
+        <div className="flex">
+          <IconButton label={undo.length > 0 ? `Take back: ${undo.at(-1)!.name} (Ctrl+Z)` : 'Nothing to take back'} disabled={undo.length === 0} onClick={() => store.undo()}>
+            <Undo2 size={15} />
+          </IconButton>
+          <IconButton label={redo.length > 0 ? `Bring back: ${redo.at(-1)!.name} (Ctrl+Shift+Z)` : 'Nothing to bring back'} disabled={redo.length === 0} onClick={() => store.redo()}>
+            <Redo2 size={15} />
+          </IconButton>
+        </div>
+        <JobsInBrief jobs={jobs} />
+        <IconButton label={theme === 'dim' ? 'Light panels' : 'Dim panels'} onClick={toggleTheme}>
+          {theme === 'dim' ? <Sun size={15} /> : <Moon size={15} />}
+        </IconButton>
+        <IconButton label="Keys (?)" onClick={() => setKeys(true)}>
+          <CircleHelp size={15} />
+        </IconButton>
+        <Button tone="ink" onClick={() => setSending(true)} disabled={film === null || film.shots.length === 0}>
+          <Send size={13} />
+          Send out
+        </Button>
+      </header>
+      {notice !== null && (
+        <div role="alert" className="flex items-center justify-between gap-4 border-b border-rule bg-sheet px-3.5 py-1.5">
+          <span className="border-l-[3px] border-heed pl-2.5">{notice}</span>
+          <IconButton label="Put this note away" onClick={() => store.notify(null)}>
+            <X size={14} />
+          </IconButton>
+        </div>
+      )}
+      {sending && film !== null && <SendDialog joinId={joinId} onClose={() => setSending(false)} />}
+      <KeySheet open={keys} onOpenChange={setKeys} />
+    </>
+  );
+}

@@ -1,0 +1,265 @@
+'use client';
+import { useRouter } from 'next/navigation';
+import { useRef, useState, type DragEvent, type PointerEvent } from 'react';
+import { addShot, moveShot, trimEnd, trimStart } from '../../core/film/edits';
+import type { Film, Shot } from '../../core/film/film';
+import { makeEdit } from '../../core/film/history';
+import type { MediumFacts } from '../../core/film/media-facts';
+import { filmLength, mediumFrameAt, placedJoins, startOfShot, type PlacedJoin } from '../../core/film/timing';
+import { MEDIUM_DRAG_TYPE } from '../shelf/shelf';
+import { useFilm, useTools } from '../store/film-context';
+
+interface ReelProps {
+  readonly frame: number;
+  readonly onFrame: (frame: number) => void;
+  readonly selectedId: string | null;
+  readonly onSelect: (id: string | null) => void;
+  /** Pixels a frame; null fits the whole film. */
+  readonly zoom: number | null;
+}
+
+const SHOT_HEIGHT = 62;
+const TILE = 84;
+const PAD = 18;
+const DRAG_THRESHOLD_PX = 4;
+const newId = (): string => crypto.randomUUID();
+
+type Drag =
+  | { readonly kind: 'move'; readonly id: string; readonly x: number; readonly dx: number; readonly index: number }
+  | { readonly kind: 'start' | 'end'; readonly id: string; readonly x: number; readonly by: number };
+
+/** The shots in order with the joins as knots between them. */
+export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) {
+  const { store } = useTools();
+  const { film, media } = useFilm();
+  const router = useRouter();
+  const track = useRef<HTMLDivElement>(null);
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const [preview, setPreview] = useState<Film | null>(null);
+  const [dropAt, setDropAt] = useState<number | null>(null);
+  const shown = preview ?? film;
+  const length = Math.max(1, filmLength(shown));
+  const perFrame = zoom ?? Math.max(0.5, ((track.current?.clientWidth ?? 1240) - 2 * PAD) / Math.max(1, filmLength(film)));
+  const x = (at: number): number => PAD + at * perFrame;
+  const frameAt = (clientX: number): number => {
+    const box = track.current!.getBoundingClientRect();
+    return Math.max(0, Math.min(length - 1, Math.floor((clientX - box.left + track.current!.scrollLeft - PAD) / perFrame)));
+  };
+  /** Where a shot dropped at this place would stand, among the others. */
+  const indexAt = (clientX: number, without: string | null): number => {
+    const at = (clientX - track.current!.getBoundingClientRect().left + track.current!.scrollLeft - PAD) / perFrame;
+    return film.shots.filter((s) => s.id !== without && startOfShot(film, s.id) + s.length / 2 < at).length;
+  };
+
+  const startDrag = (event: PointerEvent, shot: Shot, kind: Drag['kind']): void => {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    onSelect(shot.id);
+    setDrag(kind === 'move' ? { kind, id: shot.id, x: event.clientX, dx: 0, index: film.shots.indexOf(shot) } : { kind, id: shot.id, x: event.clientX, by: 0 });
+  };
+  const trimmed = (d: Extract<Drag, { by: number }>): { name: string; change: Parameters<typeof makeEdit>[2] } | null => {
+    const shot = film.shots.find((s) => s.id === d.id);
+    const medium = shot === undefined ? undefined : media.get(shot.mediumId);
+    if (shot === undefined || medium === undefined) return null;
+    return { name: `Trimmed the ${d.kind} of ${shot.name}`, change: (draft) => (d.kind === 'start' ? trimStart : trimEnd)(draft, medium, d.id, d.by, newId) };
+  };
+  const moveDrag = (event: PointerEvent): void => {
+    if (drag === null) return;
+    const dx = event.clientX - drag.x;
+    if (drag.kind === 'move') setDrag({ ...drag, dx, index: indexAt(event.clientX, drag.id) });
+    else {
+      const next = { ...drag, by: Math.round(dx / perFrame) };
+      setDrag(next);
+      const edit = trimmed(next);
+      if (edit !== null) setPreview(makeEdit(film, edit.name, edit.change)?.film ?? null);
+    }
+  };
+  const endDrag = (event: PointerEvent): void => {
+    const done = drag;
+    setDrag(null);
+    setPreview(null);
+    if (done === null) return;
+    if (done.kind === 'move') {
+      if (Math.abs(done.dx) < DRAG_THRESHOLD_PX) onFrame(frameAt(event.clientX));
+      else if (film.shots[done.index]?.id !== done.id) store.edit(`Moved ${film.shots.find((s) => s.id === done.id)!.name}`, (d) => moveShot(d, done.id, done.index, newId));
+    } else if (done.by !== 0) {
+      const edit = trimmed(done);
+      if (edit !== null) store.edit(edit.name, edit.change);
+    }
+  };
+  const cancelDrag = (): void => {
+    setDrag(null);
+    setPreview(null);
+  };
+
+  const bringsMedium = (event: DragEvent): boolean => event.dataTransfer.types.includes(MEDIUM_DRAG_TYPE);
+  const onDrop = (event: DragEvent): void => {
+    setDropAt(null);
+    const medium = media.get(event.dataTransfer.getData(MEDIUM_DRAG_TYPE));
+    if (medium === undefined) return;
+    event.preventDefault();
+    store.edit(`Put ${medium.name} on the reel`, (d) => addShot(d, medium, indexAt(event.clientX, null), newId));
+  };
+  const scrub = (event: PointerEvent): void => {
+    if (event.buttons === 1) onFrame(frameAt(event.clientX));
+  };
+  const insertion = drag?.kind === 'move' && Math.abs(drag.dx) >= DRAG_THRESHOLD_PX ? { index: drag.index, without: drag.id } : dropAt !== null ? { index: dropAt, without: null } : null;
+
+  return (
+    <section
+      aria-label="Reel"
+      ref={track}
+      className="relative h-full overflow-x-auto overflow-y-hidden bg-sheet select-none"
+      onDragOver={(e) => {
+        if (!bringsMedium(e)) return;
+        e.preventDefault();
+        setDropAt(indexAt(e.clientX, null));
+      }}
+      onDragLeave={() => setDropAt(null)}
+      onDrop={onDrop}
+    >
+      {film.shots.length === 0 && <p className="absolute inset-0 flex items-center justify-center text-soft">Drag a card from the shelf here, or press its plus: the reel holds the shots in order.</p>}
+      <div className="relative h-full" style={{ width: length * perFrame + 2 * PAD }}>
+        <Ruler length={length} perFrame={perFrame} perSecond={Math.round(film.rate.numerator / film.rate.denominator)} onScrub={scrub} />
+        {shown.shots.map((shot) => (
+          <ShotBlock
+            key={shot.id}
+            film={shown}
+            shot={shot}
+            medium={media.get(shot.mediumId)}
+            left={x(startOfShot(shown, shot.id))}
+            perFrame={perFrame}
+            selected={shot.id === selectedId}
+            lifted={drag?.kind === 'move' && drag.id === shot.id ? drag.dx : 0}
+            onPointerDown={startDrag}
+            onPointerMove={moveDrag}
+            onPointerUp={endDrag}
+            onPointerCancel={cancelDrag}
+          />
+        ))}
+        {drag?.kind !== 'move' && placedJoins(shown).map((p) => <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />)}
+        {insertion !== null && <span className="absolute top-5 w-[3px] bg-entering" style={{ left: x(insertionFrame(film, insertion.index, insertion.without)) - 1, height: SHOT_HEIGHT + 8 }} />}
+        <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-ink" style={{ left: x(frame + 0.5) }}>
+          <span className="absolute top-0 -left-[4px] h-2 w-[9px] bg-ink [clip-path:polygon(0_0,100%_0,50%_100%)]" />
+        </span>
+      </div>
+    </section>
+  );
+}
+
+function insertionFrame(film: Film, index: number, without: string | null): number {
+  const others = film.shots.filter((s) => s.id !== without);
+  const next = others[index];
+  return next === undefined ? filmLength(film) : startOfShot(film, next.id);
+}
+
+interface ShotBlockProps {
+  readonly film: Film;
+  readonly shot: Shot;
+  readonly medium: MediumFacts | undefined;
+  readonly left: number;
+  readonly perFrame: number;
+  readonly selected: boolean;
+  /** Pixels it is dragged aside. */
+  readonly lifted: number;
+  readonly onPointerDown: (event: PointerEvent, shot: Shot, kind: Drag['kind']) => void;
+  readonly onPointerMove: (event: PointerEvent) => void;
+  readonly onPointerUp: (event: PointerEvent) => void;
+  readonly onPointerCancel: () => void;
+}
+
+function ShotBlock({ film, shot, medium, left, perFrame, selected, lifted, onPointerDown, onPointerMove, onPointerUp, onPointerCancel }: ShotBlockProps) {
+  const width = shot.length * perFrame;
+  const follow = { onPointerMove, onPointerUp, onPointerCancel };
+  const tiles = medium === undefined ? 0 : Math.max(1, Math.ceil(width / TILE));
+  return (
+    <div
+      role="group"
+      aria-label={`${shot.name}, ${shot.length} frames`}
+      data-shot={shot.id}
+      className={`absolute cursor-grab touch-none overflow-hidden rounded-[3px] border bg-well active:cursor-grabbing ${selected ? 'border-ink outline-1 outline-ink outline-solid' : 'border-sheet'} ${lifted === 0 ? '' : 'z-30 opacity-75'}`}
+      style={{ left: left + lifted, top: 24, width, height: SHOT_HEIGHT }}
+      onPointerDown={(e) => onPointerDown(e, shot, 'move')}
+      {...follow}
+    >
+      {medium !== undefined &&
+        Array.from({ length: tiles }, (_, i) => (
+          <span key={i} className="absolute top-0 h-[46px]" style={{ left: i * TILE, width: TILE, ...stripTile(medium, mediumFrameAt(film, shot, medium, Math.min(shot.length - 1, ((i + 0.5) * TILE) / perFrame))) }} />
+        ))}
+      <span className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-1.5 text-[11px]">
+        <span className="truncate font-semibold">{shot.name}</span>
+        <span className="pl-2 font-mono text-[10px] text-soft">{shot.length}</span>
+      </span>
+      {(['start', 'end'] as const).map((end) => (
+        <span
+          key={end}
+          role="presentation"
+          data-trim={end}
+          title={`Trim the ${end}`}
+          className={`absolute inset-y-0 w-[7px] cursor-ew-resize hover:bg-white/50 ${end === 'start' ? 'left-0' : 'right-0'}`}
+          onPointerDown={(e) => onPointerDown(e, shot, end)}
+          {...follow}
+        />
+      ))}
+    </div>
+  );
+}
+
+function stripTile(medium: MediumFacts, frame: number): React.CSSProperties {
+  const rows = Math.ceil(medium.stripTiles / medium.stripColumns);
+  const tile = Math.max(0, Math.min(medium.stripTiles - 1, Math.floor((frame / medium.frames) * medium.stripTiles)));
+  const share = (at: number, of: number): number => (of > 1 ? (100 * at) / (of - 1) : 0);
+  return {
+    backgroundImage: `url(/api/media/${medium.id}/strip.jpg)`,
+    backgroundSize: `${medium.stripColumns * 100}% ${rows * 100}%`,
+    backgroundPosition: `${share(tile % medium.stripColumns, medium.stripColumns)}% ${share(Math.floor(tile / medium.stripColumns), rows)}%`,
+  };
+}
+
+/** A join: the span of its overlap as a band under the shots and a knot to open it by. */
+function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: (frame: number) => number; readonly onOpen: () => void }) {
+  const made = placed.join.kind !== 'cut' || placed.to > placed.from;
+  return (
+    <>
+      {placed.to > placed.from && <span className="pointer-events-none absolute z-10 border-x border-seam bg-seam/30" style={{ left: x(placed.from), width: x(placed.to) - x(placed.from), top: 24, height: SHOT_HEIGHT }} />}
+      <button
+        type="button"
+        onClick={onOpen}
+        onPointerDown={(e) => e.stopPropagation()}
+        aria-label={`Open join ${placed.join.name}`}
+        title={`Open “${placed.join.name}” on the bench`}
+        className="group absolute z-20 flex -translate-x-1/2 flex-col items-center"
+        style={{ left: x(placed.cut), top: 24 + SHOT_HEIGHT - 9 }}
+      >
+        <span className={`block size-[17px] rounded-full border-2 border-seam group-hover:scale-110 ${made ? 'bg-seam' : 'bg-sheet'}`}>
+          <svg viewBox="0 0 17 17" className={made ? 'stroke-sheet' : 'stroke-seam'} fill="none" strokeWidth="1.6" aria-hidden>
+            <path d="M2.5 6.5c3 0 5 .3 5 3M10.500 6.500c-3 0-5 .3-5 3" transform="translate(0 -1.200)" />
+          </svg>
+        </span>
+        <span className="mt-0.5 max-w-40 truncate text-[11px] group-hover:underline">{placed.join.name}</span>
+      </button>
+    </>
+  );
+}
+
+function Ruler({ length, perFrame, perSecond, onScrub }: { readonly length: number; readonly perFrame: number; readonly perSecond: number; readonly onScrub: (event: PointerEvent) => void }) {
+  const every = [1, 2, 5, 10, 30, 60, 300, 600].find((s) => s * perSecond * perFrame >= 60) ?? 3600;
+  const marks = Array.from({ length: Math.floor(length / (every * perSecond)) + 1 }, (_, i) => i * every);
+  return (
+    <div
+      className="absolute inset-x-0 top-0 h-5 cursor-ew-resize touch-none border-b border-rule"
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        onScrub(e);
+      }}
+      onPointerMove={onScrub}
+    >
+      {marks.map((second) => (
+        <span key={second} className="absolute bottom-0 border-l border-rule pl-1 font-mono text-[10px] text-soft" style={{ left: PAD + second * perSecond * perFrame }}>
+          {second} s
+        </span>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,188 @@
+'use client';
+import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
+import { useRef, useState, type DragEvent } from 'react';
+import { addShot } from '../../core/film/edits';
+import type { MediumFacts, ShelfMedium } from '../../core/film/media-facts';
+import { toNumber } from '../../core/geometry/rational';
+import { Button, IconButton } from '../parts/button';
+import { call } from '../store/api';
+import { useFilm, useTools } from '../store/film-context';
+
+/** What a card dragged to the reel carries. */
+export const MEDIUM_DRAG_TYPE = 'application/x-irimi-medium';
+
+const VIDEO_TYPES = 'video/*,.mkv,.mxf,.mov,.avi,.ts,.y4m';
+
+/** The media of the film: drop files, see what each holds, put them on the reel. */
+export function Shelf() {
+  const { store } = useTools();
+  const { shelf, uploads } = useFilm();
+  const chooser = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const onDrop = (event: DragEvent): void => {
+    event.preventDefault();
+    setOver(false);
+    for (const file of event.dataTransfer.files) store.upload(file);
+  };
+  const bringsFiles = (event: DragEvent): boolean => event.dataTransfer.types.includes('Files');
+  return (
+    <aside
+      aria-label="Shelf"
+      className={`flex h-full flex-col overflow-hidden ${over ? 'bg-sheet outline-2 -outline-offset-4 outline-entering outline-dashed' : ''}`}
+      onDragOver={(e) => {
+        if (!bringsFiles(e)) return;
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={onDrop}
+    >
+      <div className="flex items-center justify-between px-3.5 pt-2.5 pb-2">
+        <h2 className="font-semibold text-soft">Shelf</h2>
+        <Button onClick={() => chooser.current!.click()}>
+          <UploadIcon size={13} />
+          Bring in
+        </Button>
+        <input
+          ref={chooser}
+          type="file"
+          multiple
+          accept={VIDEO_TYPES}
+          className="hidden"
+          aria-label="Video files"
+          data-testid="file-chooser"
+          onChange={(e) => {
+            for (const file of e.target.files ?? []) store.upload(file);
+            e.target.value = '';
+          }}
+        />
+      </div>
+      <ul className="flex min-h-0 grow flex-col gap-2.5 overflow-y-auto px-3.5 pb-3">
+        {shelf.map((medium) => (
+          <MediumCard key={medium.id} medium={medium} />
+        ))}
+        {uploads.map((upload) => (
+          <li key={upload.id} className="rounded-[5px] border border-rule bg-sheet p-2.5">
+            <div className="flex items-start justify-between gap-2">
+              <p className="font-semibold break-words">{upload.name}</p>
+              {upload.error !== null && (
+                <IconButton label={`Put ${upload.name} away`} onClick={() => store.forgetUpload(upload.id)}>
+                  <X size={13} />
+                </IconButton>
+              )}
+            </div>
+            {upload.error === null ? (
+              <progress aria-label={`Bringing in ${upload.name}`} value={upload.fraction} max={1} className="h-1 w-full accent-ink" />
+            ) : (
+              <p className="text-fault">{upload.error}</p>
+            )}
+          </li>
+        ))}
+        <li className="rounded-[5px] border border-dashed border-rule p-3 text-soft">{shelf.length + uploads.length === 0 ? 'Drop video files here, or choose them with “Bring in”. Each becomes a card you can put on the reel.' : 'Drop more files here.'}</li>
+      </ul>
+    </aside>
+  );
+}
+
+function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
+  const { store } = useTools();
+  const { film, jobs } = useFilm();
+  const { facts } = medium;
+  const used = film.shots.filter((s) => s.mediumId === medium.id).length;
+  const job = jobs.find((j) => j.subjectId === medium.id && (j.state === 'running' || j.state === 'queued'));
+  const remove = (): void => {
+    call('DELETE', `/api/media/${medium.id}`).then(
+      () => store.refreshMedia(),
+      (error: Error) => store.notify(error.message),
+    );
+  };
+  const put = (): void => {
+    if (facts !== null) store.edit(`Put ${facts.name} on the reel`, (d) => addShot(d, facts, d.shots.length, () => crypto.randomUUID()));
+  };
+  const ready = medium.status === 'ready' && facts !== null;
+  return (
+    <li
+      className="rounded-[5px] border border-rule bg-sheet"
+      aria-label={medium.name}
+      draggable={ready}
+      onDragStart={(e) => {
+        e.dataTransfer.setData(MEDIUM_DRAG_TYPE, medium.id);
+        e.dataTransfer.effectAllowed = 'copy';
+      }}
+    >
+      {ready && <ScrubbingPoster facts={facts} />}
+      <div className="flex items-start gap-1 p-2.5 pt-2">
+        <div className="min-w-0 grow">
+          <p className="truncate font-semibold" title={medium.name}>
+            {facts?.name ?? medium.name}
+          </p>
+          {ready && (
+            <p className="font-mono text-[10.5px] text-soft">
+              {facts.width} × {facts.height} · {Number(toNumber(facts.rate).toFixed(3))} fps · {facts.frames} fr
+            </p>
+          )}
+          {ready && (
+            <p className="text-[11px] text-soft">
+              {facts.codec}
+              {facts.wasVariable ? ' · rate evened out' : ''}
+              {facts.hasSound ? ' · has sound' : ''}
+              {used > 0 ? ` · ${used} on the reel` : ''}
+            </p>
+          )}
+          {medium.status === 'failed' && <p className="text-fault">{medium.error}</p>}
+          {(medium.status === 'waiting' || medium.status === 'working') && (
+            <>
+              <progress aria-label={`Preparing ${medium.name}`} value={job?.progress ?? 0} max={1} className="h-1 w-full accent-ink" />
+              <p className="text-soft">{job?.state === 'running' ? 'being prepared' : 'waiting its turn'}</p>
+            </>
+          )}
+        </div>
+        {ready && (
+          <IconButton label={`Put ${facts.name} on the reel`} onClick={put}>
+            <Plus size={15} />
+          </IconButton>
+        )}
+        {(ready || medium.status === 'failed') && used === 0 && (
+          <IconButton label={`Take ${medium.name} off the shelf`} onClick={remove}>
+            <Trash2 size={13} />
+          </IconButton>
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** Shows the part of the medium under the pointer, from the strip picture. */
+function ScrubbingPoster({ facts }: { readonly facts: MediumFacts }) {
+  const [at, setAt] = useState<number | null>(null);
+  const rows = Math.ceil(facts.stripTiles / facts.stripColumns);
+  const tile = at === null ? 0 : Math.min(facts.stripTiles - 1, Math.floor(at * facts.stripTiles));
+  const column = tile % facts.stripColumns;
+  const row = Math.floor(tile / facts.stripColumns);
+  return (
+    <div
+      className="relative aspect-video overflow-hidden rounded-t-[4px] bg-well"
+      onPointerMove={(e) => setAt((e.clientX - e.currentTarget.getBoundingClientRect().left) / e.currentTarget.clientWidth)}
+      onPointerLeave={() => setAt(null)}
+      data-testid="poster"
+    >
+      {at === null ? (
+        // eslint-disable-next-line @next/next/no-img-element
+        <img src={`/api/media/${facts.id}/poster.jpg`} alt={`A frame of ${facts.name}`} className="size-full object-cover" draggable={false} />
+      ) : (
+        <>
+          <div
+            className="size-full"
+            style={{
+              backgroundImage: `url(/api/media/${facts.id}/strip.jpg)`,
+              backgroundSize: `${facts.stripColumns * 100}% ${rows * 100}%`,
+              backgroundPosition: `${facts.stripColumns > 1 ? (100 * column) / (facts.stripColumns - 1) : 0}% ${rows > 1 ? (100 * row) / (rows - 1) : 0}%`,
+            }}
+          />
+          <span className="absolute inset-y-0 w-px bg-white/80" style={{ left: `${100 * at}%` }} />
+          <span className="absolute right-1 bottom-1 rounded-sm bg-black/60 px-1 font-mono text-[10px] text-white">{Math.floor(at * facts.frames)}</span>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,52 @@
+'use client';
+import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
+import type { Film } from '../../core/film/film';
+import { FilmStore, type FilmState } from './film-store';
+import { FramesClient } from './frames-client';
+
+interface FilmTools {
+  readonly store: FilmStore;
+  readonly frames: FramesClient;
+}
+
+const Context = createContext<FilmTools | null>(null);
+
+/** Opens a film and its frame worker for everything inside; both rooms share them. */
+export function FilmProvider({ filmId, children }: { readonly filmId: string; readonly children: ReactNode }) {
+  const [tools, setTools] = useState<FilmTools | null>(null);
+  useEffect(() => {
+    const made = { store: new FilmStore(filmId), frames: new FramesClient() };
+    const stop = made.store.subscribe(() => made.frames.setMedia(made.store.snapshot().media));
+    void made.store.open();
+    setTools(made);
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (made.store.snapshot().uploads.some((u) => u.error === null)) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => {
+      window.removeEventListener('beforeunload', warn);
+      stop();
+      made.store.close();
+      made.frames.close();
+    };
+  }, [filmId]);
+  return tools === null ? null : <Context.Provider value={tools}>{children}</Context.Provider>;
+}
+
+export function useTools(): FilmTools {
+  const tools = useContext(Context);
+  if (tools === null) throw new Error('useTools outside FilmProvider');
+  return tools;
+}
+
+export function useFilmState(): FilmState {
+  const { store } = useTools();
+  return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+}
+
+/** The loaded film with its media; only inside a room, which waits for it. */
+export function useFilm(): Omit<FilmState, 'film'> & { readonly film: Film } {
+  const state = useFilmState();
+  if (state.film === null) throw new Error('useFilm before the film is loaded');
+  return { ...state, film: state.film };
+}

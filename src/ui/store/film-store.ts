@@ -1,0 +1,243 @@
+import type { Draft } from 'immer';
+import type { Film } from '../../core/film/film';
+import { applyEdit, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from '../../core/film/history';
+import type { JobView } from '../../core/film/job';
+import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
+import { ApiError, call } from './api';
+
+/** How the newest change stands. */
+export type SaveState = { readonly kind: 'saved'; readonly at: number | null } | { readonly kind: 'saving' } | { readonly kind: 'offline'; readonly waiting: number };
+
+/** A file on its way to the server. */
+export interface Upload {
+  readonly id: string;
+  readonly name: string;
+  readonly fraction: number;
+  readonly error: string | null;
+}
+
+export interface FilmState {
+  readonly film: Film | null;
+  readonly history: readonly StoredEdit[];
+  readonly save: SaveState;
+  readonly shelf: readonly ShelfMedium[];
+  readonly media: ReadonlyMap<string, MediumFacts>;
+  readonly uploads: readonly Upload[];
+  readonly jobs: readonly JobView[];
+  /** Something the user has to know; shown until it is put away. */
+  readonly notice: string | null;
+}
+
+interface Opened {
+  film: Film;
+  revision: number;
+  edits: StoredEdit[];
+}
+
+/** What is kept in the browser so that changes made without a connection outlive a reload. */
+interface Unsent {
+  readonly base: number;
+  readonly edits: readonly Edit[];
+}
+
+const RETRY_MS = 1500;
+
+/**
+ * One film in this window. Changes apply at once, go to the server in order, and wait (also across a reload)
+ * while it cannot be reached.
+ */
+export class FilmStore {
+  readonly filmId: string;
+  private state: FilmState = { film: null, history: [], save: { kind: 'saved', at: null }, shelf: [], media: new Map(), uploads: [], jobs: [], notice: null };
+  private readonly listeners = new Set<() => void>();
+  private queue: Edit[] = [];
+  /** Revision the server is known to have. */
+  private revision = 0;
+  private sending = false;
+  private retry: ReturnType<typeof setTimeout> | undefined;
+  private events: EventSource | null = null;
+
+  constructor(filmId: string) {
+    this.filmId = filmId;
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  };
+
+  readonly snapshot = (): FilmState => this.state;
+
+  /** Loads the film and follows what happens to it on the server. */
+  async open(): Promise<void> {
+    try {
+      await this.load();
+    } catch (error) {
+      this.set({ notice: error instanceof ApiError ? error.message : 'The film could not be loaded: the server does not answer. Reload the page to try again.' });
+      return;
+    }
+    this.events = new EventSource(`/api/films/${this.filmId}/events`);
+    this.events.onopen = () => void this.refresh();
+    this.events.onmessage = ({ data }: MessageEvent<string>) => {
+      const event = JSON.parse(data) as { kind: string; revision?: number };
+      if (event.kind === 'jobs') void this.refreshJobs();
+      if (event.kind === 'media') void this.refreshMedia();
+      if (event.kind === 'film' && event.revision! > this.revision && this.queue.length === 0) void this.load();
+    };
+  }
+
+  close(): void {
+    this.events?.close();
+    clearTimeout(this.retry);
+  }
+
+  /** Makes a named change. Nothing is stored when it changes nothing. */
+  edit(name: string, change: (draft: Draft<Film>) => void): void {
+    if (this.state.film === null) return;
+    const made = makeEdit(this.state.film, name, change);
+    if (made !== null) this.push(made.edit, made.film);
+  }
+
+  undo(): void {
+    const target = undoStacks(this.state.history).undo.at(-1);
+    if (target !== undefined) this.pushStep(undoEdit(target));
+  }
+
+  redo(): void {
+    const target = undoStacks(this.state.history).redo.at(-1);
+    if (target !== undefined) this.pushStep(redoEdit(target));
+  }
+
+  notify(notice: string | null): void {
+    this.set({ notice });
+  }
+
+  /** Sends a file to the shelf and tells how far it is. */
+  upload(file: File): void {
+    const id = crypto.randomUUID();
+    const change = (part: Partial<Upload>): void => this.set({ uploads: this.state.uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
+    this.set({ uploads: [...this.state.uploads, { id, name: file.name, fraction: 0, error: null }] });
+    const request = new XMLHttpRequest();
+    request.upload.onprogress = ({ loaded, total }) => change({ fraction: total > 0 ? loaded / total : 0 });
+    request.onerror = () => change({ error: 'The connection was lost on the way. Bring it in again.' });
+    request.onload = () => {
+      if (request.status < 300) {
+        this.set({ uploads: this.state.uploads.filter((u) => u.id !== id) });
+        void this.refreshMedia();
+      } else change({ error: messageOf(request.responseText) });
+    };
+    request.open('PUT', `/api/films/${this.filmId}/media?name=${encodeURIComponent(file.name)}`);
+    request.send(file);
+  }
+
+  forgetUpload(id: string): void {
+    this.set({ uploads: this.state.uploads.filter((u) => u.id !== id) });
+  }
+
+  async refreshJobs(): Promise<void> {
+    await this.quietly(async () => this.set({ jobs: await call<JobView[]>('GET', `/api/films/${this.filmId}/jobs`) }));
+  }
+
+  async refreshMedia(): Promise<void> {
+    await this.quietly(async () => {
+      const shelf = await call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`);
+      this.set({ shelf, media: readyMedia(shelf) });
+    });
+  }
+
+  private async refresh(): Promise<void> {
+    await Promise.all([this.refreshJobs(), this.refreshMedia()]);
+    if (this.queue.length > 0) void this.send();
+  }
+
+  private async load(): Promise<void> {
+    const [opened, shelf] = await Promise.all([call<Opened>('GET', `/api/films/${this.filmId}`), call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`)]);
+    this.revision = opened.revision;
+    this.queue = [];
+    this.set({ film: opened.film, history: opened.edits, shelf, media: readyMedia(shelf), save: { kind: 'saved', at: this.state.save.kind === 'saved' ? this.state.save.at : null } });
+    const unsent = this.readUnsent();
+    if (unsent === null) return;
+    if (unsent.base !== opened.revision) {
+      this.keepUnsent();
+      this.set({ notice: 'The film was changed elsewhere while this window had unsent changes; those were not applied.' });
+      return;
+    }
+    for (const edit of unsent.edits) this.push(edit, applyEdit(this.state.film!, edit));
+  }
+
+  private pushStep(edit: Edit): void {
+    this.push(edit, applyEdit(this.state.film!, edit));
+  }
+
+  private push(edit: Edit, film: Film): void {
+    this.queue.push(edit);
+    const revision = this.revision + this.queue.length;
+    this.set({ film, history: [...this.state.history, { ...edit, revision }], save: this.state.save.kind === 'offline' ? { kind: 'offline', waiting: this.queue.length } : { kind: 'saving' } });
+    this.keepUnsent();
+    void this.send();
+  }
+
+  /** Sends what waits, one edit at a time, in order. */
+  private async send(): Promise<void> {
+    if (this.sending) return;
+    this.sending = true;
+    clearTimeout(this.retry);
+    try {
+      while (this.queue.length > 0) {
+        await call('POST', `/api/films/${this.filmId}/edits`, { base: this.revision, edit: this.queue[0] });
+        this.queue.shift();
+        this.revision++;
+        this.keepUnsent();
+      }
+      this.set({ save: { kind: 'saved', at: Date.now() } });
+    } catch (error) {
+      if (error instanceof ApiError && error.status < 500) {
+        this.queue = [];
+        this.keepUnsent();
+        await this.quietly(() => this.load());
+        this.set({ notice: error.status === 409 ? `${error.message} You now see the newer film.` : error.message });
+      } else {
+        this.set({ save: { kind: 'offline', waiting: this.queue.length } });
+        this.retry = setTimeout(() => void this.send(), RETRY_MS);
+      }
+    } finally {
+      this.sending = false;
+    }
+  }
+
+  private get storageKey(): string {
+    return `irimi:unsent:${this.filmId}`;
+  }
+
+  private keepUnsent(): void {
+    if (this.queue.length === 0) localStorage.removeItem(this.storageKey);
+    else localStorage.setItem(this.storageKey, JSON.stringify({ base: this.revision, edits: this.queue } satisfies Unsent));
+  }
+
+  private readUnsent(): Unsent | null {
+    const text = localStorage.getItem(this.storageKey);
+    return text === null ? null : (JSON.parse(text) as Unsent);
+  }
+
+  /** For refreshes: the next event or retry asks again, so a lost connection needs no words of its own. */
+  private async quietly(work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      if (error instanceof ApiError) this.set({ notice: error.message });
+    }
+  }
+
+  private set(part: Partial<FilmState>): void {
+    this.state = { ...this.state, ...part };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+function messageOf(text: string): string {
+  try {
+    return (JSON.parse(text) as { message: string }).message;
+  } catch {
+    return 'The server refused the file.';
+  }
+}

@@ -1,0 +1,107 @@
+import { toNumber } from '../../core/geometry/rational';
+import type { MediumFacts } from '../../core/film/media-facts';
+import type { Drawing } from '../../core/render/views';
+import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
+
+const BITMAP_BYTES = 400 * 2 ** 20;
+
+/** Draws frames in the worker and keeps them, so that a frame seen once is there at once. */
+export class FramesClient {
+  private readonly worker: Worker;
+  private readonly cache = new Map<string, ImageBitmap>();
+  private cachedBytes = 0;
+  private readonly open = new Map<number, { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }>();
+  private readonly byKey = new Map<string, number>();
+  private jobs = 0;
+  /** Milliseconds the worker needed for the newest picture. */
+  lastMilliseconds = 0;
+
+  constructor() {
+    this.worker = new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' });
+    this.worker.onmessage = ({ data }: MessageEvent<FramesReply>) => this.receive(data);
+    this.worker.onerror = (event) => {
+      for (const { fail } of this.open.values()) fail(new Error(event.message || 'The frame worker stopped. Reload the page.'));
+      this.open.clear();
+      this.byKey.clear();
+    };
+  }
+
+  setMedia(media: ReadonlyMap<string, MediumFacts>): void {
+    this.send({
+      kind: 'media',
+      media: [...media.values()].map((m) => ({ mediumId: m.id, url: new URL(`/api/media/${m.id}/proxy.webm`, location.href).href, framesPerSecond: toNumber(m.rate), frames: m.frames })),
+    });
+  }
+
+  /** The picture, when it is there already. */
+  cached(drawing: Drawing, width: number, height: number): ImageBitmap | null {
+    return this.lookUp(keyOf(drawing, width, height));
+  }
+
+  /** Draws; null when the request was dropped for a newer one. @throws Error when a frame cannot be decoded. */
+  draw(drawing: Drawing, width: number, height: number, lane: Lane): Promise<ImageBitmap | null> {
+    const key = keyOf(drawing, width, height);
+    const known = this.lookUp(key);
+    if (known !== null) return Promise.resolve(known);
+    const running = this.byKey.get(key);
+    if (running !== undefined && lane !== 'now') return this.open.get(running)!.promise;
+    const job = ++this.jobs;
+    let settle: (bitmap: ImageBitmap | null) => void = () => undefined;
+    let fail: (error: Error) => void = () => undefined;
+    const promise = new Promise<ImageBitmap | null>((resolve, reject) => {
+      settle = resolve;
+      fail = reject;
+    });
+    this.open.set(job, { key, promise, settle, fail });
+    this.byKey.set(key, job);
+    this.send({ kind: 'draw', job, lane, drawing, width, height });
+    return promise;
+  }
+
+  drop(lane: Lane): void {
+    this.send({ kind: 'drop', lane });
+  }
+
+  close(): void {
+    this.worker.terminate();
+  }
+
+  private send(message: FramesRequest): void {
+    this.worker.postMessage(message);
+  }
+
+  private lookUp(key: string): ImageBitmap | null {
+    const found = this.cache.get(key);
+    if (found === undefined) return null;
+    this.cache.delete(key);
+    this.cache.set(key, found);
+    return found;
+  }
+
+  private receive(message: FramesReply): void {
+    const job = this.open.get(message.job);
+    if (job === undefined) return;
+    this.open.delete(message.job);
+    if (this.byKey.get(job.key) === message.job) this.byKey.delete(job.key);
+    if (message.kind === 'dropped') job.settle(null);
+    else if (message.kind === 'failed') job.fail(new Error(message.reason));
+    else {
+      this.lastMilliseconds = message.milliseconds;
+      this.keep(job.key, message.bitmap);
+      job.settle(message.bitmap);
+    }
+  }
+
+  private keep(key: string, bitmap: ImageBitmap): void {
+    this.cache.set(key, bitmap);
+    this.cachedBytes += 4 * bitmap.width * bitmap.height;
+    for (const [old, picture] of this.cache) {
+      if (this.cachedBytes <= BITMAP_BYTES) break;
+      // not closed: it may still be on its way to a canvas
+      this.cache.delete(old);
+      this.cachedBytes -= 4 * picture.width * picture.height;
+    }
+  }
+}
+
+const keyOf = (drawing: Drawing, width: number, height: number): string => `${width}x${height} ${JSON.stringify(drawing)}`;

@@ -1,0 +1,27 @@
+import type { Drawing } from '../core/render/views';
+
+/** A medium the worker may decode. */
+export interface ProxySource {
+  readonly mediumId: string;
+  readonly url: string;
+  readonly framesPerSecond: number;
+  readonly frames: number;
+}
+
+/**
+ * 'now' answers the newest request first and drops older ones that wait; 'ahead' (frames about to be played) and
+ * 'thumb' are served in order when nothing more urgent waits.
+ */
+export type Lane = 'now' | 'ahead' | 'thumb';
+
+export type FramesRequest =
+  | { readonly kind: 'media'; readonly media: readonly ProxySource[] }
+  | { readonly kind: 'draw'; readonly job: number; readonly lane: Lane; readonly drawing: Drawing; readonly width: number; readonly height: number }
+  /** Drops what waits in a lane; each dropped job is answered. */
+  | { readonly kind: 'drop'; readonly lane: Lane };
+
+/** Each draw job ends in exactly one reply. The bitmap is transferred. */
+export type FramesReply =
+  | { readonly kind: 'drawn'; readonly job: number; readonly bitmap: ImageBitmap; readonly milliseconds: number }
+  | { readonly kind: 'dropped'; readonly job: number }
+  | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -1,0 +1,158 @@
+// Browser worker: decodes proxies and draws frame plans for the stage and the weave.
+import { createImage, shrinkImage, type Image } from '../core/image/image';
+import { Compositor, type PictureSource } from '../core/render/compositor';
+import type { FramePlan, PictureRef } from '../core/render/plan';
+import type { Drawing } from '../core/render/views';
+import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
+import { ProxyDecoder } from './proxy-decoder';
+
+type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
+
+const FULL_BYTES = 360 * 2 ** 20;
+const SMALL_BYTES = 120 * 2 ** 20;
+const SMALL_WIDTH = 160;
+
+/** Pictures by key, the longest unused ones dropped when they weigh too much. */
+class PictureCache {
+  private readonly pictures = new Map<string, Image>();
+  private readonly limit: number;
+  private bytes = 0;
+
+  constructor(limit: number) {
+    this.limit = limit;
+  }
+
+  get(key: string): Image | undefined {
+    const found = this.pictures.get(key);
+    if (found !== undefined) {
+      this.pictures.delete(key);
+      this.pictures.set(key, found);
+    }
+    return found;
+  }
+
+  set(key: string, image: Image): void {
+    this.pictures.set(key, image);
+    this.bytes += image.data.length;
+    for (const [old, picture] of this.pictures) {
+      if (this.bytes <= this.limit) break;
+      this.pictures.delete(old);
+      this.bytes -= picture.data.length;
+    }
+  }
+}
+
+const full = new PictureCache(FULL_BYTES);
+const small = new PictureCache(SMALL_BYTES);
+const decoders = new Map<string, ProxyDecoder>();
+const compositors = new Map<string, Compositor>();
+const waiting: DrawRequest[] = [];
+let busy = false;
+
+const reply = (message: FramesReply, transfer: Transferable[] = []): void => self.postMessage(message, { transfer });
+const keyOf = (ref: PictureRef): string => `${ref.mediumId}:${ref.frame}`;
+
+self.onmessage = ({ data }: MessageEvent<FramesRequest>) => {
+  if (data.kind === 'media') {
+    for (const source of data.media) if (!decoders.has(source.mediumId)) decoders.set(source.mediumId, new ProxyDecoder(source));
+  } else if (data.kind === 'drop') dropLane(data.lane);
+  else {
+    if (data.lane === 'now') dropLane('now');
+    waiting.push(data);
+    if (!busy) void work();
+  }
+};
+
+function dropLane(lane: Lane): void {
+  for (let i = waiting.length - 1; i >= 0; i--) if (waiting[i]!.lane === lane) reply({ kind: 'dropped', job: waiting.splice(i, 1)[0]!.job });
+}
+
+function takeNext(): DrawRequest | undefined {
+  for (const lane of ['now', 'ahead', 'thumb'] as const) {
+    const at = waiting.findIndex((r) => r.lane === lane);
+    if (at >= 0) return waiting.splice(at, 1)[0];
+  }
+  return undefined;
+}
+
+async function work(): Promise<void> {
+  busy = true;
+  for (let request = takeNext(); request !== undefined; request = takeNext()) {
+    const began = performance.now();
+    try {
+      const bitmap = await draw(request);
+      reply({ kind: 'drawn', job: request.job, bitmap, milliseconds: performance.now() - began }, [bitmap]);
+    } catch (error) {
+      reply({ kind: 'failed', job: request.job, reason: (error as Error).message });
+    }
+    // let newer messages in: what the hand wants now goes before thumbnails
+    await new Promise((resolve) => setTimeout(resolve, 0));
+  }
+  busy = false;
+}
+
+async function draw({ drawing, width, height, lane }: DrawRequest): Promise<ImageBitmap> {
+  const compositor = compositorFor(width, height);
+  const pictures = await gather(drawing, lane === 'thumb');
+  const out = createImage(width, height);
+  if (drawing.kind === 'matte') paintMatte(compositor, drawing.plan, out);
+  else compositor.draw(drawing.plan, pictures, out);
+  if (drawing.kind === 'difference') {
+    const other = createImage(width, height);
+    compositor.draw(drawing.other, pictures, other);
+    for (let i = 0; i < out.data.length; i++) out.data[i] = Math.abs(out.data[i]! - other.data[i]!);
+  }
+  if (drawing.kind === 'cut-out') unmultiply(out);
+  else for (let i = 3; i < out.data.length; i += 4) out.data[i] = 255;
+  return createImageBitmap(new ImageData(out.data as Uint8ClampedArray<ArrayBuffer>, width, height));
+}
+
+function compositorFor(width: number, height: number): Compositor {
+  const key = `${width}x${height}`;
+  const known = compositors.get(key) ?? new Compositor(width, height);
+  compositors.set(key, known);
+  return known;
+}
+
+async function gather(drawing: Drawing, thumb: boolean): Promise<PictureSource> {
+  const found = new Map<string, Image>();
+  if (drawing.kind !== 'matte') {
+    const layers = [...drawing.plan.layers, ...(drawing.kind === 'difference' ? drawing.other.layers : [])];
+    for (const { picture } of layers) found.set(keyOf(picture), found.get(keyOf(picture)) ?? (await pictureOf(picture, thumb)));
+  }
+  return (ref) => found.get(keyOf(ref)) ?? null;
+}
+
+async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
+  const key = keyOf(ref);
+  const known = (thumb ? small : full).get(key);
+  if (known !== undefined) return known;
+  const decoder = decoders.get(ref.mediumId);
+  if (decoder === undefined) throw new Error('a medium of this frame is not ready');
+  const image = full.get(key) ?? (await decoder.decode(ref.frame));
+  full.set(key, image);
+  if (!thumb) return image;
+  const tiny = createImage(Math.min(SMALL_WIDTH, image.width), Math.max(1, Math.round((Math.min(SMALL_WIDTH, image.width) * image.height) / image.width)));
+  shrinkImage(image, tiny);
+  small.set(key, tiny);
+  return tiny;
+}
+
+/** White where the layer stays. Without any matte there is nothing to show but white. */
+function paintMatte(compositor: Compositor, plan: FramePlan, out: Image): void {
+  const coverage = new Uint8Array(out.width * out.height);
+  compositor.drawMattes(plan, plan.layers[0]?.mattes ?? [], coverage);
+  for (let i = 0, o = 0; i < coverage.length; i++, o += 4) {
+    out.data[o] = out.data[o + 1] = out.data[o + 2] = coverage[i]!;
+    out.data[o + 3] = 255;
+  }
+}
+
+/** The compositor's colours are multiplied by alpha; a canvas wants them straight. */
+function unmultiply({ data }: Image): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3]!;
+    if (alpha === 0 || alpha === 255) continue;
+    for (let c = i; c < i + 3; c++) data[c] = (255 * data[c]!) / alpha;
+  }
+}
