@@ -30,7 +30,10 @@ if (!process.argv.includes('--tools')) {
   for (const path of ['src', 'next.config.ts', 'postcss.config.mjs', 'package-lock.json', 'tsconfig.json']) walk(path);
   const stamp = digest.digest('hex');
   if (!existsSync('.next/BUILD_ID') || !existsSync('dist/pages.stamp') || readFileSync('dist/pages.stamp', 'utf8') !== stamp) {
-    const next = spawnSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' } });
+    const next = spawnSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+    });
     if (next.status !== 0) process.exit(next.status ?? 1);
     mkdirSync('dist', { recursive: true });
     writeFileSync('dist/pages.stamp', stamp);

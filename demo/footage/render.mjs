@@ -23,7 +23,12 @@ async function withPage(work) {
   const bundled = await build({ entryPoints: [join(here, 'page.ts')], bundle: true, write: false, format: 'esm', target: 'es2022' });
   const font = readFileSync(join(root, 'node_modules/@fontsource-variable/instrument-sans/files/instrument-sans-latin-wght-normal.woff2'));
   const server = createServer((request, response) => {
-    const [type, body] = request.url === '/page.js' ? ['text/javascript', bundled.outputFiles[0].text] : request.url === '/font.woff2' ? ['font/woff2', font] : ['text/html', PAGE];
+    const [type, body] =
+      request.url === '/page.js'
+        ? ['text/javascript', bundled.outputFiles[0].text]
+        : request.url === '/font.woff2'
+          ? ['font/woff2', font]
+          : ['text/html', PAGE];
     response.setHeader('content-type', type);
     response.end(body);
   });
@@ -31,8 +36,23 @@ async function withPage(work) {
   const profile = mkdtempSync(join(tmpdir(), 'footage-'));
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments('--headless=new', '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', '--use-angle=swiftshader', `--user-data-dir=${profile}`);
-  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build();
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--enable-unsafe-swiftshader',
+    '--use-angle=swiftshader',
+    `--user-data-dir=${profile}`,
+  );
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
   try {
     await driver.manage().setTimeouts({ script: 600_000 });
     await driver.get(`http://127.0.0.1:${server.address().port}/`);
@@ -79,9 +99,53 @@ async function renderShot(workDir) {
     writeFileSync(pointsFile, JSON.stringify({ framesPerSecond: 24, width: 1280, height: 720, points }));
   });
   const media = join(root, 'demo/media', `${name}.webm`);
-  ffmpeg('-framerate', '24', '-i', join(workDir, 'picture-%05d.png'), '-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p', '-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', '24', '-deadline', 'good', '-cpu-used', '2', '-row-mt', '1', '-g', '48', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv', media);
+  ffmpeg(
+    '-framerate',
+    '24',
+    '-i',
+    join(workDir, 'picture-%05d.png'),
+    '-vf',
+    'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
+    '-c:v',
+    'libvpx-vp9',
+    '-b:v',
+    '0',
+    '-crf',
+    '24',
+    '-deadline',
+    'good',
+    '-cpu-used',
+    '2',
+    '-row-mt',
+    '1',
+    '-g',
+    '48',
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-color_range',
+    'tv',
+    media,
+  );
   if (hasMatte)
-    ffmpeg('-framerate', '24', '-i', join(workDir, 'matte-%05d.png'), '-vf', 'scale=640:360:flags=area,format=gray', '-c:v', 'ffv1', '-level', '3', '-g', '1', join(root, 'demo/truth', `${name}.matte.mkv`));
+    ffmpeg(
+      '-framerate',
+      '24',
+      '-i',
+      join(workDir, 'matte-%05d.png'),
+      '-vf',
+      'scale=640:360:flags=area,format=gray',
+      '-c:v',
+      'ffv1',
+      '-level',
+      '3',
+      '-g',
+      '1',
+      join(root, 'demo/truth', `${name}.matte.mkv`),
+    );
   writeFileSync(join(root, 'demo/truth', `${name}.points.json`), readFileSync(pointsFile));
 }
 
@@ -92,7 +156,10 @@ if (verb === 'still') {
     for (const one of frame.split(',')) {
       const began = Date.now();
       const samples = option('--samples', null);
-      savePng(out.replace('%', one), await call('return window.footage.expose(arguments[0], arguments[1])', Number(one), samples === null ? null : Number(samples)));
+      savePng(
+        out.replace('%', one),
+        await call('return window.footage.expose(arguments[0], arguments[1])', Number(one), samples === null ? null : Number(samples)),
+      );
       console.log(`frame ${one}: ${Date.now() - began} ms`);
     }
   });

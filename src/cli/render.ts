@@ -60,5 +60,6 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
     },
   });
   process.stderr.write(`\r${frames} frames written to ${out}\n`);
-  if (framesWithHoles.length > 0) process.stderr.write(`${framesWithHoles.length} frames have empty pixels, the first is ${framesWithHoles[0]}\n`);
+  if (framesWithHoles.length > 0)
+    process.stderr.write(`${framesWithHoles.length} frames have empty pixels, the first is ${framesWithHoles[0]}\n`);
 }

@@ -13,9 +13,14 @@ type Tool = (args: readonly string[]) => Promise<void>;
 
 /** Writes {"joins":[{"name","from","to","findings":[…]}]} for the joins of a film. */
 async function check(args: readonly string[]): Promise<void> {
-  const { values, positionals } = parseArgs({ args: [...args], allowPositionals: true, options: { join: { type: 'string' }, out: { type: 'string' } } });
+  const { values, positionals } = parseArgs({
+    args: [...args],
+    allowPositionals: true,
+    options: { join: { type: 'string' }, out: { type: 'string' } },
+  });
   const [name] = positionals;
-  if (name === undefined || positionals.length > 1 || values.out === undefined) throw new UsageError('tool check FILM [--join N] --out C.json');
+  if (name === undefined || positionals.length > 1 || values.out === undefined)
+    throw new UsageError('tool check FILM [--join N] --out C.json');
   const db = await getDb();
   const { id, film } = await findFilm(db, name);
   const media = readyMedia(await listMedia(db, id));

@@ -49,15 +49,36 @@ export function orderedFrames(film: Film, order: SendOrder): { readonly from: nu
 export async function orderExport(db: Knex, filmId: string, order: SendOrder): Promise<ExportEntry> {
   const { film, revision } = await loadFilm(db, filmId);
   const { from, to } = orderedFrames(film, order);
-  if (to <= from) throw new AppError('bad-request', order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.');
+  if (to <= from)
+    throw new AppError(
+      'bad-request',
+      order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.',
+    );
   const join = order.joinId === null ? null : placeJoin(film, order.joinId);
   const name = `${join === null ? film.name : `${film.name} - ${join.join.name}`}.${order.format}`;
-  const row: ExportRow = { id: randomUUID(), film_id: filmId, name, format: order.format, order: JSON.stringify(order), revision, frames: null, bytes: null, added_at: Date.now() };
+  const row: ExportRow = {
+    id: randomUUID(),
+    film_id: filmId,
+    name,
+    format: order.format,
+    order: JSON.stringify(order),
+    revision,
+    frames: null,
+    bytes: null,
+    added_at: Date.now(),
+  };
   await db<ExportRow>('exports').insert(row);
   return entry(row);
 }
 
-const entry = ({ id, name, format, frames, bytes, added_at }: ExportRow): ExportEntry => ({ id, name, format, frames, bytes, addedAt: added_at });
+const entry = ({ id, name, format, frames, bytes, added_at }: ExportRow): ExportEntry => ({
+  id,
+  name,
+  format,
+  frames,
+  bytes,
+  addedAt: added_at,
+});
 
 export async function listExports(db: Knex, filmId: string): Promise<ExportEntry[]> {
   return (await db<ExportRow>('exports').where({ film_id: filmId }).orderBy('added_at', 'desc').limit(20)).map(entry);
@@ -88,8 +109,18 @@ export async function runExport(db: Knex, id: string, signal: AbortSignal, onPro
   const { film } = await loadFilm(db, row.film_id);
   const order = JSON.parse(row.order) as SendOrder;
   const output = exportFile(id, row.format);
-  const { frames } = await sendFilm({ film, ...(await sourcesOf(db, row.film_id, film)), ...orderedFrames(film, order), format: row.format, output, signal, onProgress });
-  await db<ExportRow>('exports').where({ id }).update({ frames, bytes: (await stat(output)).size });
+  const { frames } = await sendFilm({
+    film,
+    ...(await sourcesOf(db, row.film_id, film)),
+    ...orderedFrames(film, order),
+    format: row.format,
+    output,
+    signal,
+    onProgress,
+  });
+  await db<ExportRow>('exports')
+    .where({ id })
+    .update({ frames, bytes: (await stat(output)).size });
 }
 
 export async function removeExport(db: Knex, id: string): Promise<void> {

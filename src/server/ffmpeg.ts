@@ -4,7 +4,12 @@ import { formatRational, parseRational, rational, toNumber, type Rational } from
 import { AppError } from './errors';
 
 /** Only files, and only containers that cannot make ffmpeg open other files. */
-const INPUT_GUARD = ['-protocol_whitelist', 'file,pipe', '-format_whitelist', 'matroska,webm,mov,mp4,avi,mpegts,mpeg,flv,asf,ogg,gif,mxf,yuv4mpegpipe,ivf,dv'];
+const INPUT_GUARD = [
+  '-protocol_whitelist',
+  'file,pipe',
+  '-format_whitelist',
+  'matroska,webm,mov,mp4,avi,mpegts,mpeg,flv,asf,ogg,gif,mxf,yuv4mpegpipe,ivf,dv',
+];
 
 const LOUD = ['-hide_banner', '-nostdin', '-v', 'error'];
 
@@ -12,7 +17,15 @@ const MAX_SIDE = 16_384;
 
 /** Rates a file without a steady one is brought to. */
 const COMMON_RATES: readonly Rational[] = [
-  [24000, 1001], [24, 1], [25, 1], [30000, 1001], [30, 1], [48, 1], [50, 1], [60000, 1001], [60, 1],
+  [24000, 1001],
+  [24, 1],
+  [25, 1],
+  [30000, 1001],
+  [30, 1],
+  [48, 1],
+  [50, 1],
+  [60000, 1001],
+  [60, 1],
 ].map(([n, d]) => rational(n!, d!));
 
 /** What ffprobe says of a file's picture. Sizes as displayed. */
@@ -47,7 +60,12 @@ interface ProbeStream {
 }
 
 /** Runs a program to its end. @throws Error with the end of what it wrote to stderr, or the abort's reason. */
-export async function run(program: string, args: readonly string[], signal?: AbortSignal, onLine?: (line: string) => void): Promise<string> {
+export async function run(
+  program: string,
+  args: readonly string[],
+  signal?: AbortSignal,
+  onLine?: (line: string) => void,
+): Promise<string> {
   signal?.throwIfAborted();
   const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] });
   const stop = (): void => void child.kill('SIGKILL');
@@ -83,7 +101,9 @@ function tailOf(stream: Readable): () => string {
 
 function exitOf(child: { once(event: string, listener: (...args: never[]) => void): unknown }, program: string): Promise<number | null> {
   return new Promise((resolve, reject) => {
-    child.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? new Error(`${program} is not installed; ./irimi installs it`) : error));
+    child.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'ENOENT' ? new Error(`${program} is not installed; ./irimi installs it`) : error),
+    );
     child.once('close', (code: number | null) => resolve(code));
   });
 }
@@ -100,16 +120,25 @@ export async function probe(path: string, signal?: AbortSignal): Promise<Probe> 
   } catch (error) {
     signal?.throwIfAborted();
     if (String(error).includes('not installed')) throw error;
-    throw new AppError('unusable-file', 'This file is not a video that can be read. Bring in WebM, MP4, MOV, MKV or another common video file.');
+    throw new AppError(
+      'unusable-file',
+      'This file is not a video that can be read. Bring in WebM, MP4, MOV, MKV or another common video file.',
+    );
   }
   const video = streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1);
   if (video === undefined || !video.width || !video.height)
-    throw new AppError('unusable-file', streams.some((s) => s.codec_type === 'audio') ? 'This file holds sound but no picture. Bring in a video file.' : 'This file holds no picture. Bring in a video file.');
+    throw new AppError(
+      'unusable-file',
+      streams.some((s) => s.codec_type === 'audio')
+        ? 'This file holds sound but no picture. Bring in a video file.'
+        : 'This file holds no picture. Bring in a video file.',
+    );
   const sar = parseRational((video.sample_aspect_ratio ?? '1:1').replace(':', '/'));
   const wide = Math.max(1, Math.round(video.width * (sar === null ? 1 : toNumber(sar))));
   const turned = Math.abs(video.side_data_list?.find((d) => d.rotation !== undefined)?.rotation ?? 0) % 180 === 90;
   const [width, height] = turned ? [video.height, wide] : [wide, video.height];
-  if (width > MAX_SIDE || height > MAX_SIDE) throw new AppError('unusable-file', `The picture is ${width}×${height}; at most ${MAX_SIDE} pixels a side can be used.`);
+  if (width > MAX_SIDE || height > MAX_SIDE)
+    throw new AppError('unusable-file', `The picture is ${width}×${height}; at most ${MAX_SIDE} pixels a side can be used.`);
   const nominal = parseRational(video.r_frame_rate ?? '');
   const average = parseRational(video.avg_frame_rate ?? '') ?? nominal;
   if (average === null) throw new AppError('unusable-file', 'This file holds a still picture, not a video. Bring in a video file.');
@@ -128,7 +157,8 @@ export async function probe(path: string, signal?: AbortSignal): Promise<Probe> 
   };
 }
 
-const nearestRate = (perSecond: number): Rational => COMMON_RATES.reduce((best, r) => (Math.abs(toNumber(r) - perSecond) < Math.abs(toNumber(best) - perSecond) ? r : best));
+const nearestRate = (perSecond: number): Rational =>
+  COMMON_RATES.reduce((best, r) => (Math.abs(toNumber(r) - perSecond) < Math.abs(toNumber(best) - perSecond) ? r : best));
 
 /** Untagged pictures follow custom: small ones are BT.601, from 720 lines on BT.709. */
 function matrixName(tag: string | undefined, lines: number): string {
@@ -146,17 +176,64 @@ const evenGrid = ({ start, rate }: Probe): string => `setpts=PTS-${start}/TB,fps
 /** ffmpeg arguments that make a proxy at most `maxWidth` wide, with every frame near a key frame. Progress on stdout. */
 export function proxyArgs(input: string, probed: Probe, width: number, height: number, output: string): string[] {
   return [
-    ...LOUD, '-y', '-progress', 'pipe:1', '-copyts', ...INPUT_GUARD, '-i', input, '-map', '0:V:0', '-an', '-sn', '-dn',
-    '-vf', `${evenGrid(probed)},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
-    '-fps_mode', 'passthrough', '-c:v', 'libvpx-vp9', '-deadline', 'realtime', '-cpu-used', '8', '-row-mt', '1', '-threads', '2',
-    '-b:v', '0', '-crf', '28', '-g', '12', '-auto-alt-ref', '0', '-lag-in-frames', '0',
-    '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv', '-f', 'webm', output,
+    ...LOUD,
+    '-y',
+    '-progress',
+    'pipe:1',
+    '-copyts',
+    ...INPUT_GUARD,
+    '-i',
+    input,
+    '-map',
+    '0:V:0',
+    '-an',
+    '-sn',
+    '-dn',
+    '-vf',
+    `${evenGrid(probed)},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
+    '-fps_mode',
+    'passthrough',
+    '-c:v',
+    'libvpx-vp9',
+    '-deadline',
+    'realtime',
+    '-cpu-used',
+    '8',
+    '-row-mt',
+    '1',
+    '-threads',
+    '2',
+    '-b:v',
+    '0',
+    '-crf',
+    '28',
+    '-g',
+    '12',
+    '-auto-alt-ref',
+    '0',
+    '-lag-in-frames',
+    '0',
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-color_range',
+    'tv',
+    '-f',
+    'webm',
+    output,
   ];
 }
 
 /** Counts the frames of a file that this program made. */
 export async function countFrames(path: string, signal?: AbortSignal): Promise<number> {
-  const text = await run('ffprobe', ['-v', 'error', '-count_packets', '-select_streams', 'v:0', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', path], signal);
+  const text = await run(
+    'ffprobe',
+    ['-v', 'error', '-count_packets', '-select_streams', 'v:0', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', path],
+    signal,
+  );
   return Number.parseInt(text, 10) || 0;
 }
 
@@ -169,9 +246,26 @@ export function spawnDecoder(input: string, probed: Probe, from: number, width: 
   return spawn(
     'ffmpeg',
     [
-      ...LOUD, '-copyts', ...seek, ...INPUT_GUARD, '-i', input, '-map', '0:V:0', '-an', '-sn', '-dn',
-      '-vf', `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix},setsar=1`,
-      '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1',
+      ...LOUD,
+      '-copyts',
+      ...seek,
+      ...INPUT_GUARD,
+      '-i',
+      input,
+      '-map',
+      '0:V:0',
+      '-an',
+      '-sn',
+      '-dn',
+      '-vf',
+      `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix},setsar=1`,
+      '-fps_mode',
+      'passthrough',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgba',
+      'pipe:1',
     ],
     { stdio: ['ignore', 'pipe', 'pipe'] },
   );
@@ -180,7 +274,24 @@ export function spawnDecoder(input: string, probed: Probe, from: number, width: 
 export type EncodeProcess = ChildProcessByStdio<Writable, null, Readable>;
 
 const CODECS = {
-  webm: ['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', '22', '-deadline', 'good', '-cpu-used', '4', '-row-mt', '1', '-threads', '2', '-f', 'webm'],
+  webm: [
+    '-c:v',
+    'libvpx-vp9',
+    '-b:v',
+    '0',
+    '-crf',
+    '22',
+    '-deadline',
+    'good',
+    '-cpu-used',
+    '4',
+    '-row-mt',
+    '1',
+    '-threads',
+    '2',
+    '-f',
+    'webm',
+  ],
   mp4: ['-c:v', 'libx264', '-crf', '17', '-preset', 'medium', '-movflags', '+faststart', '-f', 'mp4'],
 } as const;
 
@@ -189,9 +300,32 @@ export function spawnEncoder(output: string, format: 'webm' | 'mp4', width: numb
   return spawn(
     'ffmpeg',
     [
-      '-hide_banner', '-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-video_size', `${width}x${height}`, '-framerate', formatRational(rate), '-i', 'pipe:0',
-      '-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p', ...CODECS[format],
-      '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv', output,
+      '-hide_banner',
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgba',
+      '-video_size',
+      `${width}x${height}`,
+      '-framerate',
+      formatRational(rate),
+      '-i',
+      'pipe:0',
+      '-vf',
+      'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
+      ...CODECS[format],
+      '-colorspace',
+      'bt709',
+      '-color_primaries',
+      'bt709',
+      '-color_trc',
+      'bt709',
+      '-color_range',
+      'tv',
+      output,
     ],
     { stdio: ['pipe', 'ignore', 'pipe'] },
   );

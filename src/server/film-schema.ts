@@ -12,18 +12,49 @@ const frame = Joi.number().integer().min(-1e7).max(1e7);
 const whole = Joi.number().integer().positive().max(1e9);
 const rate = Joi.object({ numerator: whole.required(), denominator: whole.required() });
 
-const risingFrames: Joi.CustomValidator<{ frame: number }[]> = (keys, helpers) => (keys.every((k, i) => i === 0 || keys[i - 1]!.frame < k.frame) ? keys : helpers.error('any.invalid'));
-const keyed = { frame: frame.required(), ease: Joi.string().valid(...EASES).required() };
-const channel = Joi.alternatives(number, Joi.array().items(Joi.object({ ...keyed, value: number.required() })).min(1).max(100_000).custom(risingFrames));
+const risingFrames: Joi.CustomValidator<{ frame: number }[]> = (keys, helpers) =>
+  keys.every((k, i) => i === 0 || keys[i - 1]!.frame < k.frame) ? keys : helpers.error('any.invalid');
+const keyed = {
+  frame: frame.required(),
+  ease: Joi.string()
+    .valid(...EASES)
+    .required(),
+};
+const channel = Joi.alternatives(
+  number,
+  Joi.array()
+    .items(Joi.object({ ...keyed, value: number.required() }))
+    .min(1)
+    .max(100_000)
+    .custom(risingFrames),
+);
 
-const point = Joi.object({ x: number.required(), y: number.required(), inX: number.required(), inY: number.required(), outX: number.required(), outY: number.required() });
-const samePointCount: Joi.CustomValidator<{ points: unknown[] }[]> = (keys, helpers) => (keys.every((k) => k.points.length === keys[0]!.points.length) ? keys : helpers.error('any.invalid'));
+const point = Joi.object({
+  x: number.required(),
+  y: number.required(),
+  inX: number.required(),
+  inY: number.required(),
+  outX: number.required(),
+  outY: number.required(),
+});
+const samePointCount: Joi.CustomValidator<{ points: unknown[] }[]> = (keys, helpers) =>
+  keys.every((k) => k.points.length === keys[0]!.points.length) ? keys : helpers.error('any.invalid');
 const outline = Joi.object({
   closed: Joi.boolean().required(),
-  keys: Joi.array().items(Joi.object({ ...keyed, points: Joi.array().items(point).max(2000).required() })).max(20_000).custom(risingFrames).custom(samePointCount).required(),
+  keys: Joi.array()
+    .items(Joi.object({ ...keyed, points: Joi.array().items(point).max(2000).required() }))
+    .max(20_000)
+    .custom(risingFrames)
+    .custom(samePointCount)
+    .required(),
 });
 
-const matteUse = Joi.object({ matteId: id.required(), side: Joi.string().valid('inside', 'outside').required(), growPx: number.required(), featherPx: number.min(0).required() });
+const matteUse = Joi.object({
+  matteId: id.required(),
+  side: Joi.string().valid('inside', 'outside').required(),
+  growPx: number.required(),
+  featherPx: number.min(0).required(),
+});
 const layer = Joi.object({
   id: id.required(),
   name: name.required(),
@@ -54,14 +85,40 @@ const film = Joi.object({
   width: Joi.number().integer().min(16).max(8192).required(),
   height: Joi.number().integer().min(16).max(8192).required(),
   rate: rate.required(),
-  shots: Joi.array().items(Joi.object({ id: id.required(), mediumId: id.required(), name: name.required(), inFrame: number.required(), length: frame.min(1).required() })).unique('id').max(5000).required(),
+  shots: Joi.array()
+    .items(
+      Joi.object({
+        id: id.required(),
+        mediumId: id.required(),
+        name: name.required(),
+        inFrame: number.required(),
+        length: frame.min(1).required(),
+      }),
+    )
+    .unique('id')
+    .max(5000)
+    .required(),
   joins: Joi.array().items(join).unique('id').max(20_000).required(),
-  mattes: Joi.array().items(Joi.object({ id: id.required(), mediumId: id.required(), name: name.required(), outline: outline.required() })).unique('id').max(5000).required(),
+  mattes: Joi.array()
+    .items(Joi.object({ id: id.required(), mediumId: id.required(), name: name.required(), outline: outline.required() }))
+    .unique('id')
+    .max(5000)
+    .required(),
 });
 
-const patch = Joi.object({ op: Joi.string().valid('add', 'remove', 'replace').required(), path: Joi.array().items(Joi.string(), Joi.number()).required(), value: Joi.any() });
+const patch = Joi.object({
+  op: Joi.string().valid('add', 'remove', 'replace').required(),
+  path: Joi.array().items(Joi.string(), Joi.number()).required(),
+  value: Joi.any(),
+});
 const patches = Joi.array().items(patch).max(100_000).required();
-const edit = Joi.object({ name: name.required(), kind: Joi.string().valid('edit', 'undo', 'redo').required(), target: Joi.number().integer().allow(null).required(), patches, inverse: patches });
+const edit = Joi.object({
+  name: name.required(),
+  kind: Joi.string().valid('edit', 'undo', 'redo').required(),
+  target: Joi.number().integer().allow(null).required(),
+  patches,
+  inverse: patches,
+});
 
 export const editBody = Joi.object<{ base: number; edit: Edit }>({ base: Joi.number().integer().min(0).required(), edit: edit.required() });
 export const newFilmBody = Joi.object<{ name: string; width: number; height: number; rate: Film['rate'] }>({
@@ -81,7 +138,7 @@ export const idSchema = id.required();
 export function parse<T>(schema: Joi.Schema<T>, value: unknown): T {
   const result = schema.validate(value, { convert: false, abortEarly: true });
   if (result.error !== undefined) throw new AppError('bad-request', `Not accepted: ${result.error.message}.`);
-  return result.value as T;
+  return result.value;
 }
 
 /**
@@ -93,8 +150,12 @@ export function parseFilm(value: unknown): Film {
   const mattes = new Set(parsed.mattes.map((m) => m.id));
   const shots = new Set(parsed.shots.map((s) => s.id));
   for (const j of parsed.joins) {
-    if (!shots.has(j.leavingShotId) || !shots.has(j.enteringShotId)) throw new AppError('bad-request', `Not accepted: join ${j.name} refers to a shot that is not in the film.`);
-    for (const l of j.layers) for (const use of l.mattes) if (!mattes.has(use.matteId)) throw new AppError('bad-request', `Not accepted: layer ${l.name} uses a matte that is not in the film.`);
+    if (!shots.has(j.leavingShotId) || !shots.has(j.enteringShotId))
+      throw new AppError('bad-request', `Not accepted: join ${j.name} refers to a shot that is not in the film.`);
+    for (const l of j.layers)
+      for (const use of l.mattes)
+        if (!mattes.has(use.matteId))
+          throw new AppError('bad-request', `Not accepted: layer ${l.name} uses a matte that is not in the film.`);
   }
   return parsed;
 }

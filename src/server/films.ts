@@ -64,7 +64,8 @@ export async function addFilm(db: Knex, film: Film, id: string = randomUUID()): 
   return id;
 }
 
-export const addEmptyFilm = (db: Knex, name: string, width: number, height: number, rate: Film['rate']): Promise<string> => addFilm(db, createFilm(name, width, height, rate));
+export const addEmptyFilm = (db: Knex, name: string, width: number, height: number, rate: Film['rate']): Promise<string> =>
+  addFilm(db, createFilm(name, width, height, rate));
 
 /** @throws AppError 'not-found' */
 export async function loadFilm(db: Knex, id: string): Promise<StoredFilm> {
@@ -77,7 +78,11 @@ export async function loadFilm(db: Knex, id: string): Promise<StoredFilm> {
 export async function findFilm(db: Knex, idOrName: string): Promise<StoredFilm> {
   const stored = (await db<FilmRow>('films')).map(fromRow);
   const found = stored.find((f) => f.id === idOrName) ?? stored.find((f) => f.film.name === idOrName);
-  if (found === undefined) throw new AppError('not-found', `No film "${idOrName}" in the data folder; it holds: ${stored.map((f) => f.film.name).join(', ') || 'none'}.`);
+  if (found === undefined)
+    throw new AppError(
+      'not-found',
+      `No film "${idOrName}" in the data folder; it holds: ${stored.map((f) => f.film.name).join(', ') || 'none'}.`,
+    );
   return found;
 }
 
@@ -97,9 +102,19 @@ export async function storeEdit(db: Knex, id: string, base: number, edit: Edit):
     if (stored.revision !== base) throw new AppError('conflict', `"${edit.name}" was not applied: the film was changed in another window.`);
     const film = parseFilm(tryApply(stored.film, edit));
     const revision = base + 1;
-    await trx<FilmRow>('films').where({ id }).update({ document: JSON.stringify(film), revision, updated_at: Date.now() });
+    await trx<FilmRow>('films')
+      .where({ id })
+      .update({ document: JSON.stringify(film), revision, updated_at: Date.now() });
     const { name, kind, target } = edit;
-    await trx<EditRow>('film_edits').insert({ film_id: id, revision, name, kind, target, patches: JSON.stringify(edit.patches), inverse: JSON.stringify(edit.inverse) });
+    await trx<EditRow>('film_edits').insert({
+      film_id: id,
+      revision,
+      name,
+      kind,
+      target,
+      patches: JSON.stringify(edit.patches),
+      inverse: JSON.stringify(edit.inverse),
+    });
     return revision;
   });
 }

@@ -22,14 +22,16 @@ export function handle<P = object>(work: Handler<P>): Handler<P> {
 /** Other sites a browser has open must not change films here. */
 function requireOwnPage(request: NextRequest): void {
   const origin = request.headers.get('origin');
-  if (origin !== null && new URL(origin).host !== request.headers.get('host')) throw new AppError('bad-request', 'Requests from other sites are not accepted.');
+  if (origin !== null && new URL(origin).host !== request.headers.get('host'))
+    throw new AppError('bad-request', 'Requests from other sites are not accepted.');
 }
 
 const MAX_JSON_BYTES = 32 * 2 ** 20;
 
 /** @throws AppError 'bad-request' when the body is no JSON, 'too-large' over 32 MiB. */
 export async function readJson(request: NextRequest): Promise<unknown> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_JSON_BYTES) throw new AppError('too-large', 'This change is too large to be stored at once.');
+  if (Number(request.headers.get('content-length') ?? 0) > MAX_JSON_BYTES)
+    throw new AppError('too-large', 'This change is too large to be stored at once.');
   try {
     return await request.json();
   } catch {
@@ -38,7 +40,12 @@ export async function readJson(request: NextRequest): Promise<unknown> {
 }
 
 /** Serves a file, whole or the range the request asks for. @throws AppError 'not-found' */
-export async function fileResponse(request: NextRequest, path: string, type: string, headers: Record<string, string> = {}): Promise<Response> {
+export async function fileResponse(
+  request: NextRequest,
+  path: string,
+  type: string,
+  headers: Record<string, string> = {},
+): Promise<Response> {
   const found = await stat(path).catch(() => null);
   if (found === null) throw new AppError('not-found', 'This file is not here (any more).');
   const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.get('range') ?? '');
@@ -65,7 +72,7 @@ function streamOf(file: ReadStream): ReadableStream<Uint8Array> {
   const chunks = file[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
   return new ReadableStream({
     async pull(controller) {
-      const { done, value } = await chunks.next();
+      const { done, value } = (await chunks.next()) as IteratorResult<Buffer, undefined>;
       if (done === true) controller.close();
       else controller.enqueue(value);
     },

@@ -48,7 +48,16 @@ export class JobQueue {
 
   async add(filmId: string, kind: JobKind, subjectId: string, label: string): Promise<string> {
     const id = randomUUID();
-    await this.db<JobRow>('jobs').insert({ id, film_id: filmId, kind, subject_id: subjectId, label, state: 'queued', error: null, added_at: Date.now() });
+    await this.db<JobRow>('jobs').insert({
+      id,
+      film_id: filmId,
+      kind,
+      subject_id: subjectId,
+      label,
+      state: 'queued',
+      error: null,
+      added_at: Date.now(),
+    });
     tellFilm(filmId, { kind: 'jobs' });
     void this.next();
     return id;
@@ -81,7 +90,17 @@ export class JobQueue {
     const elapsed = live === null ? 0 : (Date.now() - live.began) / 1000;
     const secondsLeft = live !== null && live.progress > 0.02 ? (elapsed * (1 - live.progress)) / live.progress : null;
     const progress = row.state === 'done' ? 1 : (live?.progress ?? 0);
-    return { id: row.id, kind: row.kind, filmId: row.film_id, label: row.label, state: row.state, progress, secondsLeft, error: row.error, subjectId: row.subject_id };
+    return {
+      id: row.id,
+      kind: row.kind,
+      filmId: row.film_id,
+      label: row.label,
+      state: row.state,
+      progress,
+      secondsLeft,
+      error: row.error,
+      subjectId: row.subject_id,
+    };
   }
 
   private async next(): Promise<void> {

@@ -41,14 +41,17 @@ export async function receiveMedium(db: Knex, filmId: string, name: string, body
   try {
     await pipeline(body, createWriteStream(partial));
     const { size } = await stat(partial);
-    if (expectedBytes !== null && size !== expectedBytes) throw new AppError('bad-request', `${name} arrived incomplete: ${size} of ${expectedBytes} bytes. Bring it in again.`);
+    if (expectedBytes !== null && size !== expectedBytes)
+      throw new AppError('bad-request', `${name} arrived incomplete: ${size} of ${expectedBytes} bytes. Bring it in again.`);
     if (size === 0) throw new AppError('unusable-file', `${name} is empty.`);
     await rename(partial, target);
     await insertMedium(db, id, filmId, name, size);
     return id;
   } catch (error) {
     await rm(mediumFolder(id), { recursive: true, force: true });
-    throw (error as NodeJS.ErrnoException).code === 'ENOSPC' ? new AppError('too-large', `The disk is full: ${name} could not be stored.`) : error;
+    throw (error as NodeJS.ErrnoException).code === 'ENOSPC'
+      ? new AppError('too-large', `The disk is full: ${name} could not be stored.`)
+      : error;
   }
 }
 
@@ -61,7 +64,16 @@ export async function copyMedium(db: Knex, filmId: string, name: string, path: s
 }
 
 async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number): Promise<void> {
-  await db<MediumRow>('media').insert({ id, film_id: filmId, name, status: 'waiting', error: null, bytes, facts: null, added_at: Date.now() });
+  await db<MediumRow>('media').insert({
+    id,
+    film_id: filmId,
+    name,
+    status: 'waiting',
+    error: null,
+    bytes,
+    facts: null,
+    added_at: Date.now(),
+  });
 }
 
 /** The shelf of a film in the order things came in. `progressOf` tells how far a running job is. */
@@ -94,7 +106,8 @@ export const filmOfMedium = async (db: Knex, id: string): Promise<string> => (aw
 /** How the original of a ready medium is decoded. */
 export async function probeOf(db: Knex, id: string): Promise<Probe> {
   const row = await mediumRow(db, id);
-  if (row.status !== 'ready' || row.facts === null) throw new AppError('bad-request', `${row.name} is not ready: ${row.error ?? 'it is still being prepared'}.`);
+  if (row.status !== 'ready' || row.facts === null)
+    throw new AppError('bad-request', `${row.name} is not ready: ${row.error ?? 'it is still being prepared'}.`);
   return (JSON.parse(row.facts) as StoredFacts).probe;
 }
 
@@ -115,9 +128,15 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
   await db<MediumRow>('media').where({ id }).update({ status: 'working', error: null });
   try {
     const facts = await makeProxy(row, signal, onProgress);
-    await db<MediumRow>('media').where({ id }).update({ status: 'ready', facts: JSON.stringify(facts) });
+    await db<MediumRow>('media')
+      .where({ id })
+      .update({ status: 'ready', facts: JSON.stringify(facts) });
   } catch (error) {
-    const message = signal.aborted ? 'Stopped before it was ready. Bring it in again.' : error instanceof AppError ? error.message : `This file could not be read to its end: ${(error as Error).message}`;
+    const message = signal.aborted
+      ? 'Stopped before it was ready. Bring it in again.'
+      : error instanceof AppError
+        ? error.message
+        : `This file could not be read to its end: ${(error as Error).message}`;
     await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: message });
     throw error;
   }
@@ -142,12 +161,30 @@ async function makeProxy(row: MediumRow, signal: AbortSignal, onProgress: (fract
   await makeStrip(row.id, proxy, frames, stripTiles, signal);
   onProgress(1);
   const { width, height, rate, codec, hasSound, wasVariable } = probed;
-  return { id: row.id, name: displayName(row.name), width, height, rate, frames, codec, hasSound, wasVariable, proxyWidth, proxyHeight, stripTiles, stripColumns: STRIP_COLUMNS, probe: probed };
+  return {
+    id: row.id,
+    name: displayName(row.name),
+    width,
+    height,
+    rate,
+    frames,
+    codec,
+    hasSound,
+    wasVariable,
+    proxyWidth,
+    proxyHeight,
+    stripTiles,
+    stripColumns: STRIP_COLUMNS,
+    probe: probed,
+  };
 }
 
 /** 'street-tram.webm' is shown as 'Street tram'. */
 function displayName(file: string): string {
-  const words = file.replace(/\.[^.]+$/, '').replace(/[-_]+/g, ' ').trim();
+  const words = file
+    .replace(/\.[^.]+$/, '')
+    .replace(/[-_]+/g, ' ')
+    .trim();
   return words === '' ? file : words[0]!.toUpperCase() + words.slice(1);
 }
 
@@ -160,10 +197,33 @@ async function makeStrip(id: string, proxy: string, frames: number, tiles: numbe
   await run(
     'ffmpeg',
     [
-      '-hide_banner', '-nostdin', '-v', 'error', '-y', '-i', proxy,
-      '-filter_complex', `[0:v]split[a][b];[a]${select(wanted)},scale=${STRIP_TILE_WIDTH}:-2,tile=${STRIP_COLUMNS}x${rows}[strip];[b]${select([poster])},scale=480:-2[poster]`,
-      '-map', '[strip]', '-frames:v', '1', '-q:v', '4', '-f', 'mjpeg', mediumFile(id, 'strip.jpg'),
-      '-map', '[poster]', '-frames:v', '1', '-q:v', '3', '-f', 'mjpeg', mediumFile(id, 'poster.jpg'),
+      '-hide_banner',
+      '-nostdin',
+      '-v',
+      'error',
+      '-y',
+      '-i',
+      proxy,
+      '-filter_complex',
+      `[0:v]split[a][b];[a]${select(wanted)},scale=${STRIP_TILE_WIDTH}:-2,tile=${STRIP_COLUMNS}x${rows}[strip];[b]${select([poster])},scale=480:-2[poster]`,
+      '-map',
+      '[strip]',
+      '-frames:v',
+      '1',
+      '-q:v',
+      '4',
+      '-f',
+      'mjpeg',
+      mediumFile(id, 'strip.jpg'),
+      '-map',
+      '[poster]',
+      '-frames:v',
+      '1',
+      '-q:v',
+      '3',
+      '-f',
+      'mjpeg',
+      mediumFile(id, 'poster.jpg'),
     ],
     signal,
   );

@@ -21,13 +21,16 @@ let compositor: Compositor | null = null;
 
 /** Draws the plan at its full size into `out`; gives the number of pixels that nothing covers fully. */
 export default function compose({ plan, pictures, out }: ComposeTask): number {
-  if (compositor === null || compositor.width !== plan.width || compositor.height !== plan.height) compositor = new Compositor(plan.width, plan.height);
+  if (compositor === null || compositor.width !== plan.width || compositor.height !== plan.height)
+    compositor = new Compositor(plan.width, plan.height);
   const target = new Uint8ClampedArray(out, 0, 4 * plan.width * plan.height);
   compositor.draw(
     plan,
     (ref) => {
       const found = pictures.find((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);
-      return found === undefined ? null : { width: found.width, height: found.height, data: new Uint8ClampedArray(found.memory, 0, 4 * found.width * found.height) };
+      return found === undefined
+        ? null
+        : { width: found.width, height: found.height, data: new Uint8ClampedArray(found.memory, 0, 4 * found.width * found.height) };
     },
     { width: plan.width, height: plan.height, data: target },
   );

@@ -16,7 +16,14 @@ export type Lane = 'now' | 'ahead' | 'thumb';
 
 export type FramesRequest =
   | { readonly kind: 'media'; readonly media: readonly ProxySource[] }
-  | { readonly kind: 'draw'; readonly job: number; readonly lane: Lane; readonly drawing: Drawing; readonly width: number; readonly height: number }
+  | {
+      readonly kind: 'draw';
+      readonly job: number;
+      readonly lane: Lane;
+      readonly drawing: Drawing;
+      readonly width: number;
+      readonly height: number;
+    }
   /** Drops what waits in a lane; each dropped job is answered. */
   | { readonly kind: 'drop'; readonly lane: Lane };
 

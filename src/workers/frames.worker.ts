@@ -64,7 +64,8 @@ self.onmessage = ({ data }: MessageEvent<FramesRequest>) => {
 };
 
 function dropLane(lane: Lane): void {
-  for (let i = waiting.length - 1; i >= 0; i--) if (waiting[i]!.lane === lane) reply({ kind: 'dropped', job: waiting.splice(i, 1)[0]!.job });
+  for (let i = waiting.length - 1; i >= 0; i--)
+    if (waiting[i]!.lane === lane) reply({ kind: 'dropped', job: waiting.splice(i, 1)[0]!.job });
 }
 
 function takeNext(): DrawRequest | undefined {
@@ -132,7 +133,10 @@ async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
   const image = full.get(key) ?? (await decoder.decode(ref.frame));
   full.set(key, image);
   if (!thumb) return image;
-  const tiny = createImage(Math.min(SMALL_WIDTH, image.width), Math.max(1, Math.round((Math.min(SMALL_WIDTH, image.width) * image.height) / image.width)));
+  const tiny = createImage(
+    Math.min(SMALL_WIDTH, image.width),
+    Math.max(1, Math.round((Math.min(SMALL_WIDTH, image.width) * image.height) / image.width)),
+  );
   shrinkImage(image, tiny);
   small.set(key, tiny);
   return tiny;

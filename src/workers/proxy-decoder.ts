@@ -28,7 +28,8 @@ export class ProxyDecoder {
   async decode(frame: number): Promise<Image> {
     if (frame < 0 || frame >= this.source.frames) throw new RangeError(`the medium has no frame ${frame}`);
     if (this.sink === null) await this.open();
-    if (this.failure !== null || this.next === null || frame <= this.position || frame - this.position > RUN_FORWARD) await this.seek(frame);
+    if (this.failure !== null || this.next === null || frame <= this.position || frame - this.position > RUN_FORWARD)
+      await this.seek(frame);
     for (;;) {
       const found = this.takeFrame(frame);
       if (found !== null) return copyFrame(found);
@@ -107,7 +108,7 @@ export class ProxyDecoder {
 async function copyFrame(frame: VideoFrame): Promise<Image> {
   try {
     const image = createImage(frame.displayWidth, frame.displayHeight);
-    await frame.copyTo(image.data as Uint8ClampedArray<ArrayBuffer>, { format: 'RGBA', layout: [{ offset: 0, stride: 4 * image.width }] });
+    await frame.copyTo(image.data, { format: 'RGBA', layout: [{ offset: 0, stride: 4 * image.width }] });
     return image;
   } finally {
     frame.close();

@@ -39,7 +39,8 @@ function pass(fragment: string, uniforms: Record<string, THREE.IUniform>, additi
   });
 }
 
-const ADD = 'uniform sampler2D picture; uniform float weight; void main() { gl_FragColor = vec4(texture2D(picture, at).rgb * weight, 1.0); }';
+const ADD =
+  'uniform sampler2D picture; uniform float weight; void main() { gl_FragColor = vec4(texture2D(picture, at).rgb * weight, 1.0); }';
 
 const BLUR = `uniform sampler2D picture; uniform vec2 stride; uniform float threshold;
 void main() {
@@ -89,7 +90,14 @@ export class FilmCamera {
   private readonly add = pass(ADD, { picture: { value: null }, weight: { value: 1 } }, true);
   private readonly copy = pass(ADD, { picture: { value: null }, weight: { value: 1 } });
   private readonly blur = pass(BLUR, { picture: { value: null }, stride: { value: new THREE.Vector2() }, threshold: { value: 0 } });
-  private readonly finish = pass(FINISH, { picture: { value: null }, glowA: { value: null }, glowB: { value: null }, glowC: { value: null }, exposure: { value: 1 }, frame: { value: 0 } });
+  private readonly finish = pass(FINISH, {
+    picture: { value: null },
+    glowA: { value: null },
+    glowB: { value: null },
+    glowC: { value: null },
+    exposure: { value: 1 },
+    frame: { value: 0 },
+  });
 
   constructor(canvas: HTMLCanvasElement, scale: number) {
     this.scale = scale;
@@ -139,8 +147,9 @@ export class FilmCamera {
     shot.subject?.traverse((o) => inSubject.add(o));
     shot.scene.traverse((o) => {
       if (!(o instanceof THREE.Mesh)) return;
-      kept.set(o, o.material);
-      o.material = inSubject.has(o) ? white : black;
+      const mesh = o as THREE.Mesh;
+      kept.set(mesh, mesh.material);
+      mesh.material = inSubject.has(mesh) ? white : black;
     });
     const { background, fog } = shot.scene;
     shot.scene.background = new THREE.Color(0);
@@ -171,7 +180,14 @@ export class FilmCamera {
       const metresToPixels = (FRAME_HEIGHT * this.scale) / (2 * shot.focus * Math.tan((camera.fov * Math.PI) / 360));
       const width = FRAME_WIDTH * this.scale;
       const height = FRAME_HEIGHT * this.scale;
-      camera.setViewOffset(width, height, halton(s + 1, 2) - 0.5 - dx * metresToPixels, halton(s + 1, 3) - 0.5 + dy * metresToPixels, width, height);
+      camera.setViewOffset(
+        width,
+        height,
+        halton(s + 1, 2) - 0.5 - dx * metresToPixels,
+        halton(s + 1, 3) - 0.5 + dy * metresToPixels,
+        width,
+        height,
+      );
       camera.updateMatrixWorld();
       this.renderer.setRenderTarget(this.target);
       this.renderer.setClearColor(0, 1);

@@ -7,8 +7,16 @@ const NUMERALS = ['XII', 'I', 'II', 'III', 'IIII', 'V', 'VI', 'VII', 'VIII', 'IX
 
 /** Strokes of one numeral letter: from, to, thickness, in units of the letter's height. */
 function letterStrokes(letter: string): readonly (readonly [number, number, number, number, number])[] {
-  if (letter === 'V') return [[-0.24, -0.5, 0, 0.5, 0.15], [0.24, -0.5, 0, 0.5, 0.05]];
-  if (letter === 'X') return [[-0.25, -0.5, 0.25, 0.5, 0.15], [0.25, -0.5, -0.25, 0.5, 0.05]];
+  if (letter === 'V')
+    return [
+      [-0.24, -0.5, 0, 0.5, 0.15],
+      [0.24, -0.5, 0, 0.5, 0.05],
+    ];
+  if (letter === 'X')
+    return [
+      [-0.25, -0.5, 0.25, 0.5, 0.15],
+      [0.25, -0.5, -0.25, 0.5, 0.05],
+    ];
   return [[0, -0.5, 0, 0.5, 0.15]];
 }
 const letterWidth = (letter: string): number => (letter === 'I' ? 0.27 : 0.66);
@@ -57,7 +65,11 @@ export function dialTexture(seed: number, tint: string, size = 512): THREE.Textu
   g.fillRect(0, 0, size, size);
   g.translate(size / 2, size / 2);
   g.strokeStyle = '#221b14';
-  for (const [radius, width] of [[0.462, 0.004], [0.436, 0.004], [0.25, 0.003]] as const) {
+  for (const [radius, width] of [
+    [0.462, 0.004],
+    [0.436, 0.004],
+    [0.25, 0.003],
+  ] as const) {
     g.lineWidth = width * size;
     g.beginPath();
     g.arc(0, 0, radius * size, 0, 7);
@@ -110,7 +122,15 @@ export function clockStuff(): ClockStuff {
     ],
     dials: [dial(3, '#e9dcbc'), dial(7, '#d9c59a'), dial(11, '#efe6d2')],
     dark: new THREE.MeshStandardMaterial({ color: 0x15110e, roughness: 0.35, metalness: 0.4 }),
-    glass: new THREE.MeshPhysicalMaterial({ color: 0xffffff, roughness: 0.04, transparent: true, opacity: 0.06, metalness: 0, clearcoat: 0.6, depthWrite: false }),
+    glass: new THREE.MeshPhysicalMaterial({
+      color: 0xffffff,
+      roughness: 0.04,
+      transparent: true,
+      opacity: 0.06,
+      metalness: 0,
+      clearcoat: 0.6,
+      depthWrite: false,
+    }),
   };
 }
 
@@ -125,7 +145,14 @@ function shadowed<T extends THREE.Object3D>(object: T): T {
 function face(stuff: ClockStuff, r: number, kind: number, hours: number): Clock {
   const body = new THREE.Group();
   const plate = new THREE.Mesh(new THREE.CircleGeometry(r, 64), stuff.dials[kind % stuff.dials.length]);
-  const profile = [[0.96, 0], [1.0, 0.05], [1.06, 0.09], [1.13, 0.07], [1.15, -0.02], [1.12, -0.08]].map(([x, y]) => new THREE.Vector2(x! * r, y! * r));
+  const profile = [
+    [0.96, 0],
+    [1.0, 0.05],
+    [1.06, 0.09],
+    [1.13, 0.07],
+    [1.15, -0.02],
+    [1.12, -0.08],
+  ].map(([x, y]) => new THREE.Vector2(x! * r, y! * r));
   const rim = new THREE.Mesh(new THREE.LatheGeometry(profile, 72), stuff.brass);
   rim.rotation.x = Math.PI / 2;
   const hand = (length: number, width: number, z: number): THREE.Mesh => {
@@ -186,7 +213,8 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
   };
   let clock: Clock;
   switch (kind % 5) {
-    case 0: { // mantel clock with a curved top
+    case 0: {
+      // mantel clock with a curved top
       const w = 0.86 * height;
       box(1.12 * w, 0.09 * height, 0.42 * height, 0.045 * height);
       box(w, 0.56 * height, 0.34 * height, 0.37 * height);
@@ -199,7 +227,8 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       clock = place(face(stuff, 0.31 * height, 0, hours), 0.55 * height, 0.175 * height);
       break;
     }
-    case 1: { // round brass alarm clock with bells
+    case 1: {
+      // round brass alarm clock with bells
       const r = 0.36 * height;
       const drum = new THREE.Mesh(new THREE.CylinderGeometry(r, r, 0.5 * r, 64), stuff.brass);
       drum.rotation.x = Math.PI / 2;
@@ -217,7 +246,8 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       clock = place(face(stuff, 0.93 * r, 2, hours), 0.46 * height, 0.27 * r);
       break;
     }
-    case 2: { // tall case with pendulum window
+    case 2: {
+      // tall case with pendulum window
       const w = 0.44 * height;
       box(1.15 * w, 0.08 * height, 0.36 * w + 0.02, 0.04 * height);
       box(w, 0.03 * height, 0.3 * w, 0.1 * height);
@@ -232,7 +262,8 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       clock = place(face(stuff, 0.37 * w, 1, hours), 0.76 * height, 0.15 * w);
       break;
     }
-    case 3: { // skeleton under a glass dome
+    case 3: {
+      // skeleton under a glass dome
       const r = 0.3 * height;
       const foot = new THREE.Mesh(new THREE.CylinderGeometry(1.1 * r, 1.2 * r, 0.1 * height, 48), timber);
       foot.position.y = 0.05 * height;
@@ -252,7 +283,8 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       clock = place(face(stuff, 0.56 * r, 0, hours), 0.6 * height, 0.05 * r);
       break;
     }
-    default: { // plain bracket clock with a handle
+    default: {
+      // plain bracket clock with a handle
       const w = 0.72 * height;
       box(1.1 * w, 0.08 * height, 0.5 * w, 0.04 * height);
       box(w, 0.72 * height, 0.42 * w, 0.44 * height);

@@ -80,7 +80,11 @@ export function plaster(seed: number, base: Rgb): Surface {
     const stain = smooth(0.45, 0.8, fractal(u, v * 0.25, 4, 5, seed + 13));
     const bare = smooth(0.63, 0.66, broad);
     const colour = mix(mix(base, [base[0] * 0.55, base[1] * 0.5, base[2] * 0.48], stain), [0.46, 0.3, 0.23], 0.4 * bare);
-    return { colour: mix(colour, [0.12, 0.1, 0.09], 0.45 * crack), height: 0.5 * fine + 0.5 * broad - 0.35 * bare - 0.6 * crack, rough: 0.85 + 0.1 * fine };
+    return {
+      colour: mix(colour, [0.12, 0.1, 0.09], 0.45 * crack),
+      height: 0.5 * fine + 0.5 * broad - 0.35 * bare - 0.6 * crack,
+      rough: 0.85 + 0.1 * fine,
+    };
   });
 }
 
@@ -117,7 +121,11 @@ export function paint(seed: number, base: Rgb, under: Rgb, gloss: number): Surfa
     const chip = smooth(0.7, 0.73, fractal(u, v, 9, 5, seed + 9));
     const dust = smooth(0.4, 0.85, fractal(u, v, 3, 4, seed + 15));
     const colour = mix(mix(base, [base[0] * 0.6, base[1] * 0.6, base[2] * 0.6], broad), [0.4, 0.37, 0.33], 0.12 * dust);
-    return { colour: mix(colour, under, chip), height: 0.25 * brush + 0.2 * broad - 0.8 * chip, rough: 1 - gloss + 0.25 * dust + 0.15 * brush + 0.3 * chip };
+    return {
+      colour: mix(colour, under, chip),
+      height: 0.25 * brush + 0.2 * broad - 0.8 * chip,
+      rough: 1 - gloss + 0.25 * dust + 0.15 * brush + 0.3 * chip,
+    };
   });
 }
 
@@ -131,7 +139,12 @@ export function brass(seed: number): Surface {
 }
 
 /** A standard material over `surface`, its maps repeated `across` × `down` times. */
-export function materialOf(surface: Surface, across = 1, down = 1, extra: THREE.MeshStandardMaterialParameters = {}): THREE.MeshStandardMaterial {
+export function materialOf(
+  surface: Surface,
+  across = 1,
+  down = 1,
+  extra: THREE.MeshStandardMaterialParameters = {},
+): THREE.MeshStandardMaterial {
   const repeat = (texture: THREE.Texture): THREE.Texture => {
     const copy = texture.clone();
     copy.repeat.set(across, down);

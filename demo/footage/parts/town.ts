@@ -36,9 +36,7 @@ export function litPane(seed: number, strength: number): THREE.MeshBasicMaterial
 export function windowBay(lit: boolean, shutters: THREE.Material, seed = 1): THREE.Group {
   const group = new THREE.Group();
   const frame = new THREE.MeshStandardMaterial({ color: 0x6b5a48, roughness: 0.7 });
-  const pane = lit
-    ? litPane(seed, 0.95)
-    : new THREE.MeshStandardMaterial({ color: 0x10161f, roughness: 0.12, metalness: 0.2 });
+  const pane = lit ? litPane(seed, 0.95) : new THREE.MeshStandardMaterial({ color: 0x10161f, roughness: 0.12, metalness: 0.2 });
   const add = (w: number, h: number, d: number, x: number, y: number, z: number, material: THREE.Material): void => {
     const mesh = new THREE.Mesh(new RoundedBoxGeometry(w, h, d, 1, 0.012), material);
     mesh.position.set(x, y, z);
@@ -61,9 +59,22 @@ export function windowBay(lit: boolean, shutters: THREE.Material, seed = 1): THR
 export function streetLamp(): THREE.Group {
   const group = new THREE.Group();
   const iron = new THREE.MeshStandardMaterial({ color: 0x1b1d1c, roughness: 0.45, metalness: 0.6 });
-  const profile = [[0.16, 0], [0.16, 0.12], [0.09, 0.2], [0.1, 0.6], [0.055, 0.7], [0.04, 2.9], [0.07, 2.95], [0.04, 3.02], [0.04, 3.1]].map(([r, y]) => new THREE.Vector2(r!, y!));
+  const profile = [
+    [0.16, 0],
+    [0.16, 0.12],
+    [0.09, 0.2],
+    [0.1, 0.6],
+    [0.055, 0.7],
+    [0.04, 2.9],
+    [0.07, 2.95],
+    [0.04, 3.02],
+    [0.04, 3.1],
+  ].map(([r, y]) => new THREE.Vector2(r, y));
   group.add(new THREE.Mesh(new THREE.LatheGeometry(profile, 32), iron));
-  const lantern = new THREE.Mesh(new THREE.CylinderGeometry(0.19, 0.12, 0.4, 6), new THREE.MeshBasicMaterial({ color: new THREE.Color(4.2, 2.5, 1.05) }));
+  const lantern = new THREE.Mesh(
+    new THREE.CylinderGeometry(0.19, 0.12, 0.4, 6),
+    new THREE.MeshBasicMaterial({ color: new THREE.Color(4.2, 2.5, 1.05) }),
+  );
   lantern.position.y = 3.32;
   const cap = new THREE.Mesh(new THREE.ConeGeometry(0.27, 0.2, 6), iron);
   cap.position.y = 3.62;

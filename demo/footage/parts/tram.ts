@@ -62,16 +62,25 @@ export function makeTram(): { readonly body: THREE.Group; readonly length: numbe
     body.add(glass);
   }
   // two riders
-  for (const [x, tone] of [[-2.6, 0x2a3a44], [-5.3, 0x4a3a2a]] as const) {
+  for (const [x, tone] of [
+    [-2.6, 0x2a3a44],
+    [-5.3, 0x4a3a2a],
+  ] as const) {
     const coat = new THREE.MeshStandardMaterial({ color: tone, roughness: 0.9 });
     add(0.46, 0.62, 0.3, x, 1.66, -0.95, coat, 0.14);
-    const head = new THREE.Mesh(new THREE.SphereGeometry(0.13, 32, 24), new THREE.MeshStandardMaterial({ color: 0xb98a68, roughness: 0.8 }));
+    const head = new THREE.Mesh(
+      new THREE.SphereGeometry(0.13, 32, 24),
+      new THREE.MeshStandardMaterial({ color: 0xb98a68, roughness: 0.8 }),
+    );
     head.position.set(x - 0.02, 2.12, -0.95);
     const hat = new THREE.Mesh(new THREE.CylinderGeometry(0.12, 0.14, 0.12, 32), coat);
     hat.position.set(x - 0.02, 2.24, -0.95);
     body.add(head, hat);
   }
-  const tail = new THREE.Mesh(new THREE.SphereGeometry(0.09, 24, 16), new THREE.MeshBasicMaterial({ color: new THREE.Color(2.4, 0.25, 0.12) }));
+  const tail = new THREE.Mesh(
+    new THREE.SphereGeometry(0.09, 24, 16),
+    new THREE.MeshBasicMaterial({ color: new THREE.Color(2.4, 0.25, 0.12) }),
+  );
   tail.position.set(0.02, 1.0, -0.5);
   body.add(tail);
   return { body, length };

@@ -48,7 +48,10 @@ export function shopPan(): Shot {
       clocks.push(clock);
       x += width / 2;
       if (random() < 0.35) {
-        const book = new THREE.Mesh(new RoundedBoxGeometry(0.035 + 0.02 * random(), 0.2 + 0.06 * random(), 0.17, 2, 0.006), new THREE.MeshStandardMaterial({ color: [0x5a2a20, 0x2a3a34, 0x6a5a36, 0x33304a][Math.floor(4 * random())]!, roughness: 0.8 }));
+        const book = new THREE.Mesh(
+          new RoundedBoxGeometry(0.035 + 0.02 * random(), 0.2 + 0.06 * random(), 0.17, 2, 0.006),
+          new THREE.MeshStandardMaterial({ color: [0x5a2a20, 0x2a3a34, 0x6a5a36, 0x33304a][Math.floor(4 * random())]!, roughness: 0.8 }),
+        );
         book.position.set(x + 0.04, y + 0.115, -0.1);
         book.rotation.z = 0.06 * (random() - 0.5);
         scene.add(book);
@@ -61,15 +64,30 @@ export function shopPan(): Shot {
   counter.position.set(1, 0.76, 1.2);
   scene.add(counter);
   const bottle = (x: number, colour: number): void => {
-    const profile = [[0.001, 0], [0.06, 0], [0.065, 0.02], [0.065, 0.13], [0.05, 0.17], [0.02, 0.2], [0.02, 0.26], [0.025, 0.265]].map(([r, y]) => new THREE.Vector2(r!, y!));
-    const mesh = new THREE.Mesh(new THREE.LatheGeometry(profile, 40), new THREE.MeshPhysicalMaterial({ color: colour, roughness: 0.12, clearcoat: 1 }));
+    const profile = [
+      [0.001, 0],
+      [0.06, 0],
+      [0.065, 0.02],
+      [0.065, 0.13],
+      [0.05, 0.17],
+      [0.02, 0.2],
+      [0.02, 0.26],
+      [0.025, 0.265],
+    ].map(([r, y]) => new THREE.Vector2(r, y));
+    const mesh = new THREE.Mesh(
+      new THREE.LatheGeometry(profile, 40),
+      new THREE.MeshPhysicalMaterial({ color: colour, roughness: 0.12, clearcoat: 1 }),
+    );
     mesh.position.set(x, 0.8, 1.25);
     scene.add(mesh);
   };
   bottle(-0.75, 0x3a1210);
   bottle(0.62, 0x12301f);
   bottle(1.62, 0x4a2a10);
-  const lamps: [number, number][] = [[-0.5, 1.9], [1.35, 1.85]];
+  const lamps: [number, number][] = [
+    [-0.5, 1.9],
+    [1.35, 1.85],
+  ];
   for (const [x, z] of lamps) {
     const light = new THREE.SpotLight(0xffbd78, 42, 7, 0.95, 0.8, 1.6);
     light.position.set(x, 3.0, z);
@@ -88,7 +106,8 @@ export function shopPan(): Shot {
   low.position.set(2.3, 0.95, 0.6);
   scene.add(low);
   scene.traverse((o) => {
-    if (o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial && !o.material.transparent) o.castShadow = o.receiveShadow = true;
+    if (o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial && !o.material.transparent)
+      o.castShadow = o.receiveShadow = true;
   });
   return {
     name: 'shop-pan',
@@ -108,6 +127,9 @@ export function shopPan(): Shot {
       camera.lookAt(x + 0.12 + 0.02 * wander(frame, 36, 13), 1.38 + 0.015 * wander(frame, 33, 14), -0.2);
       for (const clock of clocks) clock.tick(frame / 24);
     },
-    points: () => ({ 'shelf left end': new THREE.Vector3(-0.55, SHELVES[1], 0.1), 'shelf right end': new THREE.Vector3(1.5, SHELVES[1], 0.1) }),
+    points: () => ({
+      'shelf left end': new THREE.Vector3(-0.55, SHELVES[1], 0.1),
+      'shelf right end': new THREE.Vector3(1.5, SHELVES[1], 0.1),
+    }),
   };
 }

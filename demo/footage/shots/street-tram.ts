@@ -46,7 +46,10 @@ export function streetTram(): Shot {
   scene.fog = new THREE.Fog(0x0b1322, 8, 42);
   const camera = new THREE.PerspectiveCamera(37, 16 / 9, 0.1, 80);
 
-  const ground = new THREE.Mesh(new THREE.PlaneGeometry(40, 14), materialOf(cobbles(3), 10, 4, { normalScale: new THREE.Vector2(1.1, 1.1) }));
+  const ground = new THREE.Mesh(
+    new THREE.PlaneGeometry(40, 14),
+    materialOf(cobbles(3), 10, 4, { normalScale: new THREE.Vector2(1.1, 1.1) }),
+  );
   ground.rotation.x = -Math.PI / 2;
   ground.position.set(0, 0, -5);
   const steel = new THREE.MeshStandardMaterial({ color: 0x8a8580, metalness: 0.9, roughness: 0.28 });
@@ -60,7 +63,11 @@ export function streetTram(): Shot {
   kerb.position.set(0, 0.06, FACADE_Z + 1.0);
   scene.add(ground, kerb);
 
-  const walls = [materialOf(plaster(21, [0.6, 0.47, 0.34]), 2, 1.3), materialOf(plaster(25, [0.36, 0.42, 0.44]), 2, 2), materialOf(plaster(29, [0.52, 0.36, 0.3]), 2, 2)];
+  const walls = [
+    materialOf(plaster(21, [0.6, 0.47, 0.34]), 2, 1.3),
+    materialOf(plaster(25, [0.36, 0.42, 0.44]), 2, 2),
+    materialOf(plaster(29, [0.52, 0.36, 0.3]), 2, 2),
+  ];
   const house = (x: number, width: number, height: number, z: number, wall: THREE.Material): void => {
     const mesh = new THREE.Mesh(new THREE.BoxGeometry(width, height, 3), wall);
     mesh.position.set(x, height / 2, z - 1.5);
@@ -136,12 +143,21 @@ export function streetTram(): Shot {
   scene.add(inner, spill, spill.target, doorSpill);
 
   // upper windows, one of them lit
-  for (const [x, lit] of [[-2.5, false], [0.1, true], [2.7, false]] as const) {
+  for (const [x, lit] of [
+    [-2.5, false],
+    [0.1, true],
+    [2.7, false],
+  ] as const) {
     const bay = windowBay(lit, green, 3 + x);
     bay.position.set(x, 5.35, FACADE_Z + 0.02);
     scene.add(bay);
   }
-  for (const [x, y, lit, z] of [[-5.4, 2.4, true, -0.13], [-5.4, 5.3, false, -0.13], [5.6, 2.5, false, 0.22], [5.6, 5.3, true, 0.22]] as const) {
+  for (const [x, y, lit, z] of [
+    [-5.4, 2.4, true, -0.13],
+    [-5.4, 5.3, false, -0.13],
+    [5.6, 2.5, false, 0.22],
+    [5.6, 5.3, true, 0.22],
+  ] as const) {
     const bay = windowBay(lit, doorPaint, 7 + x + y);
     bay.position.set(x, y, FACADE_Z + z);
     scene.add(bay);
@@ -150,7 +166,18 @@ export function streetTram(): Shot {
   lamp.position.set(4.15, 0, FACADE_Z + 2.1);
   scene.add(lamp);
   // a bench and a barrel by the wall
-  const barrel = new THREE.Mesh(new THREE.LatheGeometry([[0.24, 0], [0.31, 0.3], [0.31, 0.5], [0.25, 0.8]].map(([r, y]) => new THREE.Vector2(r!, y!)), 32), stuff.woods[0]!);
+  const barrel = new THREE.Mesh(
+    new THREE.LatheGeometry(
+      [
+        [0.24, 0],
+        [0.31, 0.3],
+        [0.31, 0.5],
+        [0.25, 0.8],
+      ].map(([r, y]) => new THREE.Vector2(r, y)),
+      32,
+    ),
+    stuff.woods[0],
+  );
   barrel.position.set(-3.5, 0.15, FACADE_Z + 0.5);
   scene.add(barrel);
 
@@ -166,7 +193,8 @@ export function streetTram(): Shot {
   const tram = makeTram();
   scene.add(tram.body);
   scene.traverse((o) => {
-    if (o !== shade && o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial && !o.material.transparent) o.castShadow = o.receiveShadow = true;
+    if (o !== shade && o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial && !o.material.transparent)
+      o.castShadow = o.receiveShadow = true;
   });
   const rearCorner = new THREE.Vector3();
   return {
@@ -182,7 +210,11 @@ export function streetTram(): Shot {
     samplesAt: (frame) => (rearX(frame) - tram.length < 2.4 && rearX(frame) > -4.2 ? 5 : 2),
     pose(frame) {
       const passing = Math.exp(-(((frame - 62) / 20) ** 2));
-      camera.position.set(0.03 * wander(frame, 34, 1) + 0.004 * passing * wander(frame, 2.5, 7), 1.55 + 0.025 * wander(frame, 29, 2) + 0.006 * passing * wander(frame, 2.1, 8), 0);
+      camera.position.set(
+        0.03 * wander(frame, 34, 1) + 0.004 * passing * wander(frame, 2.5, 7),
+        1.55 + 0.025 * wander(frame, 29, 2) + 0.006 * passing * wander(frame, 2.1, 8),
+        0,
+      );
       camera.lookAt(0.05 + 0.12 * wander(frame, 40, 3), 2.0 + 0.08 * wander(frame, 37, 4), FACADE_Z);
       tram.body.position.set(rearX(frame), 0.004 * wander(frame, 3, 9), -2.55);
       rearCorner.set(rearX(frame), 1.55, -2.55);

@@ -56,7 +56,13 @@ export function checkJoin(film: Film, media: Media, placed: PlacedJoin): Finding
   const empty = shares.flatMap((share, i) => (share > 0 ? [placed.from + i] : []));
   for (const [from, to] of runsOf(empty)) {
     const worst = Math.max(...shares.slice(from - placed.from, to - placed.from + 1));
-    findings.push({ kind: 'empty pixels', from, to, text: `${framesText(from, to)}: ${percent(worst)} of the picture is empty.`, advice: 'Let a layer reach there, or make the overlap shorter.' });
+    findings.push({
+      kind: 'empty pixels',
+      from,
+      to,
+      text: `${framesText(from, to)}: ${percent(worst)} of the picture is empty.`,
+      advice: 'Let a layer reach there, or make the overlap shorter.',
+    });
   }
   if (placed.join.kind === 'wipe past') findings.push(...checkWipe(film, media, placed));
   return findings;
@@ -92,7 +98,15 @@ const count = (frames: number): string => (frames === 1 ? '1 frame' : `${frames}
 function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
   const report = reportWipe(film, media, placed);
   if (report === null || report.firstHole === null || report.widest === null)
-    return [{ kind: 'no outline', from: placed.from, to: Math.max(placed.from, placed.to - 1), text: 'Nothing of the leaving shot is hidden yet.', advice: 'In Mask, draw an outline around the area behind the trailing edge and move it as the edge moves.' }];
+    return [
+      {
+        kind: 'no outline',
+        from: placed.from,
+        to: Math.max(placed.from, placed.to - 1),
+        text: 'Nothing of the leaving shot is hidden yet.',
+        advice: 'In Mask, draw an outline around the area behind the trailing edge and move it as the edge moves.',
+      },
+    ];
   const findings: Finding[] = [];
   if (report.fullFrom === null) {
     const share = report.hidden[report.widest - report.start]!;
@@ -100,13 +114,37 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       share > 1 - 1e-6
         ? `The whole frame is hidden on frame ${report.widest}, but the leaving shot shows again later.`
         : `The outline never covers the whole frame: on frame ${report.widest} it hides most, and ${percent(1 - share)} of the leaving shot still shows.`;
-    findings.push({ kind: 'never covers', from: report.widest, to: report.widest, text, advice: 'Move the last keyframe until the outline lies outside the frame on every side.' });
+    findings.push({
+      kind: 'never covers',
+      from: report.widest,
+      to: report.widest,
+      text,
+      advice: 'Move the last keyframe until the outline lies outside the frame on every side.',
+    });
   }
   for (const [from, to] of runsOf(report.shrinks))
-    findings.push({ kind: 'shrinks', from, to, text: `${framesText(from, to)}: the hidden area gets smaller, so the leaving shot comes back.`, advice: 'Move the outline so that it only grows from frame to frame.' });
+    findings.push({
+      kind: 'shrinks',
+      from,
+      to,
+      text: `${framesText(from, to)}: the hidden area gets smaller, so the leaving shot comes back.`,
+      advice: 'Move the outline so that it only grows from frame to frame.',
+    });
   if (report.firstHole < placed.from)
-    findings.push({ kind: 'open too early', from: report.firstHole, to: placed.from - 1, text: `The hole opens on frame ${report.firstHole}, before the overlap starts on ${placed.from}: the wipe begins with a jump.`, advice: 'Fit the overlap to the hole.' });
+    findings.push({
+      kind: 'open too early',
+      from: report.firstHole,
+      to: placed.from - 1,
+      text: `The hole opens on frame ${report.firstHole}, before the overlap starts on ${placed.from}: the wipe begins with a jump.`,
+      advice: 'Fit the overlap to the hole.',
+    });
   if (report.fullFrom !== null && report.fullFrom > placed.to)
-    findings.push({ kind: 'leaves too early', from: placed.to, to: report.fullFrom - 1, text: `The overlap ends on frame ${placed.to - 1}, before the frame is fully hidden on ${report.fullFrom}: the rest of the leaving shot vanishes with a jump.`, advice: 'Fit the overlap to the hole.' });
+    findings.push({
+      kind: 'leaves too early',
+      from: placed.to,
+      to: report.fullFrom - 1,
+      text: `The overlap ends on frame ${placed.to - 1}, before the frame is fully hidden on ${report.fullFrom}: the rest of the leaving shot vanishes with a jump.`,
+      advice: 'Fit the overlap to the hole.',
+    });
   return findings;
 }

@@ -43,7 +43,10 @@ export function reportWipe(film: Film, media: Media, placed: PlacedJoin): WipeRe
   const starts = startsAround(placed);
   const width = Math.max(1, Math.round((RASTER_HEIGHT * film.width) / film.height));
   const raster = new CoverageRaster(width, RASTER_HEIGHT);
-  const toRaster = compose(compose(baseFraming(film, medium), scaling(width / film.width, RASTER_HEIGHT / film.height)), translation(width / 2, RASTER_HEIGHT / 2));
+  const toRaster = compose(
+    compose(baseFraming(film, medium), scaling(width / film.width, RASTER_HEIGHT / film.height)),
+    translation(width / 2, RASTER_HEIGHT / 2),
+  );
   const end = placed.cut + Math.min(handlesOf(film, placed.leaving, medium).after, placed.entering.length);
   const start = starts.leaving;
   const hidden: number[] = [];

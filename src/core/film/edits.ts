@@ -17,7 +17,10 @@ export type NewId = () => string;
 
 const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
 
-export const defaultLayers = (newId: NewId, leaving: string, entering: string): Layer[] => [plainLayer(newId(), leaving, 'leaving'), plainLayer(newId(), entering, 'entering')];
+export const defaultLayers = (newId: NewId, leaving: string, entering: string): Layer[] => [
+  plainLayer(newId(), leaving, 'leaving'),
+  plainLayer(newId(), entering, 'entering'),
+];
 
 /** Gives every pair of neighbours a join and keeps overlaps within their shots. */
 function tidyJoins(film: FilmDraft, newId: NewId): void {
@@ -26,7 +29,17 @@ function tidyJoins(film: FilmDraft, newId: NewId): void {
     const entering = film.shots[i + 1]!;
     if (film.joins.some((j) => j.leavingShotId === leaving.id && j.enteringShotId === entering.id)) continue;
     const layers = defaultLayers(newId, leaving.name, entering.name) as Draft<Layer>[];
-    film.joins.push({ id: newId(), name: `${leaving.name} → ${entering.name}`, kind: 'cut', leavingShotId: leaving.id, enteringShotId: entering.id, before: 0, after: 0, fitsHole: false, layers });
+    film.joins.push({
+      id: newId(),
+      name: `${leaving.name} → ${entering.name}`,
+      kind: 'cut',
+      leavingShotId: leaving.id,
+      enteringShotId: entering.id,
+      before: 0,
+      after: 0,
+      fitsHole: false,
+      layers,
+    });
   }
   for (const { join } of placedJoins(film)) {
     const limits = overlapLimits(film, join.id);
@@ -112,7 +125,8 @@ export function rollCut(film: FilmDraft, media: Media, joinId: string, frames: n
   leaving.length += by;
   entering.length -= by;
   entering.inFrame += by * mediumFramesPerFilmFrame(film, medium);
-  const shifted = (channel: Channel): Draft<Channel> => (typeof channel === 'number' ? channel : channel.map((k) => ({ ...k, frame: k.frame - by })));
+  const shifted = (channel: Channel): Draft<Channel> =>
+    typeof channel === 'number' ? channel : channel.map((k) => ({ ...k, frame: k.frame - by }));
   for (const layer of join.layers) {
     layer.opacity = shifted(layer.opacity);
     layer.x = shifted(layer.x);
@@ -163,21 +177,35 @@ export function makeWipePast(film: FilmDraft, joinId: string, newId: NewId): voi
     layer = plainLayer(newId(), leaving.name, 'leaving') as Draft<Layer>;
     join.layers.unshift(layer);
   }
-  if (!join.layers.some((l) => l.source === 'entering')) join.layers.push(plainLayer(newId(), draftShot(film, join.enteringShotId).name, 'entering') as Draft<Layer>);
-  if (!layer.mattes.some((m) => m.side === 'outside')) layer.mattes.push({ matteId: addMatte(film, leaving.mediumId, 'Behind the trailing edge', newId), side: 'outside', growPx: 0, featherPx: 2 });
+  if (!join.layers.some((l) => l.source === 'entering'))
+    join.layers.push(plainLayer(newId(), draftShot(film, join.enteringShotId).name, 'entering') as Draft<Layer>);
+  if (!layer.mattes.some((m) => m.side === 'outside'))
+    layer.mattes.push({
+      matteId: addMatte(film, leaving.mediumId, 'Behind the trailing edge', newId),
+      side: 'outside',
+      growPx: 0,
+      featherPx: 2,
+    });
 }
 
 /** Turns the join back into a plain cut. Mattes stay with their media. */
 export function makePlainCut(film: FilmDraft, joinId: string, newId: NewId): void {
   const join = draftJoin(film, joinId);
-  Object.assign(join, { kind: 'cut', before: 0, after: 0, fitsHole: false, layers: defaultLayers(newId, draftShot(film, join.leavingShotId).name, draftShot(film, join.enteringShotId).name) });
+  Object.assign(join, {
+    kind: 'cut',
+    before: 0,
+    after: 0,
+    fitsHole: false,
+    layers: defaultLayers(newId, draftShot(film, join.leavingShotId).name, draftShot(film, join.enteringShotId).name),
+  });
 }
 
 /** Replaces a matte's outline, and lets the overlaps of wipes that use it follow. */
 export function setOutline(film: FilmDraft, media: Media, matteId: string, outline: Outline): void {
   const matte: Draft<Matte> = byId(film.mattes, matteId, 'matte');
   matte.outline = outline as Draft<Outline>;
-  for (const join of film.joins) if (join.fitsHole && join.layers.some((l) => l.mattes.some((m) => m.matteId === matteId))) fitOverlapToHole(film, media, join.id);
+  for (const join of film.joins)
+    if (join.fitsHole && join.layers.some((l) => l.mattes.some((m) => m.matteId === matteId))) fitOverlapToHole(film, media, join.id);
 }
 
 /** Lets the overlap follow the hole from now on, or leaves it to the hand. */
@@ -186,7 +214,13 @@ export function setFitsHole(film: FilmDraft, media: Media, joinId: string, fits:
   if (fits) fitOverlapToHole(film, media, joinId);
 }
 
-export function setMatteUse(film: FilmDraft, joinId: string, layerId: string, matteId: string, change: Partial<Omit<MatteUse, 'matteId'>>): void {
+export function setMatteUse(
+  film: FilmDraft,
+  joinId: string,
+  layerId: string,
+  matteId: string,
+  change: Partial<Omit<MatteUse, 'matteId'>>,
+): void {
   const layer = byId(draftJoin(film, joinId).layers, layerId, 'layer');
   const use = layer.mattes.find((m) => m.matteId === matteId);
   if (use === undefined) throw new RangeError(`layer ${layer.name} does not use matte ${matteId}`);

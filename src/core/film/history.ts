@@ -20,7 +20,11 @@ export interface StoredEdit extends Edit {
 }
 
 /** Runs `change` on a copy of the film; null when it changed nothing. */
-export function makeEdit(film: Film, name: string, change: (draft: Draft<Film>) => void): { readonly film: Film; readonly edit: Edit } | null {
+export function makeEdit(
+  film: Film,
+  name: string,
+  change: (draft: Draft<Film>) => void,
+): { readonly film: Film; readonly edit: Edit } | null {
   const [next, patches, inverse] = produceWithPatches(film, (draft) => {
     change(draft);
   });
@@ -52,7 +56,19 @@ export function undoStacks(edits: readonly StoredEdit[]): { readonly undo: reado
 }
 
 /** The edit that takes back `target`, which is the newest undoable one. */
-export const undoEdit = (target: StoredEdit): Edit => ({ name: target.name, kind: 'undo', target: target.revision, patches: target.inverse, inverse: target.patches });
+export const undoEdit = (target: StoredEdit): Edit => ({
+  name: target.name,
+  kind: 'undo',
+  target: target.revision,
+  patches: target.inverse,
+  inverse: target.patches,
+});
 
 /** The edit that brings back `target`, which is the newest one taken back. */
-export const redoEdit = (target: StoredEdit): Edit => ({ name: target.name, kind: 'redo', target: target.revision, patches: target.patches, inverse: target.inverse });
+export const redoEdit = (target: StoredEdit): Edit => ({
+  name: target.name,
+  kind: 'redo',
+  target: target.revision,
+  patches: target.patches,
+  inverse: target.inverse,
+});

@@ -29,4 +29,5 @@ export interface MediumFacts extends Medium {
 }
 
 /** The media that frames can be planned with. */
-export const readyMedia = (shelf: readonly ShelfMedium[]): Map<string, MediumFacts> => new Map(shelf.flatMap((m) => (m.status === 'ready' && m.facts !== null ? [[m.id, m.facts]] : [])));
+export const readyMedia = (shelf: readonly ShelfMedium[]): Map<string, MediumFacts> =>
+  new Map(shelf.flatMap((m) => (m.status === 'ready' && m.facts !== null ? [[m.id, m.facts]] : [])));

@@ -79,7 +79,10 @@ export function shotFrameAt(film: Film, media: Media, shot: Shot, start: number,
 }
 
 /** Start of the leaving and of the entering shot around a placed join. */
-export const startsAround = ({ cut, leaving }: PlacedJoin): { readonly leaving: number; readonly entering: number } => ({ leaving: cut - leaving.length, entering: cut });
+export const startsAround = ({ cut, leaving }: PlacedJoin): { readonly leaving: number; readonly entering: number } => ({
+  leaving: cut - leaving.length,
+  entering: cut,
+});
 
 /** The longest `before` and `after` that leave the neighbouring overlaps alone. Handles are no limit: missing ones are shown. */
 export function overlapLimits(film: Film, joinId: string): { readonly before: number; readonly after: number } {

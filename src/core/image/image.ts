@@ -7,7 +7,8 @@ export interface Image {
 
 /** @throws RangeError unless both sides are positive whole numbers. */
 export function createImage(width: number, height: number): Image {
-  if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0)) throw new RangeError(`createImage: ${width}×${height} is no picture size`);
+  if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0))
+    throw new RangeError(`createImage: ${width}×${height} is no picture size`);
   return { width, height, data: new Uint8ClampedArray(4 * width * height) };
 }
 

@@ -24,7 +24,8 @@ export class CoverageRaster {
 
   /** @throws RangeError unless both sides are positive whole numbers. */
   constructor(width: number, height: number) {
-    if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0)) throw new RangeError('CoverageRaster: sides must be positive whole numbers');
+    if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0))
+      throw new RangeError('CoverageRaster: sides must be positive whole numbers');
     this.width = width;
     this.height = height;
     this.deltas = new Float64Array((width + 1) * height);
@@ -92,7 +93,7 @@ export class CoverageRaster {
     const start = Math.max(topY, 0);
     const end = Math.min(bottomY, this.height);
     const sign = down ? 1 : -1;
-    for (let y = start; y < end; ) {
+    for (let y = start; y < end;) {
       const row = Math.floor(y);
       const next = Math.min(row + 1, end);
       this.addPiece(row, topX + slope * (y - topY), topX + slope * (next - topY), sign * (next - y));

@@ -67,7 +67,10 @@ export class Compositor {
     const placed = compose(layer.matrix, toOutput);
     if (Math.abs(placed.a * placed.d - placed.b * placed.c) < 1e-12) return; // scaled to nothing
     const { width, height } = layer.picture;
-    const fromPixels = compose(compose(translation(-picture.width / 2, -picture.height / 2), scaling(width / picture.width, height / picture.height)), placed);
+    const fromPixels = compose(
+      compose(translation(-picture.width / 2, -picture.height / 2), scaling(width / picture.width, height / picture.height)),
+      placed,
+    );
     const inverse = invert(fromPixels);
     const full = layer.mattes.length === 0 && this.isCovered(placed, width, height);
     if (full && opacity === 255 && isUnmoved(inverse, picture, out)) {
@@ -111,7 +114,16 @@ export class Compositor {
 function quad({ a, b, c, d, e, f }: Matrix, width: number, height: number): Float64Array {
   const x = width / 2;
   const y = height / 2;
-  return Float64Array.of(-a * x - c * y + e, -b * x - d * y + f, a * x - c * y + e, b * x - d * y + f, a * x + c * y + e, b * x + d * y + f, -a * x + c * y + e, -b * x + d * y + f);
+  return Float64Array.of(
+    -a * x - c * y + e,
+    -b * x - d * y + f,
+    a * x - c * y + e,
+    b * x - d * y + f,
+    a * x + c * y + e,
+    b * x + d * y + f,
+    -a * x + c * y + e,
+    -b * x + d * y + f,
+  );
 }
 
 /** True where output pixels are picture pixels, so that nothing needs sampling. */
@@ -186,7 +198,7 @@ function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, out
       const red = ((p & 255) * wp + (q & 255) * wq + (r & 255) * wr + (s & 255) * ws + 32768) >>> 16;
       const green = (((p >>> 8) & 255) * wp + ((q >>> 8) & 255) * wq + ((r >>> 8) & 255) * wr + ((s >>> 8) & 255) * ws + 32768) >>> 16;
       const blue = (((p >>> 16) & 255) * wp + ((q >>> 16) & 255) * wq + ((r >>> 16) & 255) * wr + ((s >>> 16) & 255) * ws + 32768) >>> 16;
-      const opaque = ((p & q & r & s) >>> 24) === 255;
+      const opaque = (p & q & r & s) >>> 24 === 255;
       const own = opaque ? 255 : ((p >>> 24) * wp + (q >>> 24) * wq + (r >>> 24) * wr + (s >>> 24) * ws + 32768) >>> 16;
       const alpha = own === 255 ? cover : times(cover, own);
       if (alpha === 255) {

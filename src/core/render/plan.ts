@@ -48,7 +48,8 @@ export interface FramePlan {
 }
 
 /** How a medium sits in the film frame without any framing: centred, the frame filled, its proportions kept. */
-export const baseFraming = (film: Film, medium: Medium): Matrix => scaling(Math.max(film.width / medium.width, film.height / medium.height));
+export const baseFraming = (film: Film, medium: Medium): Matrix =>
+  scaling(Math.max(film.width / medium.width, film.height / medium.height));
 
 function layerMatrix(film: Film, medium: Medium, layer: Layer, frame: number): Matrix {
   const framing = compose(scaling(channelAt(layer.scale, frame, 1)), rotation(channelAt(layer.rotationDegrees, frame)));
@@ -65,10 +66,19 @@ function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: n
   const picture = shotFrameAt(film, media, shot, start, frame);
   const size = { width: film.width, height: film.height };
   if (medium === null || picture === null) return { ...size, layers: [], missing: [missingPicture(film, media, shot, start, frame)] };
-  return { ...size, layers: [{ picture: pictureRef(medium, picture), matrix: baseFraming(film, medium), opacity: 1, mattes: [] }], missing: [] };
+  return {
+    ...size,
+    layers: [{ picture: pictureRef(medium, picture), matrix: baseFraming(film, medium), opacity: 1, mattes: [] }],
+    missing: [],
+  };
 }
 
-const pictureRef = (medium: Medium, frame: number): PictureRef => ({ mediumId: medium.id, frame, width: medium.width, height: medium.height });
+const pictureRef = (medium: Medium, frame: number): PictureRef => ({
+  mediumId: medium.id,
+  frame,
+  width: medium.width,
+  height: medium.height,
+});
 
 /** The layer's mattes at `frame`. One of the layer's own medium moves with the layer; one of the other shot stands where that shot stands. */
 function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, layerPlace: Matrix, frame: number): PlannedMatte[] {
@@ -131,7 +141,13 @@ export function planShot(film: Film, media: Media, placed: PlacedJoin, side: 'le
 }
 
 /** The matrix and medium frame under which a matte of `side` is drawn over the stage at a film frame. */
-export function matteSpace(film: Film, media: Media, placed: PlacedJoin, side: 'leaving' | 'entering', frame: number): { readonly matrix: Matrix; readonly mediumFrame: number | null } {
+export function matteSpace(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  side: 'leaving' | 'entering',
+  frame: number,
+): { readonly matrix: Matrix; readonly mediumFrame: number | null } {
   const shot = placed[side];
   const medium = mediumOf(media, shot);
   if (medium === null) return { matrix: IDENTITY, mediumFrame: null };

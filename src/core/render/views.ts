@@ -22,13 +22,23 @@ function masked(film: Film, media: Media, placed: PlacedJoin, frame: number): Fr
   // outside the overlap the film shows no mattes; the view still does, as if the overlap reached there
   const reaching = inside ? film : widened(film, placed, frame);
   const plan = planFrame(reaching, media, frame);
-  return withLayers(plan, plan.layers.filter((l) => l.picture.mediumId === placed.leaving.mediumId && l.picture.frame === at && l.mattes.length > 0));
+  return withLayers(
+    plan,
+    plan.layers.filter((l) => l.picture.mediumId === placed.leaving.mediumId && l.picture.frame === at && l.mattes.length > 0),
+  );
 }
 
 function widened(film: Film, placed: PlacedJoin, frame: number): Film {
   const before = Math.max(placed.join.before, placed.cut - frame);
   const after = Math.max(placed.join.after, frame + 1 - placed.cut);
-  return { ...film, joins: [...film.joins.filter((j) => j.enteringShotId === placed.entering.id && j.leavingShotId === placed.leaving.id).map((j) => ({ ...j, before, after }))] };
+  return {
+    ...film,
+    joins: [
+      ...film.joins
+        .filter((j) => j.enteringShotId === placed.entering.id && j.leavingShotId === placed.leaving.id)
+        .map((j) => ({ ...j, before, after })),
+    ],
+  };
 }
 
 /** What the stage draws in `view` at a film frame. `mix` in 0..1 is the overlay's share of the entering shot or the place of the split line. */
@@ -54,12 +64,20 @@ export function drawingOf(film: Film, media: Media, placed: PlacedJoin, view: St
       return { kind: 'difference', plan: leaving(), other: entering() };
     case 'side by side': {
       const [a, b] = [leaving(), entering()];
-      const half = (plan: FramePlan, x: number): PlannedLayer[] => plan.layers.map((l) => ({ ...l, matrix: compose(l.matrix, compose(scaling(0.495), translation(x, 0))), mattes: [frameMatte(plan, x)] }));
+      const half = (plan: FramePlan, x: number): PlannedLayer[] =>
+        plan.layers.map((l) => ({
+          ...l,
+          matrix: compose(l.matrix, compose(scaling(0.495), translation(x, 0))),
+          mattes: [frameMatte(plan, x)],
+        }));
       return { kind: 'picture', plan: withLayers(a, [...half(a, -0.2525 * a.width), ...half(b, 0.2525 * a.width)]) };
     }
     case 'split': {
       const [a, b] = [leaving(), entering()];
-      return { kind: 'picture', plan: withLayers(a, [...b.layers.map((l) => ({ ...l, mattes: [rightOf((mix - 0.5) * a.width, a)] })), ...a.layers]) };
+      return {
+        kind: 'picture',
+        plan: withLayers(a, [...b.layers.map((l) => ({ ...l, mattes: [rightOf((mix - 0.5) * a.width, a)] })), ...a.layers]),
+      };
     }
   }
 }
@@ -74,4 +92,5 @@ const rectangle = (left: number, top: number, right: number, bottom: number): Pl
 const rightOf = (x: number, { width, height }: FramePlan): PlannedLayer['mattes'][number] => rectangle(x, -height, 2 * width, height);
 
 /** Crops a shot that fills the frame, halved in size around `x`, to its half. */
-const frameMatte = ({ width, height }: FramePlan, x: number): PlannedLayer['mattes'][number] => rectangle(x - 0.2475 * width, -0.2475 * height, x + 0.2475 * width, 0.2475 * height);
+const frameMatte = ({ width, height }: FramePlan, x: number): PlannedLayer['mattes'][number] =>
+  rectangle(x - 0.2475 * width, -0.2475 * height, x + 0.2475 * width, 0.2475 * height);

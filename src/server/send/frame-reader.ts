@@ -84,7 +84,8 @@ export class FrameReader {
   async frame(number: number): Promise<FrameSlot> {
     while (this.position < number || this.current === null) {
       const next = await this.ahead;
-      if (next === null) throw new Error(`${this.name} ended after frame ${this.position}, before frame ${number}. ${this.complaint()}`.trim());
+      if (next === null)
+        throw new Error(`${this.name} ended after frame ${this.position}, before frame ${number}. ${this.complaint()}`.trim());
       this.current?.release();
       this.current = next;
       this.position++;
@@ -108,7 +109,7 @@ export class FrameReader {
   private async readFrame(): Promise<FrameSlot | null> {
     const slot = this.pool.take();
     const size = 4 * this.width * this.height;
-    for (let filled = 0; filled < size; ) {
+    for (let filled = 0; filled < size;) {
       const chunk = this.rest ?? (await this.nextChunk());
       if (chunk === null) {
         slot.release();
@@ -123,7 +124,7 @@ export class FrameReader {
   }
 
   private async nextChunk(): Promise<Buffer | null> {
-    const { done, value } = await this.chunks.next();
+    const { done, value } = (await this.chunks.next()) as IteratorResult<Buffer, undefined>;
     return done === true ? null : value;
   }
 }

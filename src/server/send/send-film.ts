@@ -1,4 +1,3 @@
-import { once } from 'node:events';
 import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Piscina } from 'piscina';
@@ -43,7 +42,7 @@ export interface SendTask {
  * @returns frames with pixels that nothing covers
  */
 export async function sendFilm(task: SendTask): Promise<{ readonly frames: number; readonly framesWithHoles: readonly number[] }> {
-  const { film, media, from, to, format, output, signal } = task;
+  const { film, media, from, to, output, signal } = task;
   if (to <= from) throw new AppError('bad-request', 'There is nothing to send out: the film has no frames there.');
   const plans = Array.from({ length: to - from }, (_, i) => planFrame(film, media, from + i));
   const partial = `${output}.part`;
@@ -77,7 +76,11 @@ class Sender {
     this.task = task;
     this.plans = plans;
     this.sizes = decodeSizes(plans);
-    this.workers = new Piscina<ComposeTask, number>({ filename: join(rootFolder(), 'dist/compose.mjs'), minThreads: WORKERS, maxThreads: WORKERS });
+    this.workers = new Piscina<ComposeTask, number>({
+      filename: join(rootFolder(), 'dist/compose.mjs'),
+      minThreads: WORKERS,
+      maxThreads: WORKERS,
+    });
     this.encoder = spawnEncoder(partial, task.format, task.film.width, task.film.height, task.film.rate);
     this.encoderComplaint = tailOf(this.encoder.stderr);
     this.encoderEnd = exitOf(this.encoder, 'ffmpeg');
@@ -154,7 +157,16 @@ class Sender {
     const medium = this.task.media.get(ref.mediumId);
     if (original === undefined || medium === undefined) throw new AppError('bad-request', 'A medium of the film is not ready.');
     const { width, height } = this.sizes.get(ref.mediumId)!;
-    const reader = new FrameReader(ref.mediumId, medium.name, original.path, original.probe, ref.frame, width, height, this.pool(4 * width * height));
+    const reader = new FrameReader(
+      ref.mediumId,
+      medium.name,
+      original.path,
+      original.probe,
+      ref.frame,
+      width,
+      height,
+      this.pool(4 * width * height),
+    );
     this.readers.push(reader);
     return reader;
   }
@@ -170,9 +182,20 @@ class Sender {
     const [layer] = plan.layers;
     const only = taken[0];
     const size = only === undefined ? undefined : this.sizes.get(only.ref.mediumId);
-    if (plan.layers.length === 1 && layer !== undefined && only !== undefined && isPlain(plan, layer.matrix, layer.opacity, layer.mattes.length, size!)) return { slot: only.slot, empty: 0 };
+    if (
+      plan.layers.length === 1 &&
+      layer !== undefined &&
+      only !== undefined &&
+      isPlain(plan, layer.matrix, layer.opacity, layer.mattes.length, size!)
+    )
+      return { slot: only.slot, empty: 0 };
     const out = this.pool(4 * plan.width * plan.height).take();
-    const pictures: SharedPicture[] = taken.map(({ ref, slot }) => ({ mediumId: ref.mediumId, frame: ref.frame, ...this.sizes.get(ref.mediumId)!, memory: slot.memory }));
+    const pictures: SharedPicture[] = taken.map(({ ref, slot }) => ({
+      mediumId: ref.mediumId,
+      frame: ref.frame,
+      ...this.sizes.get(ref.mediumId)!,
+      memory: slot.memory,
+    }));
     try {
       return { slot: out, empty: await this.workers.run({ plan, pictures, out: out.memory }) };
     } finally {
@@ -187,11 +210,26 @@ class Sender {
   }
 }
 
-const canServe = (reader: FrameReader, ref: PictureRef): boolean => reader.mediumId === ref.mediumId && ref.frame >= reader.position && ref.frame - reader.position <= RUN_FORWARD;
+const canServe = (reader: FrameReader, ref: PictureRef): boolean =>
+  reader.mediumId === ref.mediumId && ref.frame >= reader.position && ref.frame - reader.position <= RUN_FORWARD;
 
 /** True when the decoded picture already is the frame. */
-const isPlain = (plan: FramePlan, m: FramePlan['layers'][number]['matrix'], opacity: number, mattes: number, size: { width: number; height: number }): boolean =>
-  mattes === 0 && opacity === 1 && m.b === 0 && m.c === 0 && m.e === 0 && m.f === 0 && m.a === m.d && size.width === plan.width && size.height === plan.height;
+const isPlain = (
+  plan: FramePlan,
+  m: FramePlan['layers'][number]['matrix'],
+  opacity: number,
+  mattes: number,
+  size: { width: number; height: number },
+): boolean =>
+  mattes === 0 &&
+  opacity === 1 &&
+  m.b === 0 &&
+  m.c === 0 &&
+  m.e === 0 &&
+  m.f === 0 &&
+  m.a === m.d &&
+  size.width === plan.width &&
+  size.height === plan.height;
 
 function uniquePictures(plan: FramePlan): PictureRef[] {
   const seen = new Map<string, PictureRef>();
@@ -208,5 +246,10 @@ export function decodeSizes(plans: readonly FramePlan[]): Map<string, { width: n
       scales.set(picture.mediumId, { scale, width: picture.width, height: picture.height });
     }
   }
-  return new Map([...scales].map(([id, { scale, width, height }]) => [id, { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) }]));
+  return new Map(
+    [...scales].map(([id, { scale, width, height }]) => [
+      id,
+      { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) },
+    ]),
+  );
 }

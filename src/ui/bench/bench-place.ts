@@ -29,7 +29,11 @@ export function useBenchPlace(): readonly [BenchPlace, (change: Partial<BenchPla
   useEffect(() => {
     // browsers refuse hundreds of address changes a second while playing
     const timer = setTimeout(() => {
-      const query = new URLSearchParams({ step: place.step, view: place.view, ...(place.frame === null ? {} : { frame: String(place.frame) }) });
+      const query = new URLSearchParams({
+        step: place.step,
+        view: place.view,
+        ...(place.frame === null ? {} : { frame: String(place.frame) }),
+      });
       window.history.replaceState(null, '', `${location.pathname}?${query}`);
     }, ADDRESS_DELAY_MS);
     return () => clearTimeout(timer);

@@ -29,19 +29,33 @@ import { useOutlineTools } from './outline-tools';
 import { PairPanel, slideName } from './pair-panel';
 
 const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', check: 'Check' };
-const VIEW_TEXT: Record<StageView, string> = { result: 'Result', leaving: 'Leaving', entering: 'Entering', matte: 'Matte', 'cut-out': 'Cut-out', overlay: 'Overlay', difference: 'Difference', 'side by side': 'Side by side', split: 'Split' };
+const VIEW_TEXT: Record<StageView, string> = {
+  result: 'Result',
+  leaving: 'Leaving',
+  entering: 'Entering',
+  matte: 'Matte',
+  'cut-out': 'Cut-out',
+  overlay: 'Overlay',
+  difference: 'Difference',
+  'side by side': 'Side by side',
+  split: 'Split',
+};
 /** Frames played around the overlap. */
 const PLAY_MARGIN = 12;
 
 /** The bench: one join, opened. */
 export function Bench({ joinId }: { readonly joinId: string }) {
+  const { store } = useTools();
   const { film } = useFilm();
-  const placed = placeJoin(film, joinId);
+  const placed = useMemo(() => placeJoin(film, joinId), [film, joinId]);
   if (placed !== null) return <OpenBench placed={placed} />;
   return (
     <>
-      <Header place={<RoomLink filmId={useTools().store.filmId} name={film.name} />} joinId={null} />
-      <p className="p-8">This join is not on the reel: its shots are no longer side by side. Put them back next to each other on the reel, or take back the change.</p>
+      <Header place={<RoomLink filmId={store.filmId} name={film.name} />} joinId={null} />
+      <p className="p-8">
+        This join is not on the reel: its shots are no longer side by side. Put them back next to each other on the reel, or take back the
+        change.
+      </p>
     </>
   );
 }
@@ -75,9 +89,17 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const found = wipeMatte(film, placed);
   const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === found?.matte.id));
   const use = useLayer?.mattes.find((m) => m.matteId === found?.matte.id) ?? null;
-  const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed.join.id]);
-  const findings = useMemo(() => checkJoin(film, media, placed), [film, media, placed.join.id]);
-  const faults = useMemo(() => new Set(findings.filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture').flatMap((f) => Array.from({ length: f.to - f.from + 1 }, (_, i) => f.from + i))), [findings]);
+  const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
+  const findings = useMemo(() => checkJoin(film, media, placed), [film, media, placed]);
+  const faults = useMemo(
+    () =>
+      new Set(
+        findings
+          .filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture')
+          .flatMap((f) => Array.from({ length: f.to - f.from + 1 }, (_, i) => f.from + i)),
+      ),
+    [findings],
+  );
 
   // what a drag shows before it is stored
   const edgePreview = useMemo(() => {
@@ -92,12 +114,24 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const shownPlaced = placeJoin(shownFilm, join.id) ?? placed;
   const weaveFilm = timingPreview ?? film;
 
-  const drawingAt = useCallback((at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix), [shownFilm, media, shownPlaced, place.view, mix]);
+  const drawingAt = useCallback(
+    (at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix),
+    [shownFilm, media, shownPlaced, place.view, mix],
+  );
   const size = previewSize(film.width, film.height);
   const framesPerSecond = toNumber(film.rate);
-  const playback = usePlayback({ from: Math.max(0, placed.from - PLAY_MARGIN), to: Math.min(length, placed.to + PLAY_MARGIN), framesPerSecond, frame, setFrame, drawingAt, ...size });
+  const playback = usePlayback({
+    from: Math.max(0, placed.from - PLAY_MARGIN),
+    to: Math.min(length, placed.to + PLAY_MARGIN),
+    framesPerSecond,
+    frame,
+    setFrame,
+    drawingAt,
+    ...size,
+  });
 
-  const keyFrames = found === null || tools === null ? [] : found.matte.outline.keys.map((k) => ({ frame: tools.filmFrame(k.frame), ease: k.ease }));
+  const keyFrames =
+    found === null || tools === null ? [] : found.matte.outline.keys.map((k) => ({ frame: tools.filmFrame(k.frame), ease: k.ease }));
   const stops = [...new Set([...keyFrames.map((k) => k.frame), ...findings.map((f) => f.from)])].sort((a, b) => a - b);
   const editing = place.step === 'mask' && tools !== null && tools.mediumFrame !== null;
   const nudging = editing && tools.selection.size > 0;
@@ -194,7 +228,14 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       <div className="flex h-[34px] shrink-0 items-stretch justify-between border-b border-rule px-1.5">
         <div role="tablist" aria-label="Steps" className="flex">
           {STEPS.map((s, i) => (
-            <button key={s} type="button" role="tab" aria-selected={place.step === s} onClick={() => (s === 'mask' ? openMask() : go({ step: s }))} className={`relative flex items-center gap-2 px-3 ${place.step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}>
+            <button
+              key={s}
+              type="button"
+              role="tab"
+              aria-selected={place.step === s}
+              onClick={() => (s === 'mask' ? openMask() : go({ step: s }))}
+              className={`relative flex items-center gap-2 px-3 ${place.step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}
+            >
               <StepMark state={done[s]} />
               {STEP_TEXT[s]}
               <span className="font-mono text-[10.5px] font-normal text-soft">{i + 1}</span>
@@ -214,7 +255,14 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           header={
             <div role="tablist" aria-label="Stage view" className="flex h-[26px] shrink-0 items-center gap-0.5 px-2 pt-1">
               {views.map((v) => (
-                <button key={v} type="button" role="tab" aria-selected={place.view === v} onClick={() => setView(v)} className={`rounded-[4px] px-2 py-[1px] text-[11.5px] ${place.view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}>
+                <button
+                  key={v}
+                  type="button"
+                  role="tab"
+                  aria-selected={place.view === v}
+                  onClick={() => setView(v)}
+                  className={`rounded-[4px] px-2 py-[1px] text-[11.5px] ${place.view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}
+                >
                   {VIEW_TEXT[v]}
                 </button>
               ))}
@@ -223,7 +271,15 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           footer={
             place.view === 'overlay' || place.view === 'split' ? (
               <div className="w-64 [&_input]:text-ink">
-                <SliderRow label={place.view === 'overlay' ? 'Entering' : 'Line at'} unit="%" min={0} max={100} value={Math.round(100 * mix)} onPreview={(v) => setMix(v / 100)} onCommit={(v) => setMix(v / 100)} />
+                <SliderRow
+                  label={place.view === 'overlay' ? 'Entering' : 'Line at'}
+                  unit="%"
+                  min={0}
+                  max={100}
+                  value={Math.round(100 * mix)}
+                  onPreview={(v) => setMix(v / 100)}
+                  onCommit={(v) => setMix(v / 100)}
+                />
               </div>
             ) : (
               <span className="font-mono">
@@ -258,9 +314,23 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           {place.step === 'pair' && <PairPanel placed={placed} />}
           {place.step === 'mask' &&
             (tools !== null && use !== null && useLayer !== undefined ? (
-              <MaskPanel placed={placed} layerId={useLayer.id} use={{ ...use, ...usePreview }} tools={tools} report={report} ghosts={ghosts} onGhosts={setGhosts} hatch={hatch} onHatch={setHatch} onUsePreview={setUsePreview} onGoTo={setFrame} />
+              <MaskPanel
+                placed={placed}
+                layerId={useLayer.id}
+                use={{ ...use, ...usePreview }}
+                tools={tools}
+                report={report}
+                ghosts={ghosts}
+                onGhosts={setGhosts}
+                hatch={hatch}
+                onHatch={setHatch}
+                onUsePreview={setUsePreview}
+                onGoTo={setFrame}
+              />
             ) : (
-              <p className="p-4 text-soft">No matte yet. In Pair, make this join a wipe past; then draw here the area behind the trailing edge.</p>
+              <p className="p-4 text-soft">
+                No matte yet. In Pair, make this join a wipe past; then draw here the area behind the trailing edge.
+              </p>
             ))}
           {place.step === 'check' && <CheckPanel placed={placed} findings={findings} onGoTo={setFrame} />}
         </aside>
@@ -269,8 +339,18 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
         <span className="flex items-center gap-2 px-3.5">
           Overlap <span className="font-mono">{shownPlaced.to - shownPlaced.from} frames</span>
         </span>
-        <Transport timecode={formatTimecode(film, frame)} note={`frame ${frame} of ${length}`} playback={playback} framesPerSecond={framesPerSecond} onStep={step} onFirst={() => setFrame(placed.from)} onLast={() => setFrame(Math.max(placed.from, placed.to - 1))} />
-        <span className={`flex items-center px-3.5 ${findings.length > 0 ? 'text-fault' : 'text-soft'}`}>{findings.length === 0 ? 'nothing found to fix' : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}</span>
+        <Transport
+          timecode={formatTimecode(film, frame)}
+          note={`frame ${frame} of ${length}`}
+          playback={playback}
+          framesPerSecond={framesPerSecond}
+          onStep={step}
+          onFirst={() => setFrame(placed.from)}
+          onLast={() => setFrame(Math.max(placed.from, placed.to - 1))}
+        />
+        <span className={`flex items-center px-3.5 ${findings.length > 0 ? 'text-fault' : 'text-soft'}`}>
+          {findings.length === 0 ? 'nothing found to fix' : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}
+        </span>
       </div>
       <div className="h-[166px] shrink-0">
         <Weave

@@ -31,7 +31,10 @@ export function KeySheet({ open, onOpenChange }: { readonly open: boolean; reado
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 w-[560px] -translate-x-1/2 -translate-y-1/2 rounded-md border border-rule bg-sheet p-5">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 w-[560px] -translate-x-1/2 -translate-y-1/2 rounded-md border border-rule bg-sheet p-5"
+        >
           <div className="mb-3 flex items-center justify-between">
             <Dialog.Title className="text-[14px] font-bold">Keys</Dialog.Title>
             <Dialog.Close asChild>

@@ -3,7 +3,6 @@ import { ArrowDown, ArrowUp, Eye, EyeOff } from 'lucide-react';
 import { moveLayer, setLayer } from '../../core/film/edits';
 import type { Layer } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
-import { byId } from '../../core/film/film';
 import { planShot } from '../../core/render/plan';
 import { IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
@@ -11,46 +10,91 @@ import { useFilm, useTools } from '../store/film-context';
 import { Thumb } from '../weave/thumb';
 
 /** The join's layers, front to back, and the outlines of the leaving shot. */
-export function LayersPanel({ placed, frame, selectedId, onSelect }: { readonly placed: PlacedJoin; readonly frame: number; readonly selectedId: string | null; readonly onSelect: (id: string) => void }) {
+export function LayersPanel({
+  placed,
+  frame,
+  selectedId,
+  onSelect,
+}: {
+  readonly placed: PlacedJoin;
+  readonly frame: number;
+  readonly selectedId: string | null;
+  readonly onSelect: (id: string) => void;
+}) {
   const { store } = useTools();
   const { film, media } = useFilm();
   const { join } = placed;
   const mattes = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
   const describe = (layer: Layer): string => {
     const use = layer.mattes[0];
-    return use === undefined ? `${layer.source} · whole` : `${layer.source} · ${use.side} of ${byId(film.mattes, use.matteId, 'matte').name}`;
+    return use === undefined ? `${layer.source} · whole` : `${layer.source} · ${use.side}`;
   };
   return (
     <aside aria-label="Layers" className="flex h-full flex-col overflow-y-auto">
       <h2 className="px-3.5 pt-2.5 pb-1.5 font-semibold text-soft">Layers, front to back</h2>
       <ul>
         {join.layers.map((layer, i) => (
-          <li key={layer.id} className={`border-l-[3px] ${layer.source === 'leaving' ? 'border-leaving' : 'border-entering'} ${layer.id === selectedId ? 'bg-sheet' : ''}`}>
+          <li
+            key={layer.id}
+            className={`border-l-[3px] ${layer.source === 'leaving' ? 'border-leaving' : 'border-entering'} ${layer.id === selectedId ? 'bg-sheet' : ''}`}
+          >
             <div className="flex items-center gap-2.5 py-2 pr-2 pl-3.5">
-              <button type="button" className={`flex min-w-0 grow items-center gap-2.5 text-left ${layer.visible ? '' : 'opacity-45'}`} aria-pressed={layer.id === selectedId} onClick={() => onSelect(layer.id)}>
-                <Thumb drawing={{ kind: 'picture', plan: planShot(film, media, placed, layer.source, frame) }} width={44} height={25} className="shrink-0 bg-well" />
+              <button
+                type="button"
+                className={`flex min-w-0 grow items-center gap-2.5 text-left ${layer.visible ? '' : 'opacity-45'}`}
+                aria-pressed={layer.id === selectedId}
+                onClick={() => onSelect(layer.id)}
+              >
+                <Thumb
+                  drawing={{ kind: 'picture', plan: planShot(film, media, placed, layer.source, frame) }}
+                  width={44}
+                  height={25}
+                  className="shrink-0 bg-well"
+                />
                 <span className="min-w-0">
                   <span className="block truncate font-semibold">{layer.name}</span>
                   <span className="block truncate text-[11.5px] text-soft">{describe(layer)}</span>
                 </span>
               </button>
-              <IconButton label={layer.visible ? `Hide ${layer.name}` : `Show ${layer.name}`} onClick={() => store.edit(layer.visible ? `Hid ${layer.name}` : `Showed ${layer.name}`, (d) => setLayer(d, join.id, layer.id, { visible: !layer.visible }))}>
+              <IconButton
+                label={layer.visible ? `Hide ${layer.name}` : `Show ${layer.name}`}
+                onClick={() =>
+                  store.edit(layer.visible ? `Hid ${layer.name}` : `Showed ${layer.name}`, (d) =>
+                    setLayer(d, join.id, layer.id, { visible: !layer.visible }),
+                  )
+                }
+              >
                 {layer.visible ? <Eye size={14} /> : <EyeOff size={14} />}
               </IconButton>
             </div>
             {layer.id === selectedId && (
               <div className="flex items-center gap-1 pr-2 pb-2 pl-3.5">
                 <div className="min-w-0 grow [&_span:first-child]:w-auto">
-                  <SliderRow label="Opacity" unit="%" min={0} max={100} value={typeof layer.opacity === 'number' ? Math.round(100 * layer.opacity) : 100} onCommit={(v) => store.edit(`Opacity of ${layer.name}`, (d) => setLayer(d, join.id, layer.id, { opacity: v / 100 }))} />
+                  <SliderRow
+                    label="Opacity"
+                    unit="%"
+                    min={0}
+                    max={100}
+                    value={typeof layer.opacity === 'number' ? Math.round(100 * layer.opacity) : 100}
+                    onCommit={(v) => store.edit(`Opacity of ${layer.name}`, (d) => setLayer(d, join.id, layer.id, { opacity: v / 100 }))}
+                  />
                 </div>
               </div>
             )}
             {layer.id === selectedId && join.layers.length > 1 && (
               <div className="flex gap-1 pr-2 pb-2 pl-3">
-                <IconButton label={`Bring ${layer.name} forward`} disabled={i === 0} onClick={() => store.edit(`Moved ${layer.name} forward`, (d) => moveLayer(d, join.id, layer.id, i - 1))}>
+                <IconButton
+                  label={`Bring ${layer.name} forward`}
+                  disabled={i === 0}
+                  onClick={() => store.edit(`Moved ${layer.name} forward`, (d) => moveLayer(d, join.id, layer.id, i - 1))}
+                >
                   <ArrowUp size={14} />
                 </IconButton>
-                <IconButton label={`Send ${layer.name} back`} disabled={i === join.layers.length - 1} onClick={() => store.edit(`Moved ${layer.name} back`, (d) => moveLayer(d, join.id, layer.id, i + 1))}>
+                <IconButton
+                  label={`Send ${layer.name} back`}
+                  disabled={i === join.layers.length - 1}
+                  onClick={() => store.edit(`Moved ${layer.name} back`, (d) => moveLayer(d, join.id, layer.id, i + 1))}
+                >
                   <ArrowDown size={14} />
                 </IconButton>
               </div>
@@ -59,12 +103,18 @@ export function LayersPanel({ placed, frame, selectedId, onSelect }: { readonly 
         ))}
       </ul>
       <h2 className="px-3.5 pt-4 pb-1.5 font-semibold text-soft">Mattes of these shots</h2>
-      {mattes.length === 0 && <p className="px-3.5 text-soft">None yet. Make the join a wipe past in Pair, then draw an outline in Mask.</p>}
+      {mattes.length === 0 && (
+        <p className="px-3.5 text-soft">None yet. Make the join a wipe past in Pair, then draw an outline in Mask.</p>
+      )}
       <ul>
         {mattes.map((matte) => (
           <li key={matte.id} className="px-3.5 py-1.5">
             <span className="block truncate font-semibold">{matte.name}</span>
-            <span className="block text-[11.5px] text-soft">{matte.outline.closed ? `outline · ${matte.outline.keys.length} ${matte.outline.keys.length === 1 ? 'keyframe' : 'keyframes'}` : 'outline · not closed yet'}</span>
+            <span className="block text-[11.5px] text-soft">
+              {matte.outline.closed
+                ? `outline · ${matte.outline.keys.length} ${matte.outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`
+                : 'outline · not closed yet'}
+            </span>
           </li>
         ))}
       </ul>

@@ -38,10 +38,14 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
   const earlier = outline.keys.findLast((k) => mediumFrame !== null && k.frame < mediumFrame);
   const later = outline.keys.find((k) => mediumFrame !== null && k.frame > mediumFrame);
   const only = selection.size === 1 ? points[[...selection][0]!] : undefined;
-  const setUse = (name: string, change: Partial<MatteUse>): void => store.edit(name, (draft) => setMatteUse(draft, placed.join.id, layerId, matte.id, change));
+  const setUse = (name: string, change: Partial<MatteUse>): void =>
+    store.edit(name, (draft) => setMatteUse(draft, placed.join.id, layerId, matte.id, change));
   const moveTo = (x: number, y: number): void => {
     const index = [...selection][0]!;
-    tools.commit('Moved an outline point', points.map((p, i) => (i === index ? { ...p, x, y } : p)));
+    tools.commit(
+      'Moved an outline point',
+      points.map((p, i) => (i === index ? { ...p, x, y } : p)),
+    );
   };
   return (
     <>
@@ -49,7 +53,11 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
         {mediumFrame === null && <Note tone="heed">The leaving shot has no picture on this frame. Step back to draw.</Note>}
         {!outline.closed && mediumFrame !== null && (
           <Note tone="good">
-            {points.length === 0 ? 'Click on the leaving shot to set the first point; drag while clicking for a curve.' : points.length < 3 ? 'Click on for more points. Points may lie beyond the frame.' : 'Click the first point, or press Enter, to close the outline.'}
+            {points.length === 0
+              ? 'Click on the leaving shot to set the first point; drag while clicking for a curve.'
+              : points.length < 3
+                ? 'Click on for more points. Points may lie beyond the frame.'
+                : 'Click the first point, or press Enter, to close the outline.'}
           </Note>
         )}
         <div className="flex items-center justify-between">
@@ -64,9 +72,35 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
             ]}
           />
         </div>
-        <SliderRow label="Feather" unit="px" min={0} max={120} step={0.5} value={use.featherPx} onPreview={(featherPx) => onUsePreview({ featherPx })} onCommit={(featherPx) => setUse('Changed the feather', { featherPx })} />
-        <SliderRow label="Grow" unit="px" min={-60} max={60} step={0.5} value={use.growPx} onPreview={(growPx) => onUsePreview({ growPx })} onCommit={(growPx) => setUse('Grew the matte', { growPx })} />
-        <SliderRow label="Hatch" unit="%" min={0} max={100} value={Math.round(100 * hatch)} onPreview={(v) => onHatch(v / 100)} onCommit={(v) => onHatch(v / 100)} />
+        <SliderRow
+          label="Feather"
+          unit="px"
+          min={0}
+          max={120}
+          step={0.5}
+          value={use.featherPx}
+          onPreview={(featherPx) => onUsePreview({ featherPx })}
+          onCommit={(featherPx) => setUse('Changed the feather', { featherPx })}
+        />
+        <SliderRow
+          label="Grow"
+          unit="px"
+          min={-60}
+          max={60}
+          step={0.5}
+          value={use.growPx}
+          onPreview={(growPx) => onUsePreview({ growPx })}
+          onCommit={(growPx) => setUse('Grew the matte', { growPx })}
+        />
+        <SliderRow
+          label="Hatch"
+          unit="%"
+          min={0}
+          max={100}
+          value={Math.round(100 * hatch)}
+          onPreview={(v) => onHatch(v / 100)}
+          onCommit={(v) => onHatch(v / 100)}
+        />
       </Section>
       <Section title="Keyframes">
         <p className="text-soft">Moving points on another frame makes a keyframe there.</p>
@@ -90,7 +124,12 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
         {key !== undefined && (
           <div className="flex items-center justify-between">
             <span>Leaves this key</span>
-            <Segmented label="Ease after this keyframe" value={key.ease} onChange={tools.setEase} options={EASES.map((e) => ({ value: e, text: EASE_TEXT[e] }))} />
+            <Segmented
+              label="Ease after this keyframe"
+              value={key.ease}
+              onChange={tools.setEase}
+              options={EASES.map((e) => ({ value: e, text: EASE_TEXT[e] }))}
+            />
           </div>
         )}
         <label className="flex items-center gap-2">
@@ -100,7 +139,11 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
       </Section>
       <Section title="Points">
         {only === undefined ? (
-          <p className="text-soft">{selection.size === 0 ? 'Choose a point to type its place. Double-click a side to add one, a point to bend it.' : `${selection.size} points chosen: drag, or move them with the arrows.`}</p>
+          <p className="text-soft">
+            {selection.size === 0
+              ? 'Choose a point to type its place. Double-click a side to add one, a point to bend it.'
+              : `${selection.size} points chosen: drag, or move them with the arrows.`}
+          </p>
         ) : (
           <>
             <NumberRow label="Across, from the centre" unit="px" step={0.1} value={only.x} onCommit={(x) => moveTo(x, only.y)} />
@@ -121,7 +164,15 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
   );
 }
 
-function HoleSection({ report, placed, onGoTo }: { readonly report: WipeReport; readonly placed: PlacedJoin; readonly onGoTo: (frame: number) => void }) {
+function HoleSection({
+  report,
+  placed,
+  onGoTo,
+}: {
+  readonly report: WipeReport;
+  readonly placed: PlacedJoin;
+  readonly onGoTo: (frame: number) => void;
+}) {
   const line = report.hidden.map((share, i) => `${i === 0 ? 'M' : 'L'}${i} ${40 - 38 * share}`).join('');
   return (
     <Section title="The hole">
@@ -146,7 +197,13 @@ function HoleSection({ report, placed, onGoTo }: { readonly report: WipeReport; 
               </>
             )}
           </p>
-          <svg viewBox={`0 0 ${Math.max(1, report.hidden.length - 1)} 41`} preserveAspectRatio="none" className="h-10 w-full" role="img" aria-label="Share of the frame that is hidden, over time">
+          <svg
+            viewBox={`0 0 ${Math.max(1, report.hidden.length - 1)} 41`}
+            preserveAspectRatio="none"
+            className="h-10 w-full"
+            role="img"
+            aria-label="Share of the frame that is hidden, over time"
+          >
             <rect x={placed.from - report.start} y="0" width={placed.to - placed.from} height="41" className="fill-seam/15" />
             <path d={line} fill="none" stroke="var(--ink)" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
           </svg>

@@ -6,7 +6,20 @@ import type { Film, Matte, Media } from '../../core/film/film';
 import { offsetOfMediumFrame, mediumOf, startsAround, type PlacedJoin } from '../../core/film/timing';
 import { makeEdit } from '../../core/film/history';
 import { wipeMatte } from '../../core/check/wipe';
-import { appendPoint, closeOutline, copyKey, deleteKey, insertPoint, keyAt, moveKey, pointsAt, removePoints, setPoints, type Outline, type OutlinePoint } from '../../core/matte/outline';
+import {
+  appendPoint,
+  closeOutline,
+  copyKey,
+  deleteKey,
+  insertPoint,
+  keyAt,
+  moveKey,
+  pointsAt,
+  removePoints,
+  setPoints,
+  type Outline,
+  type OutlinePoint,
+} from '../../core/matte/outline';
 import type { Ease } from '../../core/motion/curve';
 import { matteSpace } from '../../core/render/plan';
 import type { FilmStore } from '../store/film-store';
@@ -48,9 +61,11 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
   const stored = useMemo(() => (matte === null || mediumFrame === null ? [] : pointsAt(matte.outline, mediumFrame)), [matte, mediumFrame]);
   const previewFilm = useMemo(() => {
     if (dragged === null || matte === null || mediumFrame === null) return null;
-    return makeEdit(film, 'preview', (draft) => {
-      draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(matte.outline, mediumFrame, dragged) as Draft<Outline>;
-    })?.film ?? null;
+    return (
+      makeEdit(film, 'preview', (draft) => {
+        draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(matte.outline, mediumFrame, dragged) as Draft<Outline>;
+      })?.film ?? null
+    );
   }, [film, matte, dragged, mediumFrame]);
 
   const medium = mediumOf(media, placed.leaving);
@@ -63,7 +78,11 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
     store.edit(name, (draft) => setOutline(draft, media, matte.id, next));
   };
   const commit = (name: string, points: readonly OutlinePoint[]): void => {
-    if (mediumFrame !== null) change(keyAt(outline, mediumFrame) === undefined && outline.keys.length > 0 ? `${name}, keyframe at ${frame}` : name, setPoints(outline, mediumFrame, points));
+    if (mediumFrame !== null)
+      change(
+        keyAt(outline, mediumFrame) === undefined && outline.keys.length > 0 ? `${name}, keyframe at ${frame}` : name,
+        setPoints(outline, mediumFrame, points),
+      );
   };
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, 'leaving', at).mediumFrame;
   return {
@@ -88,19 +107,30 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
     },
     removeSelected() {
       if (selection.size === 0) return;
-      change(selection.size > 1 ? `Removed ${selection.size} outline points` : 'Removed an outline point', removePoints(outline, selection));
+      change(
+        selection.size > 1 ? `Removed ${selection.size} outline points` : 'Removed an outline point',
+        removePoints(outline, selection),
+      );
       select(new Set());
     },
     nudge(dx, dy) {
-      commit('Nudged outline points', stored.map((p, i) => (selection.has(i) ? { ...p, x: p.x + dx, y: p.y + dy } : p)));
+      commit(
+        'Nudged outline points',
+        stored.map((p, i) => (selection.has(i) ? { ...p, x: p.x + dx, y: p.y + dy } : p)),
+      );
     },
     keyHere() {
-      if (mediumFrame !== null && keyAt(outline, mediumFrame) === undefined && stored.length > 0) change(`Keyframe at ${frame}`, setPoints(outline, mediumFrame, stored));
+      if (mediumFrame !== null && keyAt(outline, mediumFrame) === undefined && stored.length > 0)
+        change(`Keyframe at ${frame}`, setPoints(outline, mediumFrame, stored));
     },
     moveKey(from, to, copy) {
       const [a, b] = [toMedium(from), toMedium(to)];
       if (a === null || b === null) store.notify('The leaving shot has no picture there, so no keyframe can stand there.');
-      else change(copy ? `Copied the keyframe at ${from} to ${to}` : `Moved the keyframe at ${from} to ${to}`, copy ? copyKey(outline, a, b) : moveKey(outline, a, b));
+      else
+        change(
+          copy ? `Copied the keyframe at ${from} to ${to}` : `Moved the keyframe at ${from} to ${to}`,
+          copy ? copyKey(outline, a, b) : moveKey(outline, a, b),
+        );
     },
     deleteKey() {
       if (mediumFrame !== null) change(`Deleted the keyframe at ${frame}`, deleteKey(outline, mediumFrame));
@@ -110,7 +140,8 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
     },
     setEase(ease) {
       const key = mediumFrame === null ? undefined : keyAt(outline, mediumFrame);
-      if (key !== undefined) change(`Keyframe at ${frame}: ${ease}`, { ...outline, keys: outline.keys.map((k) => (k === key ? { ...k, ease } : k)) });
+      if (key !== undefined)
+        change(`Keyframe at ${frame}: ${ease}`, { ...outline, keys: outline.keys.map((k) => (k === key ? { ...k, ease } : k)) });
     },
     clear() {
       change('Cleared the outline', { closed: false, keys: [] });

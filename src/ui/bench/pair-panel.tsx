@@ -19,11 +19,19 @@ export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
   const enteringMedium = mediumOf(media, entering);
   const spareAfter = leavingMedium === null ? null : handlesOf(film, leaving, leavingMedium).after;
   const spareBefore = enteringMedium === null ? null : handlesOf(film, entering, enteringMedium).before;
-  const setEnds = (before: number, after: number): void => store.edit('Changed the overlap', (draft) => setOverlap(draft, join.id, before, after));
+  const setEnds = (before: number, after: number): void =>
+    store.edit('Changed the overlap', (draft) => setOverlap(draft, join.id, before, after));
   return (
     <>
       <Section title="Overlap">
-        <NumberRow label="Before the cut" unit="fr" value={join.before} min={0} max={limits.before} onCommit={(v) => setEnds(v, join.after)} />
+        <NumberRow
+          label="Before the cut"
+          unit="fr"
+          value={join.before}
+          min={0}
+          max={limits.before}
+          onCommit={(v) => setEnds(v, join.after)}
+        />
         <NumberRow label="Past the cut" unit="fr" value={join.after} min={0} max={limits.after} onCommit={(v) => setEnds(join.before, v)} />
         <NumberRow
           label="Length"
@@ -32,18 +40,23 @@ export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
           min={0}
           max={limits.before + limits.after}
           onCommit={(v) => {
-            const before = Math.min(limits.before, Math.max(v - limits.after, Math.round((v * (join.before || 1)) / (join.before + join.after || 2))));
+            const before = Math.min(
+              limits.before,
+              Math.max(v - limits.after, Math.round((v * (join.before || 1)) / (join.before + join.after || 2))),
+            );
             setEnds(before, v - before);
           }}
         />
         {spareAfter !== null && spareAfter < join.after && (
           <Note tone="fault">
-            {leaving.name} ends {frames(join.after - spareAfter)} too soon: it has no picture for the end of the overlap. End the overlap earlier.
+            {leaving.name} ends {frames(join.after - spareAfter)} too soon: it has no picture for the end of the overlap. End the overlap
+            earlier.
           </Note>
         )}
         {spareBefore !== null && spareBefore < join.before && (
           <Note tone="fault">
-            {entering.name} starts {frames(join.before - spareBefore)} too late: it has no picture for the start of the overlap. Slide it earlier by {frames(join.before - spareBefore)}, or start the overlap later.
+            {entering.name} starts {frames(join.before - spareBefore)} too late: it has no picture for the start of the overlap. Slide it
+            earlier by {frames(join.before - spareBefore)}, or start the overlap later.
           </Note>
         )}
       </Section>
@@ -67,7 +80,9 @@ export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
           <>
             <p>A plain cut. The layers are ordinary: build your own, or start from a recipe.</p>
             <div>
-              <Button onClick={() => store.edit('Made it a wipe past', (draft) => makeWipePast(draft, join.id, () => crypto.randomUUID()))}>Make it a wipe past</Button>
+              <Button onClick={() => store.edit('Made it a wipe past', (draft) => makeWipePast(draft, join.id, () => crypto.randomUUID()))}>
+                Make it a wipe past
+              </Button>
             </div>
             <p className="text-soft">Something crosses the whole frame; behind its trailing edge is the next shot.</p>
           </>
@@ -77,11 +92,22 @@ export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
               <b>Wipe past.</b> The leaving shot lies above; the area behind the trailing edge is taken out by an outline.
             </p>
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="accent-ink" checked={join.fitsHole} onChange={(e) => store.edit(e.target.checked ? 'Fitted the overlap to the hole' : 'Freed the overlap from the hole', (draft) => setFitsHole(draft, media, join.id, e.target.checked))} />
+              <input
+                type="checkbox"
+                className="accent-ink"
+                checked={join.fitsHole}
+                onChange={(e) =>
+                  store.edit(e.target.checked ? 'Fitted the overlap to the hole' : 'Freed the overlap from the hole', (draft) =>
+                    setFitsHole(draft, media, join.id, e.target.checked),
+                  )
+                }
+              />
               Overlap follows the hole
             </label>
             <div>
-              <Button onClick={() => store.edit('Made it a plain cut', (draft) => makePlainCut(draft, join.id, () => crypto.randomUUID()))}>Back to a plain cut</Button>
+              <Button onClick={() => store.edit('Made it a plain cut', (draft) => makePlainCut(draft, join.id, () => crypto.randomUUID()))}>
+                Back to a plain cut
+              </Button>
             </div>
           </>
         )}

@@ -35,13 +35,27 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
           {place}
         </nav>
         <span role="status" data-testid="save-state" className={save.kind === 'offline' ? 'text-fault' : 'text-soft'}>
-          {save.kind === 'saving' ? 'saving…' : save.kind === 'offline' ? `${save.waiting} not saved: no connection, trying again` : save.at === null ? 'saved' : `saved ${new Date(save.at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+          {save.kind === 'saving'
+            ? 'saving…'
+            : save.kind === 'offline'
+              ? `${save.waiting} not saved: no connection, trying again`
+              : save.at === null
+                ? 'saved'
+                : `saved ${new Date(save.at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
         </span>
         <div className="flex">
-          <IconButton label={undo.length > 0 ? `Take back: ${undo.at(-1)!.name} (Ctrl+Z)` : 'Nothing to take back'} disabled={undo.length === 0} onClick={() => store.undo()}>
+          <IconButton
+            label={undo.length > 0 ? `Take back: ${undo.at(-1)!.name} (Ctrl+Z)` : 'Nothing to take back'}
+            disabled={undo.length === 0}
+            onClick={() => store.undo()}
+          >
             <Undo2 size={15} />
           </IconButton>
-          <IconButton label={redo.length > 0 ? `Bring back: ${redo.at(-1)!.name} (Ctrl+Shift+Z)` : 'Nothing to bring back'} disabled={redo.length === 0} onClick={() => store.redo()}>
+          <IconButton
+            label={redo.length > 0 ? `Bring back: ${redo.at(-1)!.name} (Ctrl+Shift+Z)` : 'Nothing to bring back'}
+            disabled={redo.length === 0}
+            onClick={() => store.redo()}
+          >
             <Redo2 size={15} />
           </IconButton>
         </div>

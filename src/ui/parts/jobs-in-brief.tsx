@@ -8,7 +8,8 @@ import { IconButton } from './button';
 const timeText = (seconds: number): string => (seconds < 60 ? `${Math.ceil(seconds)} s` : `${Math.ceil(seconds / 60)} min`);
 
 /** '34 %, about 12 s left' */
-export const progressText = ({ progress, secondsLeft }: JobView): string => `${Math.floor(100 * progress)} %${secondsLeft === null ? '' : `, about ${timeText(secondsLeft)} left`}`;
+export const progressText = ({ progress, secondsLeft }: JobView): string =>
+  `${Math.floor(100 * progress)} %${secondsLeft === null ? '' : `, about ${timeText(secondsLeft)} left`}`;
 
 /** The job that runs, how far it is, and a way to stop it. */
 export function JobsInBrief({ jobs }: { readonly jobs: readonly JobView[] }) {

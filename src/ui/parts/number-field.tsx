@@ -19,7 +19,17 @@ interface NumberFieldProps {
 const rounded = (value: number, step: number): number => Number((Math.round(value / step) * step).toFixed(6));
 
 /** A number to type (sums too), step with the arrows (Shift: ten steps) or drag sideways by its unit. */
-export function NumberField({ label, value, unit = '', min = -1e6, max = 1e6, step = 1, disabled = false, onPreview, onCommit }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  unit = '',
+  min = -1e6,
+  max = 1e6,
+  step = 1,
+  disabled = false,
+  onPreview,
+  onCommit,
+}: NumberFieldProps) {
   const [draft, setDraft] = useState<string | null>(null);
   const drag = useRef<{ x: number; from: number; value: number } | null>(null);
   const clamp = (v: number): number => Math.max(min, Math.min(max, rounded(v, step)));

@@ -11,9 +11,19 @@ interface SegmentedProps<T extends string> {
 /** One of a few, all in sight. */
 export function Segmented<T extends string>({ label, options, value, onChange }: SegmentedProps<T>) {
   return (
-    <ToggleGroup.Root type="single" aria-label={label} value={value} onValueChange={(v) => v !== '' && onChange(v as T)} className="flex h-6 shrink-0 overflow-hidden rounded-[5px] border border-rule bg-sheet">
+    <ToggleGroup.Root
+      type="single"
+      aria-label={label}
+      value={value}
+      onValueChange={(v) => v !== '' && onChange(v as T)}
+      className="flex h-6 shrink-0 overflow-hidden rounded-[5px] border border-rule bg-sheet"
+    >
       {options.map((o) => (
-        <ToggleGroup.Item key={o.value} value={o.value} className="grow px-2.5 hover:bg-pressed data-[state=on]:bg-ink data-[state=on]:text-sheet">
+        <ToggleGroup.Item
+          key={o.value}
+          value={o.value}
+          className="grow px-2.5 hover:bg-pressed data-[state=on]:bg-ink data-[state=on]:text-sheet"
+        >
           {o.text}
         </ToggleGroup.Item>
       ))}

@@ -5,11 +5,15 @@ import { useEffect, useRef } from 'react';
 export type KeyMap = Readonly<Partial<Record<string, () => void>>>;
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || (target instanceof HTMLElement && (target.isContentEditable || target.closest('[role="dialog"]') !== null));
+  target instanceof HTMLInputElement ||
+  target instanceof HTMLTextAreaElement ||
+  (target instanceof HTMLElement && (target.isContentEditable || target.closest('[role="dialog"]') !== null));
 
 /** Where keys mean something of their own to what has the focus. */
 const ownsKey = (target: EventTarget | null, key: string): boolean =>
-  target instanceof HTMLElement && ((key === ' ' && target.closest('button, a') !== null && target.matches(':focus-visible')) || (key.startsWith('Arrow') && target.closest('[role="slider"], [role="group"] [role="radio"]') !== null));
+  target instanceof HTMLElement &&
+  ((key === ' ' && target.closest('button, a') !== null && target.matches(':focus-visible')) ||
+    (key.startsWith('Arrow') && target.closest('[role="slider"], [role="group"] [role="radio"]') !== null));
 
 /** Listens to keys on the whole page, but not while something is typed. */
 export function useKeys(map: KeyMap): void {

@@ -11,8 +11,23 @@ interface FilmListProps {
   readonly films: readonly { readonly id: string; readonly name: string; readonly shots: number; readonly updatedAt: number }[];
 }
 
-const SIZES = { '1280 × 720': [1280, 720], '1920 × 1080': [1920, 1080], '3840 × 2160': [3840, 2160], '1080 × 1920': [1080, 1920], '1080 × 1080': [1080, 1080] } as const;
-const RATES = { '23.976': [24000, 1001], '24': [24, 1], '25': [25, 1], '29.97': [30000, 1001], '30': [30, 1], '50': [50, 1], '59.94': [60000, 1001], '60': [60, 1] } as const;
+const SIZES = {
+  '1280 × 720': [1280, 720],
+  '1920 × 1080': [1920, 1080],
+  '3840 × 2160': [3840, 2160],
+  '1080 × 1920': [1080, 1920],
+  '1080 × 1080': [1080, 1080],
+} as const;
+const RATES = {
+  '23.976': [24000, 1001],
+  '24': [24, 1],
+  '25': [25, 1],
+  '29.97': [30000, 1001],
+  '30': [30, 1],
+  '50': [50, 1],
+  '59.94': [60000, 1001],
+  '60': [60, 1],
+} as const;
 
 /** The films in the data folder, and a way to begin one. */
 export function FilmList({ films }: FilmListProps) {
@@ -52,7 +67,15 @@ export function FilmList({ films }: FilmListProps) {
         {films.length === 0 && <li className="py-3 text-soft">No film yet. Name one below and begin.</li>}
       </ul>
       <form onSubmit={begin} className="flex flex-wrap items-center gap-2" aria-label="New film">
-        <input aria-label="Name of the new film" placeholder="Name of a new film" required maxLength={200} value={name} onChange={(e) => setName(e.target.value)} className={`${field} grow`} />
+        <input
+          aria-label="Name of the new film"
+          placeholder="Name of a new film"
+          required
+          maxLength={200}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          className={`${field} grow`}
+        />
         <select aria-label="Frame size" value={size} onChange={(e) => setSize(e.target.value as keyof typeof SIZES)} className={field}>
           {Object.keys(SIZES).map((s) => (
             <option key={s}>{s}</option>

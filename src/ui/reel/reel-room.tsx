@@ -39,7 +39,15 @@ export function ReelRoom() {
   }, [frame]);
   const drawingAt = useCallback((at: number): Drawing => ({ kind: 'picture', plan: planFrame(film, media, at) }), [film, media]);
   const framesPerSecond = toNumber(film.rate);
-  const playback = usePlayback({ from: 0, to: Math.max(1, length), framesPerSecond, frame, setFrame, drawingAt: length > 0 ? drawingAt : emptyDrawing(film.width, film.height), ...previewSize(film.width, film.height) });
+  const playback = usePlayback({
+    from: 0,
+    to: Math.max(1, length),
+    framesPerSecond,
+    frame,
+    setFrame,
+    drawingAt: length > 0 ? drawingAt : emptyDrawing(film.width, film.height),
+    ...previewSize(film.width, film.height),
+  });
   const selected = film.shots.find((s) => s.id === selectedId) ?? null;
   const joins = placedJoins(film);
   const step = (by: number): void => {
@@ -81,24 +89,41 @@ export function ReelRoom() {
           filmHeight={film.height}
           drawing={length > 0 ? drawingAt(frame) : null}
           caption={length > 0 ? `film, frame ${frame}` : 'empty film'}
-          footer={missing.length > 0 ? <span className="text-[#ffb4a8]">{missing[0]!.shotName} has no picture here</span> : <span className="font-mono">{film.width} × {film.height}</span>}
+          footer={
+            missing.length > 0 ? (
+              <span className="text-[#ffb4a8]">{missing[0]!.shotName} has no picture here</span>
+            ) : (
+              <span className="font-mono">
+                {film.width} × {film.height}
+              </span>
+            )
+          }
         />
         <aside aria-label="Details" className="overflow-y-auto border-l border-rule bg-sheet/60">
           {selected !== null && <ShotDetails shot={selected} onRemoved={() => setSelectedId(null)} />}
           <Section title="Joins">
-            {joins.length === 0 && <p className="text-soft">Put two shots on the reel: the knot between them is a join. Open it to make it.</p>}
+            {joins.length === 0 && (
+              <p className="text-soft">Put two shots on the reel: the knot between them is a join. Open it to make it.</p>
+            )}
             <ul className="flex flex-col">
               {joins.map(({ join, from, to }) => (
                 <li key={join.id}>
-                  <Link href={`/films/${store.filmId}/joins/${join.id}`} className="-mx-1.5 flex items-baseline justify-between rounded px-1.5 py-1 hover:bg-pressed">
+                  <Link
+                    href={`/films/${store.filmId}/joins/${join.id}`}
+                    className="-mx-1.5 flex items-baseline justify-between rounded px-1.5 py-1 hover:bg-pressed"
+                  >
                     <span className="truncate font-semibold">{join.name}</span>
-                    <span className="shrink-0 pl-2 text-[11.5px] text-soft">{join.kind === 'cut' && to === from ? 'plain cut' : `${join.kind}, ${to - from} fr`}</span>
+                    <span className="shrink-0 pl-2 text-[11.5px] text-soft">
+                      {join.kind === 'cut' && to === from ? 'plain cut' : `${join.kind}, ${to - from} fr`}
+                    </span>
                   </Link>
                 </li>
               ))}
             </ul>
           </Section>
-          {selected === null && film.shots.length > 0 && <p className="px-3.5 py-3 text-soft">Click a shot to see its numbers. Drag it to another place, or drag its ends to trim it.</p>}
+          {selected === null && film.shots.length > 0 && (
+            <p className="px-3.5 py-3 text-soft">Click a shot to see its numbers. Drag it to another place, or drag its ends to trim it.</p>
+          )}
         </aside>
       </div>
       <div className="grid h-[34px] shrink-0 grid-cols-[212px_1fr_268px] border-y border-rule bg-sheet">
@@ -108,7 +133,15 @@ export function ReelRoom() {
             {film.shots.length} shots, {length} fr
           </span>
         </span>
-        <Transport timecode={formatTimecode(film, frame)} note={`frame ${frame} of ${length}`} playback={playback} framesPerSecond={framesPerSecond} onStep={step} onFirst={() => setFrame(0)} onLast={() => setFrame(length - 1)} />
+        <Transport
+          timecode={formatTimecode(film, frame)}
+          note={`frame ${frame} of ${length}`}
+          playback={playback}
+          framesPerSecond={framesPerSecond}
+          onStep={step}
+          onFirst={() => setFrame(0)}
+          onLast={() => setFrame(length - 1)}
+        />
         <span className="flex items-center justify-end gap-1 px-3 text-soft">
           <IconButton label="Show more of the reel" onClick={() => setZoom(Math.max(0.05, (zoom ?? 2.5) / 1.5))}>
             −
@@ -128,6 +161,7 @@ export function ReelRoom() {
   );
 }
 
-const emptyDrawing =
-  (width: number, height: number) =>
-  (): Drawing => ({ kind: 'picture', plan: { width, height, layers: [], missing: [] } });
+const emptyDrawing = (width: number, height: number) => (): Drawing => ({
+  kind: 'picture',
+  plan: { width, height, layers: [], missing: [] },
+});

@@ -56,13 +56,20 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     onSelect(shot.id);
-    setDrag(kind === 'move' ? { kind, id: shot.id, x: event.clientX, dx: 0, index: film.shots.indexOf(shot) } : { kind, id: shot.id, x: event.clientX, by: 0 });
+    setDrag(
+      kind === 'move'
+        ? { kind, id: shot.id, x: event.clientX, dx: 0, index: film.shots.indexOf(shot) }
+        : { kind, id: shot.id, x: event.clientX, by: 0 },
+    );
   };
   const trimmed = (d: Extract<Drag, { by: number }>): { name: string; change: Parameters<typeof makeEdit>[2] } | null => {
     const shot = film.shots.find((s) => s.id === d.id);
     const medium = shot === undefined ? undefined : media.get(shot.mediumId);
     if (shot === undefined || medium === undefined) return null;
-    return { name: `Trimmed the ${d.kind} of ${shot.name}`, change: (draft) => (d.kind === 'start' ? trimStart : trimEnd)(draft, medium, d.id, d.by, newId) };
+    return {
+      name: `Trimmed the ${d.kind} of ${shot.name}`,
+      change: (draft) => (d.kind === 'start' ? trimStart : trimEnd)(draft, medium, d.id, d.by, newId),
+    };
   };
   const moveDrag = (event: PointerEvent): void => {
     if (drag === null) return;
@@ -82,7 +89,8 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
     if (done === null) return;
     if (done.kind === 'move') {
       if (Math.abs(done.dx) < DRAG_THRESHOLD_PX) onFrame(frameAt(event.clientX));
-      else if (film.shots[done.index]?.id !== done.id) store.edit(`Moved ${film.shots.find((s) => s.id === done.id)!.name}`, (d) => moveShot(d, done.id, done.index, newId));
+      else if (film.shots[done.index]?.id !== done.id)
+        store.edit(`Moved ${film.shots.find((s) => s.id === done.id)!.name}`, (d) => moveShot(d, done.id, done.index, newId));
     } else if (done.by !== 0) {
       const edit = trimmed(done);
       if (edit !== null) store.edit(edit.name, edit.change);
@@ -104,7 +112,12 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
   const scrub = (event: PointerEvent): void => {
     if (event.buttons === 1) onFrame(frameAt(event.clientX));
   };
-  const insertion = drag?.kind === 'move' && Math.abs(drag.dx) >= DRAG_THRESHOLD_PX ? { index: drag.index, without: drag.id } : dropAt !== null ? { index: dropAt, without: null } : null;
+  const insertion =
+    drag?.kind === 'move' && Math.abs(drag.dx) >= DRAG_THRESHOLD_PX
+      ? { index: drag.index, without: drag.id }
+      : dropAt !== null
+        ? { index: dropAt, without: null }
+        : null;
 
   return (
     <section
@@ -119,7 +132,11 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
       onDragLeave={() => setDropAt(null)}
       onDrop={onDrop}
     >
-      {film.shots.length === 0 && <p className="absolute inset-0 flex items-center justify-center text-soft">Drag a card from the shelf here, or press its plus: the reel holds the shots in order.</p>}
+      {film.shots.length === 0 && (
+        <p className="absolute inset-0 flex items-center justify-center text-soft">
+          Drag a card from the shelf here, or press its plus: the reel holds the shots in order.
+        </p>
+      )}
       <div className="relative h-full" style={{ width: length * perFrame + 2 * PAD }}>
         <Ruler length={length} perFrame={perFrame} perSecond={Math.round(film.rate.numerator / film.rate.denominator)} onScrub={scrub} />
         {shown.shots.map((shot) => (
@@ -138,8 +155,16 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
             onPointerCancel={cancelDrag}
           />
         ))}
-        {drag?.kind !== 'move' && placedJoins(shown).map((p) => <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />)}
-        {insertion !== null && <span className="absolute top-5 w-[3px] bg-entering" style={{ left: x(insertionFrame(film, insertion.index, insertion.without)) - 1, height: SHOT_HEIGHT + 8 }} />}
+        {drag?.kind !== 'move' &&
+          placedJoins(shown).map((p) => (
+            <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />
+          ))}
+        {insertion !== null && (
+          <span
+            className="absolute top-5 w-[3px] bg-entering"
+            style={{ left: x(insertionFrame(film, insertion.index, insertion.without)) - 1, height: SHOT_HEIGHT + 8 }}
+          />
+        )}
         <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-ink" style={{ left: x(frame + 0.5) }}>
           <span className="absolute top-0 -left-[4px] h-2 w-[9px] bg-ink [clip-path:polygon(0_0,100%_0,50%_100%)]" />
         </span>
@@ -169,7 +194,19 @@ interface ShotBlockProps {
   readonly onPointerCancel: () => void;
 }
 
-function ShotBlock({ film, shot, medium, left, perFrame, selected, lifted, onPointerDown, onPointerMove, onPointerUp, onPointerCancel }: ShotBlockProps) {
+function ShotBlock({
+  film,
+  shot,
+  medium,
+  left,
+  perFrame,
+  selected,
+  lifted,
+  onPointerDown,
+  onPointerMove,
+  onPointerUp,
+  onPointerCancel,
+}: ShotBlockProps) {
   const width = shot.length * perFrame;
   const follow = { onPointerMove, onPointerUp, onPointerCancel };
   const tiles = medium === undefined ? 0 : Math.max(1, Math.ceil(width / TILE));
@@ -185,9 +222,17 @@ function ShotBlock({ film, shot, medium, left, perFrame, selected, lifted, onPoi
     >
       {medium !== undefined &&
         Array.from({ length: tiles }, (_, i) => (
-          <span key={i} className="absolute top-0 h-[46px]" style={{ left: i * TILE, width: TILE, ...stripTile(medium, mediumFrameAt(film, shot, medium, Math.min(shot.length - 1, ((i + 0.5) * TILE) / perFrame))) }} />
+          <span
+            key={i}
+            className="absolute top-0 h-[46px]"
+            style={{
+              left: i * TILE,
+              width: TILE,
+              ...stripTile(medium, mediumFrameAt(film, shot, medium, Math.min(shot.length - 1, ((i + 0.5) * TILE) / perFrame))),
+            }}
+          />
         ))}
-      <span className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-1.5 text-[11px]">
+      <span className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-3 text-[11px]">
         <span className="truncate font-semibold">{shot.name}</span>
         <span className="pl-2 font-mono text-[10px] text-soft">{shot.length}</span>
       </span>
@@ -222,7 +267,12 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
   const made = placed.join.kind !== 'cut' || placed.to > placed.from;
   return (
     <>
-      {placed.to > placed.from && <span className="pointer-events-none absolute z-10 border-x border-seam bg-seam/30" style={{ left: x(placed.from), width: x(placed.to) - x(placed.from), top: 24, height: SHOT_HEIGHT }} />}
+      {placed.to > placed.from && (
+        <span
+          className="pointer-events-none absolute z-10 border-x border-seam bg-seam/30"
+          style={{ left: x(placed.from), width: x(placed.to) - x(placed.from), top: 24, height: SHOT_HEIGHT }}
+        />
+      )}
       <button
         type="button"
         onClick={onOpen}
@@ -233,8 +283,8 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
         style={{ left: x(placed.cut), top: 24 + SHOT_HEIGHT - 9 }}
       >
         <span className={`block size-[17px] rounded-full border-2 border-seam group-hover:scale-110 ${made ? 'bg-seam' : 'bg-sheet'}`}>
-          <svg viewBox="0 0 17 17" className={made ? 'stroke-sheet' : 'stroke-seam'} fill="none" strokeWidth="1.6" aria-hidden>
-            <path d="M2.5 6.5c3 0 5 .3 5 3M10.500 6.500c-3 0-5 .3-5 3" transform="translate(0 -1.200)" />
+          <svg viewBox="0 0 13 14" className={made ? 'stroke-sheet' : 'stroke-seam'} fill="none" strokeWidth="1.6" aria-hidden>
+            <path d="M3 4.500c4 0 3 5 7 5M3 9.500c4 0 3-5 7-5" />
           </svg>
         </span>
         <span className="mt-0.5 max-w-40 truncate text-[11px] group-hover:underline">{placed.join.name}</span>
@@ -243,7 +293,17 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
   );
 }
 
-function Ruler({ length, perFrame, perSecond, onScrub }: { readonly length: number; readonly perFrame: number; readonly perSecond: number; readonly onScrub: (event: PointerEvent) => void }) {
+function Ruler({
+  length,
+  perFrame,
+  perSecond,
+  onScrub,
+}: {
+  readonly length: number;
+  readonly perFrame: number;
+  readonly perSecond: number;
+  readonly onScrub: (event: PointerEvent) => void;
+}) {
   const every = [1, 2, 5, 10, 30, 60, 300, 600].find((s) => s * perSecond * perFrame >= 60) ?? 3600;
   const marks = Array.from({ length: Math.floor(length / (every * perSecond)) + 1 }, (_, i) => i * every);
   return (
@@ -256,7 +316,11 @@ function Ruler({ length, perFrame, perSecond, onScrub }: { readonly length: numb
       onPointerMove={onScrub}
     >
       {marks.map((second) => (
-        <span key={second} className="absolute bottom-0 border-l border-rule pl-1 font-mono text-[10px] text-soft" style={{ left: PAD + second * perSecond * perFrame }}>
+        <span
+          key={second}
+          className="absolute bottom-0 border-l border-rule pl-1 font-mono text-[10px] text-soft"
+          style={{ left: PAD + second * perSecond * perFrame }}
+        >
           {second} s
         </span>
       ))}

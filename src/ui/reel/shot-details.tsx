@@ -26,9 +26,20 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
             min={0}
             max={medium.frames - 1}
             value={Math.floor(shot.inFrame)}
-            onCommit={(v) => store.edit(`Trimmed the start of ${shot.name}`, (d) => trimStart(d, medium, shot.id, (v - Math.floor(shot.inFrame)) / mediumFramesPerFilmFrame(film, medium), newId))}
+            onCommit={(v) =>
+              store.edit(`Trimmed the start of ${shot.name}`, (d) =>
+                trimStart(d, medium, shot.id, (v - Math.floor(shot.inFrame)) / mediumFramesPerFilmFrame(film, medium), newId),
+              )
+            }
           />
-          <NumberRow label="Length" unit="fr" min={1} max={shot.length + Math.max(0, handles.after)} value={shot.length} onCommit={(v) => store.edit(`Trimmed the end of ${shot.name}`, (d) => trimEnd(d, medium, shot.id, v - shot.length, newId))} />
+          <NumberRow
+            label="Length"
+            unit="fr"
+            min={1}
+            max={shot.length + Math.max(0, handles.after)}
+            value={shot.length}
+            onCommit={(v) => store.edit(`Trimmed the end of ${shot.name}`, (d) => trimEnd(d, medium, shot.id, v - shot.length, newId))}
+          />
           <p className="font-mono text-[11px] text-soft">
             handles {handles.before} before, {handles.after} after
           </p>
@@ -39,7 +50,10 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
         <Button disabled={index === 0} onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index - 1, newId))}>
           Earlier
         </Button>
-        <Button disabled={index === film.shots.length - 1} onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index + 1, newId))}>
+        <Button
+          disabled={index === film.shots.length - 1}
+          onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index + 1, newId))}
+        >
           Later
         </Button>
         <Button

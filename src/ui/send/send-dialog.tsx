@@ -39,7 +39,7 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   const [handles, setHandles] = useState(12);
   const [entries, setEntries] = useState<readonly ExportEntry[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
-  const placed = joinId === null ? null : placeJoin(film, joinId);
+  const placed = useMemo(() => (joinId === null ? null : placeJoin(film, joinId)), [film, joinId]);
 
   const ended = jobs.filter((j) => j.kind === 'send' && j.state !== 'queued' && j.state !== 'running').length;
   const reload = (): void => {
@@ -48,11 +48,17 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   useEffect(reload, [store, ended]);
 
   const length = filmLength(film);
-  const range = what === 'join' && placed !== null ? { from: Math.max(0, placed.from - handles), to: Math.min(length, placed.to + handles) } : { from: 0, to: length };
+  const range =
+    what === 'join' && placed !== null
+      ? { from: Math.max(0, placed.from - handles), to: Math.min(length, placed.to + handles) }
+      : { from: 0, to: length };
   const frames = range.to - range.from;
   const findings = useMemo(
-    () => (what === 'join' && placed !== null ? [placed] : placedJoins(film)).flatMap((p) => checkJoin(film, media, p).filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture')),
-    [film, media, what, placed?.join.id],
+    () =>
+      (what === 'join' && placed !== null ? [placed] : placedJoins(film)).flatMap((p) =>
+        checkJoin(film, media, p).filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture'),
+      ),
+    [film, media, what, placed],
   );
   const act = (work: Promise<unknown>): void => {
     setProblem(null);
@@ -70,7 +76,10 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-1/2 left-1/2 z-50 flex max-h-[86vh] w-[620px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border border-rule bg-sheet">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 flex max-h-[86vh] w-[620px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border border-rule bg-sheet"
+        >
           <div className="flex items-center justify-between border-b border-rule px-5 py-3">
             <Dialog.Title className="text-[14px] font-bold">Send out</Dialog.Title>
             <Dialog.Close asChild>
@@ -94,13 +103,16 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
                 />
               </div>
             )}
-            {what === 'join' && placed !== null && <NumberRow label="Handles on both sides" value={handles} unit="fr" min={0} max={length} onCommit={setHandles} />}
+            {what === 'join' && placed !== null && (
+              <NumberRow label="Handles on both sides" value={handles} unit="fr" min={0} max={length} onCommit={setHandles} />
+            )}
             <div className="flex items-center justify-between">
               <span>Format</span>
               <Segmented label="Format" value={format} onChange={setFormat} options={FORMATS} />
             </div>
             <p className="font-mono text-[11.5px] text-soft">
-              {film.width} × {film.height} · {Number(toNumber(film.rate).toFixed(3))} fps · {frames} frames · {(frames / toNumber(film.rate)).toFixed(2)} s
+              {film.width} × {film.height} · {Number(toNumber(film.rate).toFixed(3))} fps · {frames} frames ·{' '}
+              {(frames / toNumber(film.rate)).toFixed(2)} s
             </p>
             {findings.map((f) => (
               <Note key={`${f.kind}${f.from}`} tone="fault">
@@ -109,13 +121,19 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
             ))}
             {problem !== null && <Note tone="fault">{problem}</Note>}
             <div className="flex justify-end">
-              <Button tone="ink" disabled={save.kind !== 'saved' || frames <= 0} onClick={() => act(call('POST', `/api/films/${store.filmId}/exports`, order))}>
+              <Button
+                tone="ink"
+                disabled={save.kind !== 'saved' || frames <= 0}
+                onClick={() => act(call('POST', `/api/films/${store.filmId}/exports`, order))}
+              >
                 Send out {frames} frames
               </Button>
             </div>
           </div>
           <ul aria-label="Sent out" className="min-h-0 overflow-y-auto border-t border-rule">
-            {entries.length === 0 && <li className="px-5 py-4 text-soft">Nothing has been sent out yet. Finished files wait here until you take them away.</li>}
+            {entries.length === 0 && (
+              <li className="px-5 py-4 text-soft">Nothing has been sent out yet. Finished files wait here until you take them away.</li>
+            )}
             {entries.map((entry) => {
               const job = jobs.find((j) => j.subjectId === entry.id);
               const running = job !== undefined && (job.state === 'running' || job.state === 'queued');
@@ -133,12 +151,18 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
                         <span className="text-soft">{job.state === 'queued' ? 'waiting' : progressText(job)}</span>
                       </div>
                     ) : (
-                      <p className={job?.state === 'failed' ? 'text-fault' : 'text-soft'}>{job?.state === 'failed' ? `Failed: ${job.error}` : 'Stopped; nothing was written.'}</p>
+                      <p className={job?.state === 'failed' ? 'text-fault' : 'text-soft'}>
+                        {job?.state === 'failed' ? `Failed: ${job.error}` : 'Stopped; nothing was written.'}
+                      </p>
                     )}
                   </div>
                   {running && <Button onClick={() => act(call('DELETE', `/api/jobs/${job.id}`))}>Stop</Button>}
                   {entry.frames !== null && (
-                    <a href={`/api/exports/${entry.id}`} download className="inline-flex h-7 items-center gap-1.5 rounded-[5px] border border-rule px-2.5 hover:bg-pressed">
+                    <a
+                      href={`/api/exports/${entry.id}`}
+                      download
+                      className="inline-flex h-7 items-center gap-1.5 rounded-[5px] border border-rule px-2.5 hover:bg-pressed"
+                    >
                       <Download size={13} />
                       Download
                     </a>

@@ -78,7 +78,11 @@ export function Shelf() {
             )}
           </li>
         ))}
-        <li className="rounded-[5px] border border-dashed border-rule p-3 text-soft">{shelf.length + uploads.length === 0 ? 'Drop video files here, or choose them with “Bring in”. Each becomes a card you can put on the reel.' : 'Drop more files here.'}</li>
+        <li className="rounded-[5px] border border-dashed border-rule p-3 text-soft">
+          {shelf.length + uploads.length === 0
+            ? 'Drop video files here, or choose them with “Bring in”. Each becomes a card you can put on the reel.'
+            : 'Drop more files here.'}
+        </li>
       </ul>
     </aside>
   );
@@ -167,8 +171,12 @@ function ScrubbingPoster({ facts }: { readonly facts: MediumFacts }) {
       data-testid="poster"
     >
       {at === null ? (
-        // eslint-disable-next-line @next/next/no-img-element
-        <img src={`/api/media/${facts.id}/poster.jpg`} alt={`A frame of ${facts.name}`} className="size-full object-cover" draggable={false} />
+        <img
+          src={`/api/media/${facts.id}/poster.jpg`}
+          alt={`A frame of ${facts.name}`}
+          className="size-full object-cover"
+          draggable={false}
+        />
       ) : (
         <>
           <div
@@ -180,7 +188,9 @@ function ScrubbingPoster({ facts }: { readonly facts: MediumFacts }) {
             }}
           />
           <span className="absolute inset-y-0 w-px bg-white/80" style={{ left: `${100 * at}%` }} />
-          <span className="absolute right-1 bottom-1 rounded-sm bg-black/60 px-1 font-mono text-[10px] text-white">{Math.floor(at * facts.frames)}</span>
+          <span className="absolute right-1 bottom-1 rounded-sm bg-black/60 px-1 font-mono text-[10px] text-white">
+            {Math.floor(at * facts.frames)}
+          </span>
         </>
       )}
     </div>

@@ -76,7 +76,8 @@ export function OutlineEditor(props: OutlineEditorProps) {
     const from = mediumPoint(event);
     let chosen = selection;
     if (grip.kind === 'point') {
-      if (event.shiftKey) chosen = new Set(selection.has(grip.index) ? [...selection].filter((i) => i !== grip.index) : [...selection, grip.index]);
+      if (event.shiftKey)
+        chosen = new Set(selection.has(grip.index) ? [...selection].filter((i) => i !== grip.index) : [...selection, grip.index]);
       else if (!selection.has(grip.index)) chosen = new Set([grip.index]);
       onSelect(chosen);
     }
@@ -113,7 +114,12 @@ export function OutlineEditor(props: OutlineEditorProps) {
       setBox(null);
       onSelect(moved ? pointsInBox(points, current.from, at) : new Set());
     } else if (moved) {
-      const names = { point: current.selection.size > 1 ? `Moved ${current.selection.size} outline points` : 'Moved an outline point', in: 'Bent the outline', out: 'Bent the outline', shape: 'Moved the outline' };
+      const names = {
+        point: current.selection.size > 1 ? `Moved ${current.selection.size} outline points` : 'Moved an outline point',
+        in: 'Bent the outline',
+        out: 'Bent the outline',
+        shape: 'Moved the outline',
+      };
       props.onCommit(names[grip.kind], movedPoints(current, dx, dy, event.altKey));
     } else if (grip.kind === 'shape') onSelect(new Set());
   };
@@ -147,7 +153,11 @@ export function OutlineEditor(props: OutlineEditorProps) {
       height={size.height}
       className={`absolute inset-0 touch-none ${closed ? '' : 'cursor-crosshair'}`}
       role="application"
-      aria-label={closed ? 'Outline: drag points, double-click a side to add one' : 'Outline being drawn: click to add points, click the first to close'}
+      aria-label={
+        closed
+          ? 'Outline: drag points, double-click a side to add one'
+          : 'Outline being drawn: click to add points, click the first to close'
+      }
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
@@ -161,15 +171,37 @@ export function OutlineEditor(props: OutlineEditorProps) {
           <line x1="0" y1="0" x2="7" y2="0" stroke="#f3ead2" strokeWidth="1.6" />
         </pattern>
       </defs>
-      {closed && <path d={hides === 'inside' ? path : `M-1e5 -1e5H1e5V1e5H-1e5Z${path}`} fillRule="evenodd" fill={`url(#${patternId})`} opacity={0.75 * hatch} data-grip={hides === 'inside' ? 'shape' : undefined} className={hides === 'inside' ? 'cursor-move' : ''} />}
+      {closed && (
+        <path
+          d={hides === 'inside' ? path : `M-1e5 -1e5H1e5V1e5H-1e5Z${path}`}
+          fillRule="evenodd"
+          fill={`url(#${patternId})`}
+          opacity={0.75 * hatch}
+          data-grip={hides === 'inside' ? 'shape' : undefined}
+          className={hides === 'inside' ? 'cursor-move' : ''}
+        />
+      )}
       {ghosts.map((ghost, i) => (
-        <path key={ghost.frame} d={outlinePath(ghost.points, toStage, closed)} fill="none" stroke="#f3ead2" strokeWidth="1.2" strokeDasharray={i === 0 ? '1 4' : '7 4'} opacity="0.75" pointerEvents="none" />
+        <path
+          key={ghost.frame}
+          d={outlinePath(ghost.points, toStage, closed)}
+          fill="none"
+          stroke="#f3ead2"
+          strokeWidth="1.2"
+          strokeDasharray={i === 0 ? '1 4' : '7 4'}
+          opacity="0.75"
+          pointerEvents="none"
+        />
       ))}
       <path d={path} fill="none" stroke="#1c1b18" strokeWidth="4" strokeLinejoin="round" pointerEvents="none" />
       <path d={path} fill="none" stroke="#fffaf0" strokeWidth="1.6" strokeLinejoin="round" pointerEvents="none" />
       {closed && <path d={path} fill="none" stroke="transparent" strokeWidth="11" pointerEvents="stroke" data-grip="side" />}
-      {drawn !== null && <line x1={drawn.x + drawn.inX} y1={drawn.y + drawn.inY} x2={drawn.x + drawn.outX} y2={drawn.y + drawn.outY} stroke="#fffaf0" />}
-      {hovering !== null && last !== undefined && <line x1={last.x} y1={last.y} x2={hovering.x} y2={hovering.y} stroke="#fffaf0" strokeDasharray="3 3" pointerEvents="none" />}
+      {drawn !== null && (
+        <line x1={drawn.x + drawn.inX} y1={drawn.y + drawn.inY} x2={drawn.x + drawn.outX} y2={drawn.y + drawn.outY} stroke="#fffaf0" />
+      )}
+      {hovering !== null && last !== undefined && (
+        <line x1={last.x} y1={last.y} x2={hovering.x} y2={hovering.y} stroke="#fffaf0" strokeDasharray="3 3" pointerEvents="none" />
+      )}
       {placed.map((p, i) => (
         <g key={i}>
           {selection.has(i) &&
@@ -180,11 +212,29 @@ export function OutlineEditor(props: OutlineEditorProps) {
               return (
                 <g key={side}>
                   <line x1={p.x} y1={p.y} x2={p.x + x} y2={p.y + y} stroke="#fffaf0" strokeWidth="1" pointerEvents="none" />
-                  <circle cx={p.x + x} cy={p.y + y} r="4" fill="#23211c" stroke="#fffaf0" strokeWidth="1.4" data-grip={side} data-index={i} className="cursor-pointer" />
+                  <circle
+                    cx={p.x + x}
+                    cy={p.y + y}
+                    r="4"
+                    fill="#23211c"
+                    stroke="#fffaf0"
+                    strokeWidth="1.4"
+                    data-grip={side}
+                    data-index={i}
+                    className="cursor-pointer"
+                  />
                 </g>
               );
             })}
-          <circle cx={p.x} cy={p.y} r={selection.has(i) ? 5.5 : 4.5} fill={selection.has(i) ? '#23211c' : '#fffaf0'} stroke={selection.has(i) ? '#fffaf0' : '#23211c'} strokeWidth="1.6" pointerEvents="none" />
+          <circle
+            cx={p.x}
+            cy={p.y}
+            r={selection.has(i) ? 5.5 : 4.5}
+            fill={selection.has(i) ? '#23211c' : '#fffaf0'}
+            stroke={selection.has(i) ? '#fffaf0' : '#23211c'}
+            strokeWidth="1.6"
+            pointerEvents="none"
+          />
           <circle cx={p.x} cy={p.y} r="9" fill="transparent" data-grip="point" data-index={i} className="cursor-pointer" />
         </g>
       ))}
@@ -195,7 +245,18 @@ export function OutlineEditor(props: OutlineEditorProps) {
 }
 
 function BoxLines({ from, to }: { readonly from: Point; readonly to: Point }) {
-  return <rect x={Math.min(from.x, to.x)} y={Math.min(from.y, to.y)} width={Math.abs(to.x - from.x)} height={Math.abs(to.y - from.y)} fill="#fffaf0" fillOpacity="0.1" stroke="#fffaf0" strokeDasharray="3 3" />;
+  return (
+    <rect
+      x={Math.min(from.x, to.x)}
+      y={Math.min(from.y, to.y)}
+      width={Math.abs(to.x - from.x)}
+      height={Math.abs(to.y - from.y)}
+      fill="#fffaf0"
+      fillOpacity="0.1"
+      stroke="#fffaf0"
+      strokeDasharray="3 3"
+    />
+  );
 }
 
 function pointsInBox(points: readonly OutlinePoint[], a: Point, b: Point): ReadonlySet<number> {
@@ -215,7 +276,10 @@ function movedPoints({ grip, base, selection }: Drag, dx: number, dy: number, al
       const p = base[grip.index]!;
       const x = (grip.kind === 'in' ? p.inX : p.outX) + dx;
       const y = (grip.kind === 'in' ? p.inY : p.outY) + dy;
-      const twin = grip.kind === 'in' ? { outX: alone ? p.outX : -x, outY: alone ? p.outY : -y } : { inX: alone ? p.inX : -x, inY: alone ? p.inY : -y };
+      const twin =
+        grip.kind === 'in'
+          ? { outX: alone ? p.outX : -x, outY: alone ? p.outY : -y }
+          : { inX: alone ? p.inX : -x, inY: alone ? p.inY : -y };
       const own = grip.kind === 'in' ? { inX: x, inY: y } : { outX: x, outY: y };
       return base.with(grip.index, { ...p, ...own, ...twin });
     }

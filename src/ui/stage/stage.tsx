@@ -53,7 +53,11 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
     return () => observer.disconnect();
   }, []);
 
-  const fit: Place = { scale: Math.max(0.02, Math.min((size.width - 2 * MARGIN) / filmWidth, (size.height - 2 * MARGIN) / filmHeight)), x: 0, y: 0 };
+  const fit: Place = {
+    scale: Math.max(0.02, Math.min((size.width - 2 * MARGIN) / filmWidth, (size.height - 2 * MARGIN) / filmHeight)),
+    x: 0,
+    y: 0,
+  };
   const now = place ?? fit;
 
   const zoomAt = useCallback((factor: number, atX: number, atY: number, from: Place) => {
@@ -72,7 +76,8 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
       const box = element.getBoundingClientRect();
       const from = latest.current;
       if (event.shiftKey) setPlace({ ...from, x: from.x - event.deltaX - event.deltaY });
-      else zoomAt(Math.exp(-event.deltaY * 0.0016), event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2, from);
+      else
+        zoomAt(Math.exp(-event.deltaY * 0.0016), event.clientX - box.left - box.width / 2, event.clientY - box.top - box.height / 2, from);
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
@@ -80,7 +85,8 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (event.key.toLowerCase() === 'z' && !event.ctrlKey && !event.metaKey && !(event.target instanceof HTMLInputElement)) setHoldsZ(event.type === 'keydown');
+      if (event.key.toLowerCase() === 'z' && !event.ctrlKey && !event.metaKey && !(event.target instanceof HTMLInputElement))
+        setHoldsZ(event.type === 'keydown');
     };
     window.addEventListener('keydown', onKey);
     window.addEventListener('keyup', onKey);
@@ -135,7 +141,12 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
     pan.current = { x: event.clientX, y: event.clientY, place: now };
   };
   const movePan = (event: PointerEvent): void => {
-    if (pan.current !== null) setPlace({ ...pan.current.place, x: pan.current.place.x + event.clientX - pan.current.x, y: pan.current.place.y + event.clientY - pan.current.y });
+    if (pan.current !== null)
+      setPlace({
+        ...pan.current.place,
+        x: pan.current.place.x + event.clientX - pan.current.x,
+        y: pan.current.place.y + event.clientY - pan.current.y,
+      });
   };
   const endPan = (): void => {
     pan.current = null;
@@ -146,10 +157,22 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
   return (
     <div className="flex h-full min-w-0 flex-col bg-well text-well-ink">
       {header}
-      <div ref={well} className={`relative min-h-0 grow touch-none overflow-hidden ${holdsZ ? 'cursor-grab' : ''}`} onPointerDownCapture={startPan} onPointerMove={movePan} onPointerUp={endPan} onPointerCancel={endPan}>
+      <div
+        ref={well}
+        className={`relative min-h-0 grow touch-none overflow-hidden ${holdsZ ? 'cursor-grab' : ''}`}
+        onPointerDownCapture={startPan}
+        onPointerMove={movePan}
+        onPointerUp={endPan}
+        onPointerCancel={endPan}
+      >
         <div
           className={`absolute top-1/2 left-1/2 ${drawing?.kind === 'cut-out' ? 'checker' : 'bg-black'}`}
-          style={{ width: filmWidth * now.scale, height: filmHeight * now.scale, transform: `translate(-50%, -50%) translate(${now.x}px, ${now.y}px)`, outline: '1px solid rgb(255 255 255 / 0.14)' }}
+          style={{
+            width: filmWidth * now.scale,
+            height: filmHeight * now.scale,
+            transform: `translate(-50%, -50%) translate(${now.x}px, ${now.y}px)`,
+            outline: '1px solid rgb(255 255 255 / 0.14)',
+          }}
         >
           <canvas ref={canvas} role="img" aria-label={caption} className="size-full" data-stage />
         </div>
@@ -181,7 +204,13 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
 
 function IconOnWell({ label, onClick, children }: { readonly label: string; readonly onClick: () => void; readonly children: ReactNode }) {
   return (
-    <button type="button" aria-label={label} title={label} onClick={onClick} className="inline-flex size-5 items-center justify-center rounded hover:bg-white/10">
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="inline-flex size-5 items-center justify-center rounded hover:bg-white/10"
+    >
       {children}
     </button>
   );

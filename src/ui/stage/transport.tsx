@@ -32,7 +32,12 @@ export function Transport({ timecode, note, playback, framesPerSecond, onStep, o
         <IconButton label="One frame back (←)" onClick={() => onStep(-1)}>
           <StepBack size={15} />
         </IconButton>
-        <button type="button" aria-label={playback.playing ? 'Pause (Space)' : 'Play (Space)'} onClick={playback.toggle} className="inline-flex h-6 w-8 items-center justify-center rounded-[5px] bg-ink text-sheet">
+        <button
+          type="button"
+          aria-label={playback.playing ? 'Pause (Space)' : 'Play (Space)'}
+          onClick={playback.toggle}
+          className="inline-flex h-6 w-8 items-center justify-center rounded-[5px] bg-ink text-sheet"
+        >
           {playback.playing ? <Pause size={13} /> : <Play size={13} />}
         </button>
         <IconButton label="One frame on (→)" onClick={() => onStep(1)}>
@@ -43,7 +48,13 @@ export function Transport({ timecode, note, playback, framesPerSecond, onStep, o
         </IconButton>
       </div>
       <div className="w-1/3 text-right text-soft" role="status">
-        {late ? <span className="text-heed">showing {shown} of {Math.round(wanted)} frames a second</span> : `${Number(framesPerSecond.toFixed(3))} frames a second`}
+        {late ? (
+          <span className="text-heed">
+            showing {shown} of {Math.round(wanted)} frames a second
+          </span>
+        ) : (
+          `${Number(framesPerSecond.toFixed(3))} frames a second`
+        )}
       </div>
     </div>
   );

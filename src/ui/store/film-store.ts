@@ -6,7 +6,10 @@ import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/
 import { ApiError, call } from './api';
 
 /** How the newest change stands. */
-export type SaveState = { readonly kind: 'saved'; readonly at: number | null } | { readonly kind: 'saving' } | { readonly kind: 'offline'; readonly waiting: number };
+export type SaveState =
+  | { readonly kind: 'saved'; readonly at: number | null }
+  | { readonly kind: 'saving' }
+  | { readonly kind: 'offline'; readonly waiting: number };
 
 /** A file on its way to the server. */
 export interface Upload {
@@ -48,7 +51,16 @@ const RETRY_MS = 1500;
  */
 export class FilmStore {
   readonly filmId: string;
-  private state: FilmState = { film: null, history: [], save: { kind: 'saved', at: null }, shelf: [], media: new Map(), uploads: [], jobs: [], notice: null };
+  private state: FilmState = {
+    film: null,
+    history: [],
+    save: { kind: 'saved', at: null },
+    shelf: [],
+    media: new Map(),
+    uploads: [],
+    jobs: [],
+    notice: null,
+  };
   private readonly listeners = new Set<() => void>();
   private queue: Edit[] = [];
   /** Revision the server is known to have. */
@@ -73,7 +85,12 @@ export class FilmStore {
     try {
       await this.load();
     } catch (error) {
-      this.set({ notice: error instanceof ApiError ? error.message : 'The film could not be loaded: the server does not answer. Reload the page to try again.' });
+      this.set({
+        notice:
+          error instanceof ApiError
+            ? error.message
+            : 'The film could not be loaded: the server does not answer. Reload the page to try again.',
+      });
       return;
     }
     this.events = new EventSource(`/api/films/${this.filmId}/events`);
@@ -115,7 +132,8 @@ export class FilmStore {
   /** Sends a file to the shelf and tells how far it is. */
   upload(file: File): void {
     const id = crypto.randomUUID();
-    const change = (part: Partial<Upload>): void => this.set({ uploads: this.state.uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
+    const change = (part: Partial<Upload>): void =>
+      this.set({ uploads: this.state.uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
     this.set({ uploads: [...this.state.uploads, { id, name: file.name, fraction: 0, error: null }] });
     const request = new XMLHttpRequest();
     request.upload.onprogress = ({ loaded, total }) => change({ fraction: total > 0 ? loaded / total : 0 });
@@ -151,10 +169,19 @@ export class FilmStore {
   }
 
   private async load(): Promise<void> {
-    const [opened, shelf] = await Promise.all([call<Opened>('GET', `/api/films/${this.filmId}`), call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`)]);
+    const [opened, shelf] = await Promise.all([
+      call<Opened>('GET', `/api/films/${this.filmId}`),
+      call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`),
+    ]);
     this.revision = opened.revision;
     this.queue = [];
-    this.set({ film: opened.film, history: opened.edits, shelf, media: readyMedia(shelf), save: { kind: 'saved', at: this.state.save.kind === 'saved' ? this.state.save.at : null } });
+    this.set({
+      film: opened.film,
+      history: opened.edits,
+      shelf,
+      media: readyMedia(shelf),
+      save: { kind: 'saved', at: this.state.save.kind === 'saved' ? this.state.save.at : null },
+    });
     const unsent = this.readUnsent();
     if (unsent === null) return;
     if (unsent.base !== opened.revision) {
@@ -172,7 +199,11 @@ export class FilmStore {
   private push(edit: Edit, film: Film): void {
     this.queue.push(edit);
     const revision = this.revision + this.queue.length;
-    this.set({ film, history: [...this.state.history, { ...edit, revision }], save: this.state.save.kind === 'offline' ? { kind: 'offline', waiting: this.queue.length } : { kind: 'saving' } });
+    this.set({
+      film,
+      history: [...this.state.history, { ...edit, revision }],
+      save: this.state.save.kind === 'offline' ? { kind: 'offline', waiting: this.queue.length } : { kind: 'saving' },
+    });
     this.keepUnsent();
     void this.send();
   }

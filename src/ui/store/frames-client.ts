@@ -10,7 +10,10 @@ export class FramesClient {
   private readonly worker: Worker;
   private readonly cache = new Map<string, ImageBitmap>();
   private cachedBytes = 0;
-  private readonly open = new Map<number, { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }>();
+  private readonly open = new Map<
+    number,
+    { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }
+  >();
   private readonly byKey = new Map<string, number>();
   private jobs = 0;
   /** Milliseconds the worker needed for the newest picture. */
@@ -29,7 +32,12 @@ export class FramesClient {
   setMedia(media: ReadonlyMap<string, MediumFacts>): void {
     this.send({
       kind: 'media',
-      media: [...media.values()].map((m) => ({ mediumId: m.id, url: new URL(`/api/media/${m.id}/proxy.webm`, location.href).href, framesPerSecond: toNumber(m.rate), frames: m.frames })),
+      media: [...media.values()].map((m) => ({
+        mediumId: m.id,
+        url: new URL(`/api/media/${m.id}/proxy.webm`, location.href).href,
+        framesPerSecond: toNumber(m.rate),
+        frames: m.frames,
+      })),
     });
   }
 

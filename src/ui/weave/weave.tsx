@@ -63,7 +63,8 @@ export function Weave(props: WeaveProps) {
   useEffect(() => {
     const element = scroller.current!;
     const x = (frame - first) * CELL;
-    if (x < element.scrollLeft + CELL || x > element.scrollLeft + element.clientWidth - 2 * CELL) element.scrollLeft = x - element.clientWidth / 2;
+    if (x < element.scrollLeft + CELL || x > element.scrollLeft + element.clientWidth - 2 * CELL)
+      element.scrollLeft = x - element.clientWidth / 2;
   }, [frame, first]);
 
   const from = Math.max(first, first + Math.floor(view.left / CELL) - 1);
@@ -87,7 +88,14 @@ export function Weave(props: WeaveProps) {
     const reached = shot === 'leaving' ? at < placed.to + 12 : at >= placed.from - 12;
     if (!present) return used || reached ? <div className="hatched size-full border border-rule" title="no picture here" /> : null;
     if (!reached) return null;
-    return <Thumb drawing={{ kind: 'picture', plan: planShot(film, media, placed, shot, at) }} width={CELL} height={PICTURE} className={used ? '' : 'opacity-35'} />;
+    return (
+      <Thumb
+        drawing={{ kind: 'picture', plan: planShot(film, media, placed, shot, at) }}
+        width={CELL}
+        height={PICTURE}
+        className={used ? '' : 'opacity-35'}
+      />
+    );
   };
 
   return (
@@ -97,8 +105,17 @@ export function Weave(props: WeaveProps) {
           Weave
         </div>
         <RowLabel corner={<path d="M1 1v9h9z" className="fill-leaving" />} name={placed.leaving.name} note={handleText('leaving')} />
-        <RowLabel corner={<rect x="1.5" y="1.5" width="8" height="8" rx="1.5" className="fill-seam" />} name="Result" note={placed.to - placed.from === 0 ? 'plain cut' : ''} tinted />
-        <RowLabel corner={<path d="M10 10V1L1 10z" className="fill-entering" />} name={placed.entering.name} note={handleText('entering')} />
+        <RowLabel
+          corner={<rect x="1.5" y="1.5" width="8" height="8" rx="1.5" className="fill-seam" />}
+          name="Result"
+          note={placed.to - placed.from === 0 ? 'plain cut' : ''}
+          tinted
+        />
+        <RowLabel
+          corner={<path d="M10 10V1L1 10z" className="fill-entering" />}
+          name={placed.entering.name}
+          note={handleText('entering')}
+        />
         {keysLabel !== null && (
           <div className="flex h-6 items-center justify-between px-3.5">
             <span className="truncate">{keysLabel}</span>
@@ -112,7 +129,13 @@ export function Weave(props: WeaveProps) {
         <div className="relative" style={{ width: (last - first) * CELL, height: RULER + 3 * ROW + 30 }}>
           {visible.map((at) => (
             <div key={at} className="absolute top-0" style={{ left: x(at), width: CELL }}>
-              <button type="button" tabIndex={-1} onClick={() => onFrame(at)} className={`block w-full text-center font-mono text-[10.5px] ${at === frame ? 'font-bold' : 'text-soft'}`} style={{ height: RULER, lineHeight: `${RULER + 4}px` }}>
+              <button
+                type="button"
+                tabIndex={-1}
+                onClick={() => onFrame(at)}
+                className={`block w-full text-center font-mono text-[10.5px] ${at === frame ? 'font-bold' : 'text-soft'}`}
+                style={{ height: RULER, lineHeight: `${RULER + 4}px` }}
+              >
                 {at}
               </button>
             </div>
@@ -126,7 +149,14 @@ export function Weave(props: WeaveProps) {
           </Row>
           <Row top={RULER + ROW} label="Result, frame by frame" tinted>
             {visible.map((at) => (
-              <Cell key={at} left={x(at)} current={at === frame} marked onClick={() => onFrame(at)} label={`Result, frame ${at}${props.faults.has(at) ? ', fault' : ''}`}>
+              <Cell
+                key={at}
+                left={x(at)}
+                current={at === frame}
+                marked
+                onClick={() => onFrame(at)}
+                label={`Result, frame ${at}${props.faults.has(at) ? ', fault' : ''}`}
+              >
                 <Thumb drawing={{ kind: 'picture', plan: planFrame(film, media, at) }} width={CELL} height={PICTURE} />
                 {props.faults.has(at) && <span className="absolute inset-x-0 bottom-0 h-[3px] bg-fault" />}
               </Cell>
@@ -134,7 +164,14 @@ export function Weave(props: WeaveProps) {
           </Row>
           <Row top={RULER + 2 * ROW} label={`${placed.entering.name}, frame by frame`} drag={slide}>
             {visible.map((at) => (
-              <Cell key={at} left={x(at)} current={at === frame} onClick={() => !slide.justDragged() && onFrame(at)} label={`Entering, frame ${at}`} entering>
+              <Cell
+                key={at}
+                left={x(at)}
+                current={at === frame}
+                onClick={() => !slide.justDragged() && onFrame(at)}
+                label={`Entering, frame ${at}`}
+                entering
+              >
                 {shotCell('entering', at)}
               </Cell>
             ))}
@@ -148,7 +185,17 @@ export function Weave(props: WeaveProps) {
   );
 }
 
-function RowLabel({ corner, name, note, tinted = false }: { readonly corner: ReactNode; readonly name: string; readonly note: string; readonly tinted?: boolean }) {
+function RowLabel({
+  corner,
+  name,
+  note,
+  tinted = false,
+}: {
+  readonly corner: ReactNode;
+  readonly name: string;
+  readonly note: string;
+  readonly tinted?: boolean;
+}) {
   return (
     <div className={`flex items-center gap-2 px-3.5 ${tinted ? 'bg-seam/10' : ''}`} style={{ height: ROW }}>
       <svg viewBox="0 0 11 11" className="size-[11px] shrink-0" aria-hidden>
@@ -204,10 +251,28 @@ function useHorizontalDrag(onMove: (cells: number, final: boolean) => void): Dra
   };
 }
 
-function Row({ top, label, tinted = false, drag, children }: { readonly top: number; readonly label: string; readonly tinted?: boolean; readonly drag?: DragHandlers; readonly children: ReactNode }) {
+function Row({
+  top,
+  label,
+  tinted = false,
+  drag,
+  children,
+}: {
+  readonly top: number;
+  readonly label: string;
+  readonly tinted?: boolean;
+  readonly drag?: DragHandlers;
+  readonly children: ReactNode;
+}) {
   const { justDragged: _, ...handlers } = drag ?? { justDragged: null };
   return (
-    <div role="group" aria-label={label} className={`absolute inset-x-0 ${tinted ? 'bg-seam/10' : ''} ${drag === undefined ? '' : 'cursor-grab touch-none active:cursor-grabbing'}`} style={{ top, height: ROW }} {...handlers}>
+    <div
+      role="group"
+      aria-label={label}
+      className={`absolute inset-x-0 ${tinted ? 'bg-seam/10' : ''} ${drag === undefined ? '' : 'cursor-grab touch-none active:cursor-grabbing'}`}
+      style={{ top, height: ROW }}
+      {...handlers}
+    >
       {children}
     </div>
   );
@@ -226,7 +291,14 @@ interface CellProps {
 function Cell({ left, current, marked = false, entering = false, label, onClick, children }: CellProps) {
   const ring = !current ? '' : marked ? 'z-10 outline-2 outline-ink outline-solid' : 'z-10 outline-1 outline-ink/60 outline-solid';
   return (
-    <button type="button" tabIndex={-1} aria-label={label} onClick={onClick} className={`absolute top-[2px] overflow-hidden border-r border-sheet ${entering ? 'cursor-grab' : ''} ${ring}`} style={{ left, width: CELL, height: PICTURE }}>
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={label}
+      onClick={onClick}
+      className={`absolute top-[2px] overflow-hidden border-r border-sheet ${entering ? 'cursor-grab' : ''} ${ring}`}
+      style={{ left, width: CELL, height: PICTURE }}
+    >
       {children}
     </button>
   );
@@ -280,7 +352,11 @@ interface KeysProps {
   readonly onMove: (from: number, to: number, copy: boolean) => void;
 }
 
-const PIP: Record<Ease, string> = { 'soft both': 'size-[10px] rounded-full', straight: 'h-[12px] w-[5px] rounded-[1px]', hold: 'size-[9px]' };
+const PIP: Record<Ease, string> = {
+  'soft both': 'size-[10px] rounded-full',
+  straight: 'h-[12px] w-[5px] rounded-[1px]',
+  hold: 'size-[9px]',
+};
 
 /** Keyframe pips: drag to move, with Alt to copy. */
 function Keys({ keys, x, current, onFrame, onMove }: KeysProps) {

@@ -9,7 +9,9 @@ export const GET = handle<{ export: string }>(async (request, { params }) => {
   const found = await findExport((await getWorkshop()).db, parse(idSchema, (await params).export));
   if (found.frames === null) throw new AppError('not-found', 'This file is not finished yet.');
   const name = encodeURIComponent(found.name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`);
-  return fileResponse(request, exportFile(found.id, found.format), `video/${found.format}`, { 'content-disposition': `attachment; filename*=UTF-8''${name}` });
+  return fileResponse(request, exportFile(found.id, found.format), `video/${found.format}`, {
+    'content-disposition': `attachment; filename*=UTF-8''${name}`,
+  });
 });
 
 export const DELETE = handle<{ export: string }>(async (_, { params }) => {

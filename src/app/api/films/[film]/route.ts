@@ -4,4 +4,6 @@ import { openFilm } from '../../../../server/films';
 import { handle } from '../../../../server/http';
 import { getWorkshop } from '../../../../server/workshop';
 
-export const GET = handle<{ film: string }>(async (_, { params }) => NextResponse.json(await openFilm((await getWorkshop()).db, parse(idSchema, (await params).film))));
+export const GET = handle<{ film: string }>(async (_, { params }) =>
+  NextResponse.json(await openFilm((await getWorkshop()).db, parse(idSchema, (await params).film))),
+);

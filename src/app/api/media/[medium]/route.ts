@@ -14,7 +14,8 @@ export const DELETE = handle<{ medium: string }>(async (_, { params }) => {
   const { db } = await getWorkshop();
   const id = parse(idSchema, (await params).medium);
   const filmId = await filmOfMedium(db, id);
-  if (uses((await loadFilm(db, filmId)).film, id)) throw new AppError('conflict', 'This medium is on the reel or carries a matte. Take its shots off the reel first.');
+  if (uses((await loadFilm(db, filmId)).film, id))
+    throw new AppError('conflict', 'This medium is on the reel or carries a matte. Take its shots off the reel first.');
   await removeMedium(db, id);
   tellFilm(filmId, { kind: 'media' });
   return NextResponse.json({});

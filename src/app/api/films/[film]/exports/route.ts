@@ -4,7 +4,9 @@ import { idSchema, parse, sendBody } from '../../../../../server/film-schema';
 import { handle, readJson } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 
-export const GET = handle<{ film: string }>(async (_, { params }) => NextResponse.json(await listExports((await getWorkshop()).db, parse(idSchema, (await params).film))));
+export const GET = handle<{ film: string }>(async (_, { params }) =>
+  NextResponse.json(await listExports((await getWorkshop()).db, parse(idSchema, (await params).film))),
+);
 
 export const POST = handle<{ film: string }>(async (request, { params }) => {
   const { db, jobs } = await getWorkshop();

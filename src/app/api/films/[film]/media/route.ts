@@ -23,7 +23,13 @@ export const PUT = handle<{ film: string }>(async (request, { params }) => {
   if (name === '') throw new AppError('bad-request', 'The file has no name.');
   if (request.body === null) throw new AppError('unusable-file', `${name} is empty.`);
   const length = request.headers.get('content-length');
-  const id = await receiveMedium(db, filmId, name, Readable.fromWeb(request.body as ReadableStream<Uint8Array>), length === null ? null : Number(length));
+  const id = await receiveMedium(
+    db,
+    filmId,
+    name,
+    Readable.fromWeb(request.body as ReadableStream<Uint8Array>),
+    length === null ? null : Number(length),
+  );
   await jobs.add(filmId, 'ingest', id, `Preparing ${name}`);
   tellFilm(filmId, { kind: 'media' });
   return NextResponse.json({ id }, { status: 201 });

@@ -9,5 +9,7 @@ export const GET = handle<{ medium: string; file: string }>(async (request, { pa
   const { medium, file } = await params;
   const type = TYPES[file];
   if (type === undefined) throw new AppError('not-found', 'There is no such file.');
-  return fileResponse(request, mediumFile(parse(idSchema, medium), file as MediumFile), type, { 'cache-control': 'private, max-age=31536000, immutable' });
+  return fileResponse(request, mediumFile(parse(idSchema, medium), file as MediumFile), type, {
+    'cache-control': 'private, max-age=31536000, immutable',
+  });
 });

@@ -1,0 +1,167 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import chrome from 'selenium-webdriver/chrome.js';
+
+export { By };
+
+const WAIT_MS = 20_000;
+
+/** One headless Chromium with the few gestures the screen tests need. */
+export class Browser {
+  readonly driver: WebDriver;
+  private readonly profile: string;
+
+  private constructor(driver: WebDriver, profile: string) {
+    this.driver = driver;
+    this.profile = profile;
+  }
+
+  static async open(downloads: string = tmpdir()): Promise<Browser> {
+    const profile = mkdtempSync(join(tmpdir(), 'irimi-profile-'));
+    const options = new chrome.Options();
+    options.setChromeBinaryPath('/usr/bin/chromium');
+    options.addArguments(
+      '--headless=new',
+      '--no-sandbox',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--disable-dev-shm-usage',
+      '--force-device-scale-factor=1',
+      '--window-size=1280,800',
+      `--user-data-dir=${profile}`,
+    );
+    options.setUserPreferences({ 'download.default_directory': downloads });
+    const driver = await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+      .build();
+    // the window's frame takes part of its height; make the page itself 1280 × 800
+    const [dx, dy] = await driver.executeScript<[number, number]>('return [1280 - innerWidth, 800 - innerHeight]');
+    await driver
+      .manage()
+      .window()
+      .setRect({ width: 1280 + dx, height: 800 + dy });
+    return new Browser(driver, profile);
+  }
+
+  async close(): Promise<void> {
+    await this.driver.quit();
+    rmSync(this.profile, { recursive: true, force: true });
+  }
+
+  find(css: string): Promise<WebElement> {
+    return this.driver.wait(until.elementLocated(By.css(css)), WAIT_MS, `nothing matches ${css}`);
+  }
+
+  /** A button, tab or link by its name. */
+  async named(name: string): Promise<WebElement> {
+    const quoted = JSON.stringify(name);
+    return this.driver.wait(
+      until.elementLocated(
+        By.xpath(
+          `//*[self::button or self::a or @role="tab" or @role="radio" or self::input or self::label][@aria-label=${quoted} or normalize-space(.)=${quoted}]`,
+        ),
+      ),
+      WAIT_MS,
+      `nothing is named ${name}`,
+    );
+  }
+
+  async click(name: string): Promise<void> {
+    await (await this.named(name)).click();
+  }
+
+  async keys(...keys: string[]): Promise<void> {
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  }
+
+  /** Presses a key while others are held. */
+  async chord(held: readonly string[], key: string): Promise<void> {
+    const actions = this.driver.actions();
+    for (const k of held) actions.keyDown(k);
+    actions.sendKeys(key);
+    for (const k of held) actions.keyUp(k);
+    await actions.perform();
+  }
+
+  /** Presses at the first page position, moves through the others in steps and lets go at the last. */
+  async drag(...path: readonly { readonly x: number; readonly y: number }[]): Promise<void> {
+    const [first, ...rest] = path.map((p) => ({ x: Math.round(p.x), y: Math.round(p.y) }));
+    const actions = this.driver
+      .actions({ async: true })
+      .move({ ...first!, duration: 0 })
+      .press();
+    let last = first!;
+    for (const point of rest) {
+      const middle = { x: Math.round((last.x + point.x) / 2), y: Math.round((last.y + point.y) / 2) };
+      actions.move({ ...middle, duration: 20 }).move({ ...point, duration: 20 });
+      last = point;
+    }
+    await actions.release().perform();
+  }
+
+  async clickAt(x: number, y: number): Promise<void> {
+    await this.driver
+      .actions({ async: true })
+      .move({ x: Math.round(x), y: Math.round(y), duration: 0 })
+      .press()
+      .release()
+      .perform();
+  }
+
+  /** Waits until `script` (a function body) gives something true, and gives that back. */
+  async until<T>(script: string, what: string, milliseconds = WAIT_MS): Promise<T> {
+    return this.driver.wait<T>(() => this.driver.executeScript<T>(script), milliseconds, `did not happen: ${what}`);
+  }
+
+  script<T>(body: string, ...args: unknown[]): Promise<T> {
+    return this.driver.executeScript<T>(body, ...args);
+  }
+
+  /** Waits until the stage shows the drawing with this caption. */
+  async stageShows(caption: string): Promise<void> {
+    await this.until(
+      `return document.querySelector('canvas[data-stage]')?.dataset.drawn === ${JSON.stringify(caption)}`,
+      `stage shows ${caption}`,
+    );
+  }
+
+  /** RGB of the stage's picture at film pixel (x, y) of a film `filmWidth` wide. */
+  pixel(x: number, y: number, filmWidth: number): Promise<[number, number, number]> {
+    return this.script(
+      `const c = document.querySelector('canvas[data-stage]'), s = c.width / arguments[2];
+       return Array.from(c.getContext('2d').getImageData(Math.floor(arguments[0] * s), Math.floor(arguments[1] * s), 1, 1).data.slice(0, 3))`,
+      x,
+      y,
+      filmWidth,
+    );
+  }
+
+  /** Page position of a film pixel on the stage; it may lie outside the frame. */
+  async onStage(x: number, y: number, filmWidth: number): Promise<{ x: number; y: number }> {
+    const box = await this.script<{ left: number; top: number; width: number }>(
+      `const b = document.querySelector('canvas[data-stage]').getBoundingClientRect(); return { left: b.left, top: b.top, width: b.width }`,
+    );
+    const scale = box.width / filmWidth;
+    return { x: box.left + x * scale, y: box.top + y * scale };
+  }
+
+  async screenshot(path: string): Promise<void> {
+    writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+  }
+
+  /** Messages of the page's console that are errors. */
+  async consoleErrors(): Promise<string[]> {
+    const entries = await this.driver.manage().logs().get('browser');
+    return entries.filter((e) => e.level.name === 'SEVERE').map((e) => e.message);
+  }
+}

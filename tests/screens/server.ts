@@ -1,0 +1,51 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { createServer } from 'node:net';
+
+const START_MS = 60_000;
+
+async function freePort(): Promise<number> {
+  const probe = createServer().listen(0, '127.0.0.1');
+  await once(probe, 'listening');
+  const { port } = probe.address() as { port: number };
+  probe.close();
+  await once(probe, 'close');
+  return port;
+}
+
+/** The real server on a data folder of its own. */
+export class Server {
+  readonly url: string;
+  private readonly process: ChildProcess;
+
+  private constructor(process: ChildProcess, url: string) {
+    this.process = process;
+    this.url = url;
+  }
+
+  static async start(dataFolder: string, port?: number): Promise<Server> {
+    const at = port ?? (await freePort());
+    const child = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '--hostname', '127.0.0.1', '--port', String(at)], {
+      env: { ...process.env, IRIMI_ROOT: process.cwd(), IRIMI_DATA: dataFolder, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
+    const server = new Server(child, `http://127.0.0.1:${at}`);
+    for (const began = Date.now(); ; await new Promise((r) => setTimeout(r, 150))) {
+      const answer = await fetch(`${server.url}/api/health`).catch(() => null); // not listening yet
+      if (answer?.ok === true) return server;
+      if (child.exitCode !== null || Date.now() - began > START_MS) throw new Error('the server did not start');
+    }
+  }
+
+  get port(): number {
+    return Number(new URL(this.url).port);
+  }
+
+  /** Ends it like a crash would when `signal` is SIGKILL. */
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+    if (this.process.exitCode !== null || this.process.signalCode !== null) return;
+    const ended = once(this.process, 'exit');
+    this.process.kill(signal);
+    await ended;
+  }
+}
