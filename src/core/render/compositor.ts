@@ -73,7 +73,7 @@ export class Compositor {
     );
     const inverse = invert(fromPixels);
     const full = layer.mattes.length === 0 && this.isCovered(placed, width, height);
-    if (full && opacity === 255 && isUnmoved(inverse, picture, out)) {
+    if (full && opacity === 255 && isUnmoved(inverse, picture, out) && isOpaque(picture)) {
       out.data.set(picture.data);
       return;
     }
@@ -133,6 +133,13 @@ const isUnmoved = (inverse: Matrix, picture: Image, out: Image): boolean =>
   [inverse.a - 1, inverse.d - 1, inverse.b, inverse.c].every((v) => Math.abs(v) < 1e-9) &&
   Math.abs(inverse.e) < 1e-6 &&
   Math.abs(inverse.f) < 1e-6;
+
+function isOpaque({ data, width, height }: Image): boolean {
+  const pixels = new Uint32Array(data.buffer, data.byteOffset, width * height);
+  let all = 0xff000000;
+  for (let i = 0; i < pixels.length; i++) all &= pixels[i]!;
+  return all >>> 24 === 255;
+}
 
 /** Lays `picture` over `out` pixel by pixel. Colours in `out` are premultiplied by its alpha. */
 function blendAligned(picture: Image, coverage: Uint8Array, out: Image): void {

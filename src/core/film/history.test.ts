@@ -1,0 +1,60 @@
+import { expect, it } from 'vitest';
+import { rational } from '../geometry/rational';
+import { createFilm, type Film } from './film';
+import { applyEdit, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from './history';
+
+const start = createFilm('one', 16, 16, rational(24, 1));
+const rename = (film: Film, name: string) => makeEdit(film, `Named it ${name}`, (d) => void (d.name = name))!;
+
+/** A film with its history, as the page keeps it. */
+function player() {
+  let film = start;
+  const history: StoredEdit[] = [];
+  const push = (edit: Edit): void => {
+    film = applyEdit(film, edit);
+    history.push({ ...edit, revision: history.length + 1 });
+  };
+  return {
+    name: () => film.name,
+    edit: (name: string) => push(rename(film, name).edit),
+    undo: () => push(undoEdit(undoStacks(history).undo.at(-1)!)),
+    redo: () => push(redoEdit(undoStacks(history).redo.at(-1)!)),
+    names: () => ({ undo: undoStacks(history).undo.map((e) => e.name), redo: undoStacks(history).redo.map((e) => e.name) }),
+  };
+}
+
+it('takes back and brings back, as edits of their own', () => {
+  const p = player();
+  p.edit('two');
+  p.edit('three');
+  p.undo();
+  expect(p.name()).toBe('two');
+  p.undo();
+  expect(p.name()).toBe('one');
+  expect(p.names()).toEqual({ undo: [], redo: ['Named it three', 'Named it two'] });
+  p.redo();
+  p.redo();
+  expect(p.name()).toBe('three');
+  p.undo();
+  p.redo();
+  p.undo();
+  expect(p.name()).toBe('two');
+});
+
+it('has nothing to bring back after a new edit', () => {
+  const p = player();
+  p.edit('two');
+  p.undo();
+  p.edit('four');
+  expect(p.names()).toEqual({ undo: ['Named it four'], redo: [] });
+});
+
+it('makes no edit of a change that changes nothing', () => {
+  expect(makeEdit(start, 'nothing', (d) => void (d.name = 'one'))).toBeNull();
+});
+
+it('survives being stored as text', () => {
+  const { edit, film } = rename(start, 'two');
+  const stored = JSON.parse(JSON.stringify(edit)) as Edit;
+  expect(applyEdit(start, stored)).toEqual(film);
+});

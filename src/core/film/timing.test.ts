@@ -1,0 +1,44 @@
+import { describe, expect, it } from 'vitest';
+import { rational } from '../geometry/rational';
+import { sampleFilm, sampleMedium } from './sample-film';
+import { formatTimecode, handlesOf, mediumFrameAt, offsetOfMediumFrame, placedJoins } from './timing';
+
+describe('medium frames of a shot', () => {
+  it('are the film frames where the rates agree', () => {
+    const medium = sampleMedium('a', 50);
+    const film = sampleFilm([medium]);
+    const shot = { ...film.shots[0]!, inFrame: 7 };
+    for (let k = -7; k < 43; k++) expect(mediumFrameAt(film, shot, medium, k)).toBe(7 + k);
+  });
+
+  it('follow the clock where they do not, exactly over an hour', () => {
+    const medium = sampleMedium('a', 120_000, rational(30_000, 1001));
+    const film = sampleFilm([medium]);
+    const shot = film.shots[0]!;
+    for (const k of [0, 1, 4, 5, 1001, 24 * 3600])
+      expect(mediumFrameAt(film, shot, medium, k)).toBe(Math.floor((k * 30_000) / (1001 * 24)));
+    for (const at of [0, 1, 2, 3, 1250, 30_000]) {
+      const offset = offsetOfMediumFrame(film, shot, medium, at);
+      expect(mediumFrameAt(film, shot, medium, offset)).toBeGreaterThanOrEqual(at);
+      expect(mediumFrameAt(film, shot, medium, offset - 1)).toBeLessThan(at);
+    }
+  });
+});
+
+it('counts handles on both sides, negative where the shot itself runs out', () => {
+  const medium = sampleMedium('a', 100);
+  const film = sampleFilm([medium]);
+  expect(handlesOf(film, { ...film.shots[0]!, inFrame: 10, length: 60 }, medium)).toEqual({ before: 10, after: 30 });
+  expect(handlesOf(film, { ...film.shots[0]!, inFrame: -4, length: 110 }, medium)).toEqual({ before: -4, after: -6 });
+});
+
+it('places joins at the cuts', () => {
+  const film = sampleFilm([sampleMedium('a', 30), sampleMedium('b', 40), sampleMedium('c', 50)]);
+  expect(placedJoins(film).map((p) => p.cut)).toEqual([30, 70]);
+});
+
+it('writes timecode', () => {
+  const film = sampleFilm([]);
+  expect(formatTimecode(film, 0)).toBe('00:00:00:00');
+  expect(formatTimecode(film, 24 * 3661 + 5)).toBe('01:01:01:05');
+});

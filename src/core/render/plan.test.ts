@@ -1,0 +1,112 @@
+import { describe, expect, it } from 'vitest';
+import { apply } from '../geometry/matrix';
+import { setLayer, setOverlap } from '../film/edits';
+import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
+import { placedJoins } from '../film/timing';
+import { planFrame, planShot } from './plan';
+import { drawingOf, STAGE_VIEWS } from './views';
+
+const a = sampleMedium('a', 60);
+const b = sampleMedium('b', 60);
+const media = new Map([a, b].map((m) => [m.id, m]));
+const pictures = (plan: { layers: readonly { picture: { mediumId: string; frame: number } }[] }): string[] =>
+  plan.layers.map((l) => `${l.picture.mediumId}${l.picture.frame}`);
+
+describe('planFrame', () => {
+  const film = sampleFilm([a, b]);
+
+  it('shows the shot alone away from joins', () => {
+    expect(pictures(planFrame(film, media, 0))).toEqual(['a0']);
+    expect(pictures(planFrame(film, media, 59))).toEqual(['a59']);
+    expect(pictures(planFrame(film, media, 60))).toEqual(['b0']);
+  });
+
+  it('stacks the layers in the overlap and says which pictures are missing', () => {
+    const wide = changed(film, (d) => setOverlap(d, film.joins[0]!.id, 2, 2));
+    const plan = planFrame(wide, media, 61);
+    expect(pictures(plan)).toEqual(['b1']);
+    expect(plan.missing).toEqual([{ shotId: film.shots[0]!.id, shotName: 'shot a', where: 'after' }]);
+    expect(planFrame(wide, media, 58).missing).toMatchObject([{ shotName: 'shot b', where: 'before' }]);
+  });
+
+  it('says when a medium is not there', () => {
+    expect(planFrame(film, new Map(), 3)).toMatchObject({ layers: [], missing: [{ where: 'not ready' }] });
+  });
+
+  it('refuses frames the film does not have', () => {
+    expect(() => planFrame(film, media, 120)).toThrow(RangeError);
+    expect(() => planFrame(film, media, -1)).toThrow(RangeError);
+  });
+
+  it('fills the frame with a medium of other proportions', () => {
+    const tall = sampleMedium('t', 5, a.rate, 90, 160);
+    const plan = planFrame(sampleFilm([tall]), new Map([['t', tall]]), 0);
+    const corner = apply(plan.layers[0]!.matrix, { x: 45, y: 80 });
+    expect(corner.x).toBeCloseTo(80, 9);
+    expect(corner.y).toBeGreaterThan(45);
+  });
+});
+
+describe('layers', () => {
+  const film = sampleWipe(a, b, [edgeKey(30, 80), edgeKey(50, -80)]);
+  const { join, cut } = placedJoins(film)[0]!;
+
+  it('carry the outline of their frame', () => {
+    const [leaving, entering] = planFrame(film, media, 40).layers;
+    expect(leaving!.mattes[0]).toMatchObject({ side: 'outside' });
+    expect(leaving!.mattes[0]!.points[0]!.x).toBe(0);
+    expect(entering!.mattes).toEqual([]);
+    expect(pictures(planFrame(film, media, 40))).toEqual(['a40', 'b20']);
+  });
+
+  it('move with their channels, counted from the cut, and take their mattes along', () => {
+    const moved = changed(film, (d) =>
+      setLayer(d, join.id, join.layers[0]!.id, {
+        x: [
+          { frame: -5, ease: 'straight', value: 0 },
+          { frame: 5, ease: 'straight', value: 20 },
+        ],
+        opacity: 0.25,
+        visible: true,
+      }),
+    );
+    const layer = planFrame(moved, media, cut).layers[0]!;
+    expect(layer.matrix.e).toBe(10);
+    expect(layer.mattes[0]!.matrix.e).toBe(10);
+    expect(layer.opacity).toBe(0.25);
+  });
+
+  it('are left out when hidden', () => {
+    const hidden = changed(film, (d) => setLayer(d, join.id, join.layers[0]!.id, { visible: false }));
+    expect(pictures(planFrame(hidden, media, 40))).toEqual(['b20']);
+  });
+
+  it('do not use an outline that is not closed', () => {
+    const open = changed(film, (d) => void (d.mattes[0]!.outline.closed = false));
+    expect(planFrame(open, media, 40).layers[0]!.mattes).toEqual([]);
+  });
+});
+
+describe('stage views', () => {
+  const film = sampleWipe(a, b, [edgeKey(30, 80), edgeKey(50, -80)]);
+  const placed = placedJoins(film)[0]!;
+
+  it.each(STAGE_VIEWS)('%s can be drawn on every frame of both shots', (view) => {
+    for (let frame = 0; frame < 80; frame++) expect(drawingOf(film, media, placed, view, frame, 0.5).plan.width).toBe(160);
+  });
+
+  it('show one shot past its end on the reel, as far as its medium goes', () => {
+    expect(pictures(planShot(film, media, placed, 'leaving', 55))).toEqual(['a55']);
+    expect(pictures(planShot(film, media, placed, 'entering', 25))).toEqual(['b5']);
+    expect(planShot(film, media, placed, 'entering', 10).missing).toMatchObject([{ where: 'before' }]);
+  });
+
+  it('show the matte outside the overlap too', () => {
+    const drawing = drawingOf(film, media, placed, 'matte', 25, 0.5);
+    expect(drawing.plan.layers[0]!.mattes).toHaveLength(1);
+  });
+
+  it('mix the shots in the overlay', () => {
+    expect(drawingOf(film, media, placed, 'overlay', 40, 0.3).plan.layers.map((l) => l.opacity)).toEqual([0.3, 1]);
+  });
+});
