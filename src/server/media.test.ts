@@ -1,0 +1,146 @@
+import { writeFileSync } from 'node:fs';
+import { readdir, stat } from 'node:fs/promises';
+import { Readable } from 'node:stream';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeNumberedVideo, numbersOf, readNumber } from '../../tests/fixtures/numbered-video';
+import { createFilm } from '../core/film/film';
+import type { ShelfMedium } from '../core/film/media-facts';
+import { rational, toNumber } from '../core/geometry/rational';
+import { mediumFile } from './data-folder';
+import { addFilm } from './films';
+import { copyMedium, ingestMedium, listMedia, probeOf, receiveMedium, removeMedium } from './media';
+import { FrameReader, SlotPool } from './send/frame-reader';
+import { openTestWorkplace, type TestWorkplace } from './test-workplace';
+
+let place: TestWorkplace;
+let filmId: string;
+beforeAll(async () => {
+  place = await openTestWorkplace();
+  filmId = await addFilm(place.db, createFilm('Numbers', 320, 180, rational(24, 1)));
+});
+afterAll(() => place.close());
+
+const still = new AbortController().signal;
+
+async function bringIn(name: string): Promise<ShelfMedium> {
+  const id = await copyMedium(place.db, filmId, name, place.file(name));
+  await ingestMedium(place.db, id, still, () => undefined).catch(() => undefined); // the row says how it ended
+  return (await listMedia(place.db, filmId)).find((m) => m.id === id)!;
+}
+
+/** Numbers of some frames as sending out decodes them from the original. */
+async function sentNumbers(medium: ShelfMedium, from: number, count: number): Promise<number[]> {
+  const { width, height } = medium.facts!;
+  const reader = new FrameReader(
+    medium.id,
+    medium.name,
+    mediumFile(medium.id, 'original'),
+    await probeOf(place.db, medium.id),
+    from,
+    width,
+    height,
+    new SlotPool(4 * width * height),
+  );
+  const numbers: number[] = [];
+  for (let i = from; i < from + count; i++) {
+    const slot = await reader.frame(i);
+    numbers.push(readNumber({ width, height, data: slot.bytes }));
+    slot.release();
+  }
+  await reader.close();
+  return numbers;
+}
+
+/** Frame numbers of the proxy, as the page shows them. */
+const proxyNumbers = (medium: ShelfMedium): Promise<number[]> =>
+  numbersOf(mediumFile(medium.id, 'proxy.webm'), medium.facts!.proxyWidth, medium.facts!.proxyHeight);
+
+const UNEVEN_FRAMES = 90;
+/** A phone's clock: thirty a second on average, never quite on time, with two long gaps. */
+const unevenTime = (n: number): number => n / 30 + 0.011 * ((n * 7) % 3) + (n > 40 ? 0.4 : 0) + (n > 70 ? 0.25 : 0);
+
+describe('frame n', () => {
+  it.each([
+    ['24', '24.mp4', 100],
+    ['30000/1001', '2997.mp4', 130],
+    ['25', '25.webm', 60],
+  ])('is the same picture on the page and sent out, at %s', async (rate, name, frames) => {
+    const codec = name.endsWith('webm') ? ['-c:v', 'libvpx', '-b:v', '3M', '-deadline', 'realtime', '-cpu-used', '8'] : undefined;
+    await makeNumberedVideo(place.file(name), { width: 320, height: 180, frames, rate, ...(codec === undefined ? {} : { codec }) });
+    const medium = await bringIn(name);
+    expect(medium).toMatchObject({ status: 'ready', facts: { frames, width: 320, height: 180, wasVariable: false } });
+    const all = Array.from({ length: frames }, (_, i) => i);
+    expect(await proxyNumbers(medium)).toEqual(all);
+    expect(await sentNumbers(medium, 0, frames)).toEqual(all);
+    // entered in the middle, right after and right before key frames, and at the end
+    for (const from of [1, 29, 31, frames - 2]) expect(await sentNumbers(medium, from, 2)).toEqual([from, from + 1]);
+  });
+
+  it('is the same picture when the file has no steady rate, and stays on time', async () => {
+    await makeNumberedVideo(place.file('uneven.mp4'), { width: 320, height: 180, frames: UNEVEN_FRAMES, rate: '30', times: unevenTime });
+    const medium = await bringIn('uneven.mp4');
+    expect(medium).toMatchObject({ status: 'ready', facts: { wasVariable: true } });
+    const rate = toNumber(medium.facts!.rate);
+    const proxy = await proxyNumbers(medium);
+    expect(proxy).toHaveLength(medium.facts!.frames);
+    expect(await sentNumbers(medium, 0, proxy.length)).toEqual(proxy);
+    for (const from of [38, 55, 80]) expect(await sentNumbers(medium, from, 3)).toEqual(proxy.slice(from, from + 3));
+    proxy.forEach((number, k) => {
+      // what the file shows at that moment, give or take half a frame of the even grid
+      expect(unevenTime(number) - unevenTime(0)).toBeLessThanOrEqual((k + 0.51) / rate);
+      if (number + 1 < UNEVEN_FRAMES) expect(unevenTime(number + 1) - unevenTime(0)).toBeGreaterThanOrEqual((k - 0.51) / rate);
+    });
+  });
+});
+
+describe('what is no usable video', () => {
+  it.each([
+    ['text.mp4', 'this is not a video at all', /not a video/],
+    ['list.m3u8', '#EXTM3U\n#EXTINF:1,\n/etc/passwd\n', /not a video/],
+    ['concat.txt', "ffconcat version 1.0\nfile '/etc/passwd'\n", /not a video/],
+    ['picture.svg', '<svg xmlns="http://www.w3.org/2000/svg"><image href="file:///etc/passwd"/></svg>', /not a video/],
+  ])('%s gets a clear sentence', async (name, content, sentence) => {
+    writeFileSync(place.file(name), content);
+    const medium = await bringIn(name);
+    expect(medium.status).toBe('failed');
+    expect(medium.error).toMatch(sentence);
+  });
+
+  it('sound alone says so', async () => {
+    const { run } = await import('./ffmpeg');
+    await run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libopus', place.file('tone.webm')]);
+    expect((await bringIn('tone.webm')).error).toMatch(/sound but no picture/);
+  });
+
+  it('a file cut off in the middle keeps what can be decoded, or says what is wrong', async () => {
+    await makeNumberedVideo(place.file('whole.mkv'), { width: 320, height: 180, frames: 60, rate: '24' });
+    const bytes = (await import('node:fs')).readFileSync(place.file('whole.mkv'));
+    writeFileSync(place.file('half.mkv'), bytes.subarray(0, bytes.length / 2));
+    const medium = await bringIn('half.mkv');
+    if (medium.status === 'ready') expect(medium.facts!.frames).toBeGreaterThan(5);
+    else expect(medium.error).toMatch(/could not be read/);
+  });
+});
+
+describe('receiveMedium', () => {
+  it('stores the stream and knows its size', async () => {
+    const id = await receiveMedium(place.db, filmId, 'a.bin', Readable.from([Buffer.alloc(1000), Buffer.alloc(500)]), 1500);
+    expect((await stat(mediumFile(id, 'original'))).size).toBe(1500);
+    await removeMedium(place.db, id);
+  });
+
+  it('leaves nothing of a file that arrives incomplete', async () => {
+    const before = (await listMedia(place.db, filmId)).length;
+    await expect(receiveMedium(place.db, filmId, 'b.bin', Readable.from([Buffer.alloc(10)]), 11)).rejects.toThrow(/incomplete: 10 of 11/);
+    const lost = new Readable({
+      read() {
+        this.push(Buffer.alloc(10));
+        this.destroy(new Error('connection lost'));
+      },
+    });
+    await expect(receiveMedium(place.db, filmId, 'c.bin', lost, 100)).rejects.toThrow(/connection lost/);
+    expect(await listMedia(place.db, filmId)).toHaveLength(before);
+    for (const folder of await readdir(`${place.folder}/data/media`))
+      expect(await readdir(`${place.folder}/data/media/${folder}`)).not.toContain('original.part');
+  });
+});

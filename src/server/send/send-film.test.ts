@@ -1,0 +1,154 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, readdirSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeNumberedVideo, numbersOf } from '../../../tests/fixtures/numbered-video';
+import { addShot, setOverlap, trimStart } from '../../core/film/edits';
+import { createFilm, type Film } from '../../core/film/film';
+import { readyMedia } from '../../core/film/media-facts';
+import { changed, countingIds, edgeKey, sampleWipe } from '../../core/film/sample-film';
+import { filmLength, placedJoins } from '../../core/film/timing';
+import { rational, type Rational } from '../../core/geometry/rational';
+import { sourcesOf } from '../exports';
+import { addFilm } from '../films';
+import { copyMedium, ingestMedium, listMedia } from '../media';
+import { openTestWorkplace, type TestWorkplace } from '../test-workplace';
+import { decodeSizes, sendFilm, type SendTask } from './send-film';
+
+let place: TestWorkplace;
+let filmId: string;
+const [WIDTH, HEIGHT] = [320, 180];
+
+beforeAll(async () => {
+  place = await openTestWorkplace();
+  execFileSync(process.execPath, ['scripts/build.mjs', '--tools']);
+  filmId = await addFilm(place.db, createFilm('Send', WIDTH, HEIGHT, rational(24, 1)));
+  for (const [name, rate] of [
+    ['24.mp4', '24'],
+    ['2997.mp4', '30000/1001'],
+  ] as const) {
+    await makeNumberedVideo(place.file(name), { width: WIDTH, height: HEIGHT, frames: 60, rate });
+    await ingestMedium(place.db, await copyMedium(place.db, filmId, name, place.file(name)), new AbortController().signal, () => undefined);
+  }
+});
+afterAll(() => place.close());
+
+const media = async () => [...readyMedia(await listMedia(place.db, filmId)).values()];
+
+async function film(rate: Rational, change: Parameters<typeof changed>[1] = () => undefined): Promise<Film> {
+  const all = await media();
+  return changed(createFilm('Send', WIDTH, HEIGHT, rate), (d) => {
+    all.forEach((m, i) => addShot(d, m, i, countingIds(`s${i}`)));
+    change(d);
+  });
+}
+
+async function send(toSend: Film, out: string, rest: Partial<SendTask> = {}) {
+  return sendFilm({
+    film: toSend,
+    ...(await sourcesOf(place.db, filmId, toSend)),
+    from: 0,
+    to: filmLength(toSend),
+    format: out.endsWith('mp4') ? 'mp4' : 'webm',
+    output: place.file(out),
+    signal: new AbortController().signal,
+    onProgress: () => undefined,
+    ...rest,
+  });
+}
+
+const probe = (file: string) =>
+  JSON.parse(
+    execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-select_streams', 'v', '-show_streams', '-of', 'json', place.file(file)], {
+      encoding: 'utf8',
+    }),
+  ) as { streams: Record<string, string>[] };
+
+describe('sendFilm', () => {
+  it.each([
+    ['out.webm', rational(24, 1), 'vp9', '24/1'],
+    ['out.mp4', rational(30000, 1001), 'h264', '30000/1001'],
+  ])('%s has every frame once, at the right rate', async (name, rate, codec, rateText) => {
+    const whole = await film(rate);
+    const { frames, framesWithHoles } = await send(whole, name);
+    expect(frames).toBe(filmLength(whole));
+    expect(framesWithHoles).toEqual([]);
+    const [stream] = probe(name).streams;
+    expect(stream).toMatchObject({
+      codec_name: codec,
+      r_frame_rate: rateText,
+      nb_read_frames: String(frames),
+      width: WIDTH,
+      height: HEIGHT,
+      pix_fmt: 'yuv420p',
+    });
+    const numbers = await numbersOf(place.file(name), WIDTH, HEIGHT);
+    const fps = rate.numerator / rate.denominator;
+    const [first] = whole.shots;
+    const expected = Array.from({ length: frames }, (_, k) =>
+      k < first!.length ? Math.floor((k * 24) / fps + 1e-6) : Math.floor(((k - first!.length) * (30000 / 1001)) / fps + 1e-6),
+    );
+    expect(numbers).toEqual(expected);
+  });
+
+  it('draws joins: the entering shot shows where the outline opens', async () => {
+    const [a, b] = await media();
+    const wiped = {
+      ...sampleWipe({ ...a!, width: 160, height: 90 }, { ...b!, width: 160, height: 90 }, [edgeKey(20, 80), edgeKey(30, -80)], 40, 30),
+      width: WIDTH,
+      height: HEIGHT,
+    };
+    const { from, to } = placedJoins(wiped)[0]!;
+    const result = await send(wiped, 'join.webm', {
+      from: from - 2,
+      to: to + 2,
+      media: new Map([a!, b!].map((m) => [m.id, { ...m, width: 160, height: 90 }])),
+    });
+    expect(result).toEqual({ frames: to - from + 4, framesWithHoles: [] });
+    const numbers = await numbersOf(place.file('join.webm'), WIDTH, HEIGHT);
+    expect(numbers[0]).toBe(from - 2);
+  });
+
+  it('reports frames with holes', async () => {
+    const [, second] = await media();
+    const early = await film(rational(24, 1), (d) => setOverlap(d, d.joins[0]!.id, 3, 0));
+    const hidden = changed(early, (d) => void (d.joins[0]!.layers[0]!.visible = false));
+    const from = placedJoins(hidden)[0]!.from;
+    expect((await send(hidden, 'holes.webm', { from: from - 1, to: from + 4 })).framesWithHoles).toEqual([from, from + 1, from + 2]);
+    const slid = changed(hidden, (d) => trimStart(d, second!, d.shots[1]!.id, 10, countingIds('t')));
+    expect((await send(slid, 'whole.webm', { from: from - 1, to: from + 4 })).framesWithHoles).toEqual([]);
+  });
+
+  it('leaves nothing when it is stopped', async () => {
+    const abort = new AbortController();
+    const whole = await film(rational(24, 1));
+    await expect(
+      send(whole, 'stopped.webm', { signal: abort.signal, onProgress: (f) => f > 0.2 && abort.abort(new Error('enough')) }),
+    ).rejects.toThrow('enough');
+    expect(existsSync(place.file('stopped.webm'))).toBe(false);
+    expect(readdirSync(place.folder).filter((f) => f.includes('.part'))).toEqual([]);
+  });
+
+  it('leaves nothing when an original is gone, and says which', async () => {
+    const whole = await film(rational(24, 1));
+    const sources = await sourcesOf(place.db, filmId, whole);
+    const originals = new Map([...sources.originals].map(([id, o]) => [id, { ...o, path: '/nowhere.mp4' }]));
+    await expect(send(whole, 'broken.webm', { originals })).rejects.toThrow(/24 ended after frame -1, before frame 0.*nowhere/s);
+    expect(existsSync(place.file('broken.webm'))).toBe(false);
+  });
+
+  it('says when the place to write to does not exist', async () => {
+    await expect(send(await film(rational(24, 1)), 'no/such/folder.webm')).rejects.toThrow(/could not be encoded.*No such file/s);
+  });
+});
+
+it('decodes each medium as large as it is shown, never larger than it is', () => {
+  const layer = (scale: number) => ({
+    picture: { mediumId: 'm', frame: 0, width: 400, height: 200 },
+    matrix: { a: scale, b: 0, c: 0, d: scale, e: 0, f: 0 },
+    opacity: 1,
+    mattes: [],
+  });
+  const plan = (scale: number) => ({ width: 100, height: 50, layers: [layer(scale)], missing: [] });
+  expect(decodeSizes([plan(0.25), plan(0.5)]).get('m')).toEqual({ width: 200, height: 100 });
+  expect(decodeSizes([plan(3)]).get('m')).toEqual({ width: 400, height: 200 });
+});
