@@ -4,7 +4,7 @@
 //   node demo/footage/render.mjs shot SHOT [--work DIR]      frames → demo/media/SHOT.webm, demo/truth/SHOT.*
 import { spawnSync } from 'node:child_process';
 import { createServer } from 'node:http';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -74,6 +74,14 @@ function ffmpeg(...args) {
   if (run.status !== 0) throw new Error(`ffmpeg failed: ${args.join(' ')}`);
 }
 
+const MAX_MEDIA_BYTES = 4_000_000;
+
+function encodePictures(pattern, output, crf) {
+  const vp9 = ['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', String(crf), '-deadline', 'good', '-cpu-used', '2', '-row-mt', '1', '-g', '48'];
+  const tags = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
+  ffmpeg('-framerate', '24', '-i', pattern, '-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p', ...vp9, ...tags, output);
+}
+
 async function renderShot(workDir) {
   mkdirSync(workDir, { recursive: true });
   const frameFile = (kind, frame) => join(workDir, `${kind}-${String(frame).padStart(5, '0')}.png`);
@@ -99,37 +107,10 @@ async function renderShot(workDir) {
     writeFileSync(pointsFile, JSON.stringify({ framesPerSecond: 24, width: 1280, height: 720, points }));
   });
   const media = join(root, 'demo/media', `${name}.webm`);
-  ffmpeg(
-    '-framerate',
-    '24',
-    '-i',
-    join(workDir, 'picture-%05d.png'),
-    '-vf',
-    'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
-    '-c:v',
-    'libvpx-vp9',
-    '-b:v',
-    '0',
-    '-crf',
-    '24',
-    '-deadline',
-    'good',
-    '-cpu-used',
-    '2',
-    '-row-mt',
-    '1',
-    '-g',
-    '48',
-    '-colorspace',
-    'bt709',
-    '-color_primaries',
-    'bt709',
-    '-color_trc',
-    'bt709',
-    '-color_range',
-    'tv',
-    media,
-  );
+  for (const crf of [24, 27, 30, 33]) {
+    encodePictures(join(workDir, 'picture-%05d.png'), media, crf);
+    if (statSync(media).size < MAX_MEDIA_BYTES) break;
+  }
   if (hasMatte)
     ffmpeg(
       '-framerate',

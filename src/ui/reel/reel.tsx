@@ -208,7 +208,6 @@ function ShotBlock({
   onPointerCancel,
 }: ShotBlockProps) {
   const width = shot.length * perFrame;
-  const follow = { onPointerMove, onPointerUp, onPointerCancel };
   const tiles = medium === undefined ? 0 : Math.max(1, Math.ceil(width / TILE));
   return (
     <div
@@ -218,7 +217,9 @@ function ShotBlock({
       className={`absolute cursor-grab touch-none overflow-hidden rounded-[3px] border bg-well active:cursor-grabbing ${selected ? 'border-ink outline-1 outline-ink outline-solid' : 'border-sheet'} ${lifted === 0 ? '' : 'z-30 opacity-75'}`}
       style={{ left: left + lifted, top: 24, width, height: SHOT_HEIGHT }}
       onPointerDown={(e) => onPointerDown(e, shot, 'move')}
-      {...follow}
+      onPointerMove={onPointerMove}
+      onPointerUp={onPointerUp}
+      onPointerCancel={onPointerCancel}
     >
       {medium !== undefined &&
         Array.from({ length: tiles }, (_, i) => (
@@ -244,7 +245,6 @@ function ShotBlock({
           title={`Trim the ${end}`}
           className={`absolute inset-y-0 w-[7px] cursor-ew-resize hover:bg-white/50 ${end === 'start' ? 'left-0' : 'right-0'}`}
           onPointerDown={(e) => onPointerDown(e, shot, end)}
-          {...follow}
         />
       ))}
     </div>

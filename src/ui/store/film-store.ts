@@ -215,7 +215,7 @@ export class FilmStore {
     clearTimeout(this.retry);
     try {
       while (this.queue.length > 0) {
-        await call('POST', `/api/films/${this.filmId}/edits`, { base: this.revision, edit: this.queue[0] });
+        await this.store(this.queue[0]!);
         this.queue.shift();
         this.revision++;
         this.keepUnsent();
@@ -226,13 +226,30 @@ export class FilmStore {
         this.queue = [];
         this.keepUnsent();
         await this.quietly(() => this.load());
-        this.set({ notice: error.status === 409 ? `${error.message} You now see the newer film.` : error.message });
+        this.set({
+          save: { kind: 'saved', at: Date.now() },
+          notice: error.status === 409 ? `${error.message} You now see the newer film.` : error.message,
+        });
       } else {
         this.set({ save: { kind: 'offline', waiting: this.queue.length } });
         this.retry = setTimeout(() => void this.send(), RETRY_MS);
       }
     } finally {
       this.sending = false;
+    }
+  }
+
+  /** Stores one edit. One that arrived before, its answer lost on the way back, counts as stored. */
+  private async store(edit: Edit): Promise<void> {
+    try {
+      await call('POST', `/api/films/${this.filmId}/edits`, { base: this.revision, edit });
+    } catch (error) {
+      if (!(error instanceof ApiError && error.status === 409)) throw error;
+      const { revision, edits } = await call<Opened>('GET', `/api/films/${this.filmId}`);
+      const newest = edits.at(-1);
+      const arrived =
+        revision === this.revision + 1 && newest !== undefined && JSON.stringify(newest.patches) === JSON.stringify(edit.patches);
+      if (!arrived) throw error;
     }
   }
 

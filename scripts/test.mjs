@@ -1,0 +1,60 @@
+#!/usr/bin/env node
+// Everything that must hold, in order: lint, formatting, types, import directions, unit tests, build, the screens in Chromium.
+//   node scripts/test.mjs [lint|unit|screens …]     default: all. The last line counts the tests.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+
+const node = (...args) =>
+  spawnSync(process.execPath, args, { stdio: 'inherit', env: { ...process.env, IRIMI_ROOT: process.cwd(), NEXT_TELEMETRY_DISABLED: '1' } })
+    .status === 0;
+const bin = (path, ...args) => node(`node_modules/${path}`, ...args);
+
+let passed = 0;
+let failed = 0;
+const count = (name, ok) => {
+  console.log(`${ok ? 'ok' : 'FAILED'}: ${name}`);
+  if (ok) passed++;
+  else failed++;
+};
+
+/** Runs Vitest and adds its counts; a run without a report is a failure. */
+function vitest(name, ...args) {
+  mkdirSync('.run', { recursive: true });
+  const report = `.run/${name}.json`;
+  rmSync(report, { force: true });
+  bin('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...args);
+  try {
+    const { numPassedTests, numFailedTests, numTotalTestSuites, success } = JSON.parse(readFileSync(report, 'utf8'));
+    passed += numPassedTests;
+    failed += numFailedTests + (!success && numFailedTests === 0 ? 1 : 0) + (numTotalTestSuites === 0 ? 1 : 0);
+  } catch (error) {
+    console.error(`no report of the ${name} tests: ${error.message}`);
+    failed++;
+  }
+}
+
+const parts = {
+  lint() {
+    count('lint', bin('eslint/bin/eslint.js', '.'));
+    count('formatting', bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'));
+    count('import directions', node('scripts/check-imports.mjs'));
+    count('build', node('scripts/build.mjs')); // makes the route types that the type check reads
+    count('types', bin('typescript/bin/tsc', '--noEmit'));
+  },
+  unit: () => vitest('unit'),
+  screens() {
+    if (!node('scripts/build.mjs')) count('build', false);
+    else vitest('screens', '--config', 'vitest.screens.config.ts');
+  },
+};
+
+const wanted = process.argv.slice(2);
+for (const part of wanted.length > 0 ? wanted : Object.keys(parts)) {
+  if (parts[part] === undefined) {
+    console.error(`unknown part "${part}"; known: ${Object.keys(parts).join(', ')}`);
+    process.exit(2);
+  }
+  parts[part]();
+}
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed === 0 && passed > 0 ? 0 : 1);
