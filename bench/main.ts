@@ -1,1 +1,25 @@
-export {};
+import { writeFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
+import { benchCompositor } from './compositor';
+import { benchMedia } from './media';
+import { benchPointer } from './pointer';
+import type { Line } from './line';
+
+const GROUPS: Record<string, () => Promise<Line[]>> = { compositor: benchCompositor, media: benchMedia, pointer: benchPointer };
+
+const { positionals, values } = parseArgs({ allowPositionals: true, options: { json: { type: 'string' } } });
+const wanted = positionals.length > 0 ? positionals : Object.keys(GROUPS);
+const lines: Line[] = [];
+for (const name of wanted) {
+  const group = GROUPS[name];
+  if (group === undefined) {
+    console.error(`irimi bench: unknown group "${name}"; known: ${Object.keys(GROUPS).join(', ')}`);
+    process.exit(2);
+  }
+  for (const line of await group()) {
+    lines.push(line);
+    console.log(`${line.what.padEnd(64)} ${line.value.padStart(16)}   ${line.against}`);
+  }
+}
+if (values.json !== undefined) writeFileSync(values.json, `${JSON.stringify(lines, null, 2)}\n`);
+process.exit(0);

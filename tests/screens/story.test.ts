@@ -433,7 +433,7 @@ describe('sending out', () => {
     );
     await page.click(label);
     const href = await page.until<string>(
-      `return document.querySelector('ul[aria-label="Sent out"] li a[download]')?.href`,
+      `return [...document.querySelectorAll('ul[aria-label="Sent out"] li')].find((li) => li.textContent.includes('.mp4') && li.querySelector('a[download]'))?.querySelector('a').href`,
       'the film is ready',
       90_000,
     );

@@ -33,15 +33,20 @@ export function NumberField({
   const [draft, setDraft] = useState<string | null>(null);
   const drag = useRef<{ x: number; from: number; value: number } | null>(null);
   const clamp = (v: number): number => Math.max(min, Math.min(max, rounded(v, step)));
+  const givenUp = useRef(false);
   const commit = (): void => {
-    const typed = draft === null ? null : evaluateSum(draft);
+    const typed = draft === null || givenUp.current ? null : evaluateSum(draft);
+    givenUp.current = false;
     setDraft(null);
     if (typed !== null && clamp(typed) !== value) onCommit(clamp(typed));
   };
-  const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.key === 'Enter') commit();
-    else if (event.key === 'Escape') setDraft(null);
-    else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>): void => {
+    // leaving the field stores what was typed, and gives the keys back to the page
+    if (event.key === 'Enter') event.currentTarget.blur();
+    else if (event.key === 'Escape') {
+      givenUp.current = true;
+      event.currentTarget.blur();
+    } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
       event.preventDefault();
       const next = clamp(value + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1));
       setDraft(null);
