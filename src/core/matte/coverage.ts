@@ -19,6 +19,9 @@ export class CoverageRaster {
   readonly height: number;
   /** Signed cover each pixel adds to itself and everything to its right; one spare column. */
   private readonly deltas: Float64Array;
+  /** Rows that `deltas` says anything about, first and one past the last. */
+  private firstRow = 0;
+  private endRow = 0;
   private readonly winding: Int16Array;
   private distances: Float32Array | null = null;
 
@@ -50,9 +53,9 @@ export class CoverageRaster {
   /** Area of `polygon` inside the raster, in pixels, without the rounding to 8 bits. */
   area(polygon: Float64Array): number {
     this.accumulate(polygon);
-    const { width, height, deltas } = this;
+    const { width, firstRow, endRow, deltas } = this;
     let total = 0;
-    for (let y = 0, i = 0; y < height; y++, i++) {
+    for (let y = firstRow, i = firstRow * (width + 1); y < endRow; y++, i++) {
       for (let x = 0, sum = 0; x < width; x++, i++) {
         sum += deltas[i]!;
         total += Math.min(1, Math.abs(sum));
@@ -63,19 +66,34 @@ export class CoverageRaster {
 
   private fillExact(polygon: Float64Array, out: Uint8Array): void {
     this.accumulate(polygon);
-    const { width, height, deltas } = this;
-    for (let y = 0, i = 0, o = 0; y < height; y++, i++) {
+    const { width, firstRow, endRow, deltas } = this;
+    out.fill(0, 0, firstRow * width);
+    out.fill(0, endRow * width);
+    for (let y = firstRow, i = firstRow * (width + 1), o = firstRow * width; y < endRow; y++, i++) {
+      let value = 0;
       for (let x = 0, sum = 0; x < width; x++, i++, o++) {
-        sum += deltas[i]!;
-        const cover = sum < 0 ? -sum : sum;
-        out[o] = cover >= 1 ? 255 : 255 * cover + 0.5;
+        const delta = deltas[i]!;
+        if (delta !== 0) {
+          sum += delta;
+          const cover = sum < 0 ? -sum : sum;
+          value = cover >= 1 ? 255 : (255 * cover + 0.5) | 0;
+        }
+        out[o] = value;
       }
     }
   }
 
   private accumulate(polygon: Float64Array): void {
-    this.deltas.fill(0);
     const n = polygon.length;
+    let top = Infinity;
+    let bottom = -Infinity;
+    for (let i = 1; i < n; i += 2) {
+      top = Math.min(top, polygon[i]!);
+      bottom = Math.max(bottom, polygon[i]!);
+    }
+    this.firstRow = Math.max(0, Math.min(this.height, Math.floor(top)));
+    this.endRow = Math.max(this.firstRow, Math.min(this.height, Math.ceil(bottom)));
+    this.deltas.fill(0, this.firstRow * (this.width + 1), this.endRow * (this.width + 1));
     for (let i = 0; i < n; i += 2) {
       const j = i + 2 < n ? i + 2 : 0;
       this.addSide(polygon[i]!, polygon[i + 1]!, polygon[j]!, polygon[j + 1]!);

@@ -72,18 +72,17 @@ export class Compositor {
       placed,
     );
     const inverse = invert(fromPixels);
-    const full = layer.mattes.length === 0 && this.isCovered(placed, width, height);
-    if (full && opacity === 255 && isUnmoved(inverse, picture, out) && isOpaque(picture)) {
+    const covered = this.isCovered(placed, width, height);
+    const unmoved = isUnmoved(inverse, picture, out);
+    if (covered && unmoved && layer.mattes.length === 0 && opacity === 255 && isOpaque(picture)) {
       out.data.set(picture.data);
       return;
     }
-    if (full) this.coverage.fill(255);
-    else {
-      this.raster.fill(quad(placed, width, height), HARD_EDGE, this.coverage);
-      for (const matte of layer.mattes) this.multiplyMatte(matte, toOutput, this.coverage);
-    }
+    if (covered) this.coverage.fill(255);
+    else this.raster.fill(quad(placed, width, height), HARD_EDGE, this.coverage);
+    for (const matte of layer.mattes) this.multiplyMatte(matte, toOutput, this.coverage);
     if (opacity < 255) for (let i = 0; i < this.coverage.length; i++) this.coverage[i] = times(this.coverage[i]!, opacity);
-    if (isUnmoved(inverse, picture, out)) blendAligned(picture, this.coverage, out);
+    if (unmoved) blendAligned(picture, this.coverage, out);
     else blendSampled(picture, inverse, this.coverage, out);
   }
 
@@ -134,37 +133,46 @@ const isUnmoved = (inverse: Matrix, picture: Image, out: Image): boolean =>
   Math.abs(inverse.e) < 1e-6 &&
   Math.abs(inverse.f) < 1e-6;
 
-function isOpaque({ data, width, height }: Image): boolean {
-  const pixels = new Uint32Array(data.buffer, data.byteOffset, width * height);
+function isOpaque(picture: Image): boolean {
+  const pixels = wordsOf(picture);
   let all = 0xff000000;
   for (let i = 0; i < pixels.length; i++) all &= pixels[i]!;
   return all >>> 24 === 255;
 }
 
+/** Two of the four channels of a pixel, each with room above it for a product of two bytes. */
+const PAIR = 0x00ff00ff;
+const HALVES = 0x00800080;
+
+/** Two channels of `source` over those of `under` at `alpha` of 255, each rounded once, so that a colour over itself stays itself. */
+const mixPair = (source: number, under: number, alpha: number): number => {
+  const t = (Math.imul(source, alpha) + Math.imul(under, 255 - alpha) + HALVES) | 0;
+  return ((t + ((t >>> 8) & PAIR)) >>> 8) & PAIR;
+};
+
+/** Two channels between `p` and `q`, `share` in 0..256. */
+const lerpPair = (p: number, q: number, share: number): number => ((Math.imul(p, 256 - share) + Math.imul(q, share) + HALVES) >>> 8) & PAIR;
+
+const OPAQUE = 0x00ff0000; // the alpha lane of a green-alpha pair
+
+const wordsOf = ({ data, width, height }: Image): Uint32Array => new Uint32Array(data.buffer, data.byteOffset, width * height);
+
 /** Lays `picture` over `out` pixel by pixel. Colours in `out` are premultiplied by its alpha. */
 function blendAligned(picture: Image, coverage: Uint8Array, out: Image): void {
-  const from = picture.data;
-  const to = out.data;
-  for (let i = 0, o = 0; i < coverage.length; i++, o += 4) {
+  const from = wordsOf(picture);
+  const to = wordsOf(out);
+  for (let i = 0; i < coverage.length; i++) {
     const cover = coverage[i]!;
     if (cover === 0) continue;
-    const alpha = from[o + 3] === 255 ? cover : times(cover, from[o + 3]!);
-    if (alpha === 255) {
-      to[o] = from[o]!;
-      to[o + 1] = from[o + 1]!;
-      to[o + 2] = from[o + 2]!;
-      to[o + 3] = 255;
-    } else {
-      const rest = 255 - alpha;
-      // both products are rounded together, so that a colour over itself stays itself
-      let t = from[o]! * alpha + to[o]! * rest + 128;
-      to[o] = (t + (t >> 8)) >> 8;
-      t = from[o + 1]! * alpha + to[o + 1]! * rest + 128;
-      to[o + 1] = (t + (t >> 8)) >> 8;
-      t = from[o + 2]! * alpha + to[o + 2]! * rest + 128;
-      to[o + 2] = (t + (t >> 8)) >> 8;
-      t = 255 * alpha + to[o + 3]! * rest + 128;
-      to[o + 3] = (t + (t >> 8)) >> 8;
+    const source = from[i]!;
+    const own = source >>> 24;
+    const alpha = own === 255 ? cover : times(cover, own);
+    if (alpha === 255) to[i] = source;
+    else {
+      const under = to[i]!;
+      const redBlue = mixPair(source & PAIR, under & PAIR, alpha);
+      const greenAlpha = mixPair(((source >>> 8) & 255) | OPAQUE, (under >>> 8) & PAIR, alpha);
+      to[i] = redBlue | (greenAlpha << 8);
     }
   }
 }
@@ -172,14 +180,14 @@ function blendAligned(picture: Image, coverage: Uint8Array, out: Image): void {
 /** Lays `picture`, seen through `inverse` (output to picture pixels), over `out`; bilinear, the picture's edge pixels repeat. */
 function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, out: Image): void {
   const { width, height } = picture;
-  const from = new Uint32Array(picture.data.buffer, picture.data.byteOffset, width * height);
-  const to = out.data;
+  const from = wordsOf(picture);
+  const to = wordsOf(out);
   const lastX = width - 1;
   const lastY = height - 1;
-  for (let y = 0, i = 0, o = 0; y < out.height; y++) {
+  for (let y = 0, i = 0; y < out.height; y++) {
     let px = inverse.a * 0.5 + inverse.c * (y + 0.5) + inverse.e - 0.5;
     let py = inverse.b * 0.5 + inverse.d * (y + 0.5) + inverse.f - 0.5;
-    for (let x = 0; x < out.width; x++, i++, o += 4, px += inverse.a, py += inverse.b) {
+    for (let x = 0; x < out.width; x++, i++, px += inverse.a, py += inverse.b) {
       const cover = coverage[i]!;
       if (cover === 0) continue;
       const sx = px < 0 ? 0 : px > lastX ? lastX : px;
@@ -195,34 +203,14 @@ function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, out
       const q = from[at + right]!;
       const r = from[at + below]!;
       const s = from[at + below + right]!;
-      const gx = 256 - fx;
-      const gy = 256 - fy;
-      // weights of the four pixels sum to 65536
-      const wp = gx * gy;
-      const wq = fx * gy;
-      const wr = gx * fy;
-      const ws = fx * fy;
-      const red = ((p & 255) * wp + (q & 255) * wq + (r & 255) * wr + (s & 255) * ws + 32768) >>> 16;
-      const green = (((p >>> 8) & 255) * wp + ((q >>> 8) & 255) * wq + ((r >>> 8) & 255) * wr + ((s >>> 8) & 255) * ws + 32768) >>> 16;
-      const blue = (((p >>> 16) & 255) * wp + ((q >>> 16) & 255) * wq + ((r >>> 16) & 255) * wr + ((s >>> 16) & 255) * ws + 32768) >>> 16;
-      const opaque = (p & q & r & s) >>> 24 === 255;
-      const own = opaque ? 255 : ((p >>> 24) * wp + (q >>> 24) * wq + (r >>> 24) * wr + (s >>> 24) * ws + 32768) >>> 16;
+      const redBlue = lerpPair(lerpPair(p & PAIR, q & PAIR, fx), lerpPair(r & PAIR, s & PAIR, fx), fy);
+      const greenAlpha = lerpPair(lerpPair((p >>> 8) & PAIR, (q >>> 8) & PAIR, fx), lerpPair((r >>> 8) & PAIR, (s >>> 8) & PAIR, fx), fy);
+      const own = greenAlpha >>> 16;
       const alpha = own === 255 ? cover : times(cover, own);
-      if (alpha === 255) {
-        to[o] = red;
-        to[o + 1] = green;
-        to[o + 2] = blue;
-        to[o + 3] = 255;
-      } else {
-        const rest = 255 - alpha;
-        let t = red * alpha + to[o]! * rest + 128;
-        to[o] = (t + (t >> 8)) >> 8;
-        t = green * alpha + to[o + 1]! * rest + 128;
-        to[o + 1] = (t + (t >> 8)) >> 8;
-        t = blue * alpha + to[o + 2]! * rest + 128;
-        to[o + 2] = (t + (t >> 8)) >> 8;
-        t = 255 * alpha + to[o + 3]! * rest + 128;
-        to[o + 3] = (t + (t >> 8)) >> 8;
+      if (alpha === 255) to[i] = redBlue | (greenAlpha << 8);
+      else {
+        const under = to[i]!;
+        to[i] = mixPair(redBlue, under & PAIR, alpha) | (mixPair((greenAlpha & 255) | OPAQUE, (under >>> 8) & PAIR, alpha) << 8);
       }
     }
   }

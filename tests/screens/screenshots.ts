@@ -1,0 +1,46 @@
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Browser } from './browser';
+import { openDemo } from './demo';
+
+const out = process.argv[2] ?? 'docs/screenshots';
+mkdirSync(out, { recursive: true });
+const folder = mkdtempSync(join(tmpdir(), 'irimi-pictures-'));
+const demo = await openDemo(folder);
+const page = await Browser.open();
+
+/** Waits until nothing is drawn any more. */
+async function settled(caption: string): Promise<void> {
+  await page.stageShows(caption);
+  await page.until(`return document.querySelectorAll('canvas:not([data-drawn])').length === 0`, 'everything is drawn', 60_000);
+  await page.until(`return [...document.images].every((i) => i.complete) && document.fonts.status === 'loaded'`, 'pictures are there');
+}
+
+async function take(name: string, url: string, caption: string): Promise<void> {
+  await page.driver.get(url);
+  await settled(caption);
+  await page.screenshot(join(out, `${name}.png`));
+}
+
+try {
+  await take('reel', demo.filmUrl({ frame: 80 }), 'film, frame 80');
+  await take('bench-mask', demo.joinUrl(0, { step: 'mask', view: 'leaving', frame: 82 }), 'leaving, frame 82');
+  await take('bench-pair', demo.joinUrl(0, { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
+  await take('bench-check', demo.joinUrl(0, { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
+  await page.click('Dim panels');
+  await take('bench-mask-dim', demo.joinUrl(0, { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
+  await page.click('Light panels');
+  await page.click('Send out');
+  await page.until(`return [...document.querySelectorAll('button')].some((b) => /^Send out \\d+ frames$/.test(b.textContent))`, 'the dialog is open');
+  await page.click(await page.script<string>(`return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`));
+  await page.until(`return document.querySelector('a[download]') !== null`, 'a file is finished', 90_000);
+  await page.click('The whole film');
+  await page.click(await page.script<string>(`return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`));
+  await page.until(`return document.querySelector('progress')?.value > 0.15`, 'the film is on its way', 90_000);
+  await page.screenshot(join(out, 'send-out.png'));
+} finally {
+  await page.close();
+  await demo.close();
+  rmSync(folder, { recursive: true, force: true });
+}
