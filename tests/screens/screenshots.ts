@@ -32,12 +32,27 @@ try {
   await take('bench-mask-dim', demo.joinUrl(0, { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Light panels');
   await page.click('Send out');
-  await page.until(`return [...document.querySelectorAll('button')].some((b) => /^Send out \\d+ frames$/.test(b.textContent))`, 'the dialog is open');
-  await page.click(await page.script<string>(`return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`));
+  await page.until(
+    `return [...document.querySelectorAll('button')].some((b) => /^Send out \\d+ frames$/.test(b.textContent))`,
+    'the dialog is open',
+  );
+  await page.click(
+    await page.script<string>(
+      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+    ),
+  );
   await page.until(`return document.querySelector('a[download]') !== null`, 'a file is finished', 90_000);
   await page.click('The whole film');
-  await page.click(await page.script<string>(`return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`));
-  await page.until(`return document.querySelector('progress')?.value > 0.15`, 'the film is on its way', 90_000);
+  await page.click(
+    await page.script<string>(
+      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+    ),
+  );
+  await page.until(
+    `return Number(document.querySelector('[role=dialog] [role=progressbar]')?.ariaValueNow) > 15`,
+    'the film is on its way',
+    90_000,
+  );
   await page.screenshot(join(out, 'send-out.png'));
 } finally {
   await page.close();

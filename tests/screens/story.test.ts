@@ -66,7 +66,7 @@ describe('gathering', () => {
         `${name} is ready`,
         60_000,
       );
-    expect(await card('first shot.mp4')).toMatch(/First shot.*640 × 360 · 24 fps · 60 fr/);
+    expect(await card('first shot.mp4')).toMatch(/First shot.*640×360 · 24 fps · 60 fr/);
     expect(await card('second_shot.mp4')).toMatch(/Second shot.*72 fr/);
     expect(await card('notes.mp4')).toMatch(/This file is not a video/);
   });

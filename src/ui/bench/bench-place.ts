@@ -1,5 +1,6 @@
 'use client';
 import { useCallback, useEffect, useState } from 'react';
+import { setAddress } from '../parts/address';
 import type { StageView } from '../../core/render/views';
 import { STAGE_VIEWS } from '../../core/render/views';
 
@@ -29,12 +30,7 @@ export function useBenchPlace(): readonly [BenchPlace, (change: Partial<BenchPla
   useEffect(() => {
     // browsers refuse hundreds of address changes a second while playing
     const timer = setTimeout(() => {
-      const query = new URLSearchParams({
-        step: place.step,
-        view: place.view,
-        ...(place.frame === null ? {} : { frame: String(place.frame) }),
-      });
-      window.history.replaceState(null, '', `${location.pathname}?${query}`);
+      setAddress({ step: place.step, view: place.view, ...(place.frame === null ? {} : { frame: place.frame }) });
     }, ADDRESS_DELAY_MS);
     return () => clearTimeout(timer);
   }, [place]);

@@ -270,7 +270,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           }
           footer={
             place.view === 'overlay' || place.view === 'split' ? (
-              <div className="w-64 [&_input]:text-ink">
+              <div className="on-well w-64">
                 <SliderRow
                   label={place.view === 'overlay' ? 'Entering' : 'Line at'}
                   unit="%"

@@ -123,7 +123,7 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
         </div>
         {key !== undefined && (
           <div className="flex items-center justify-between">
-            <span>Leaves this key</span>
+            <span>Leaves it</span>
             <Segmented
               label="Ease after this keyframe"
               value={key.ease}

@@ -27,7 +27,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
   return (
     <>
       <header className="flex h-10 shrink-0 items-center gap-3 border-b border-rule px-3.5">
-        <Link href="/" className="flex items-center gap-2 text-[15px] font-bold" aria-label="All films">
+        <Link href="/" className="flex items-center gap-2 text-[15px] font-bold" title="All films">
           <Logo />
           irimi
         </Link>

@@ -4,6 +4,7 @@ import type { JobView } from '../../core/film/job';
 import { useTools } from '../store/film-context';
 import { call } from '../store/api';
 import { IconButton } from './button';
+import { ProgressBar } from './progress-bar';
 
 const timeText = (seconds: number): string => (seconds < 60 ? `${Math.ceil(seconds)} s` : `${Math.ceil(seconds / 60)} min`);
 
@@ -26,8 +27,8 @@ export function JobsInBrief({ jobs }: { readonly jobs: readonly JobView[] }) {
         {now.label}
         {open.length > 1 ? ` and ${open.length - 1} more` : ''}
       </span>
-      <span className="h-[3px] w-14 bg-rule" title={progressText(now)}>
-        <span className="block h-full bg-ink" style={{ width: `${100 * now.progress}%` }} />
+      <span title={progressText(now)}>
+        <ProgressBar label={now.label} value={now.progress} className="w-14" />
       </span>
       <IconButton label={`Stop: ${now.label}`} onClick={stop}>
         <X size={13} />

@@ -6,6 +6,7 @@ import { filmLength, formatTimecode, placedJoins } from '../../core/film/timing'
 import { toNumber } from '../../core/geometry/rational';
 import { planFrame } from '../../core/render/plan';
 import type { Drawing } from '../../core/render/views';
+import { setAddress } from '../parts/address';
 import { IconButton } from '../parts/button';
 import { Header } from '../parts/header';
 import { Section } from '../parts/section';
@@ -34,7 +35,7 @@ export function ReelRoom() {
   const frame = Math.max(0, Math.min(length - 1, wanted));
   const setFrame = useCallback((next: number) => setWanted(Math.max(0, Math.min(length - 1, next))), [length]);
   useEffect(() => {
-    const timer = setTimeout(() => window.history.replaceState(null, '', `${location.pathname}?frame=${frame}`), 150);
+    const timer = setTimeout(() => setAddress({ frame }), 150);
     return () => clearTimeout(timer);
   }, [frame]);
   const drawingAt = useCallback((at: number): Drawing => ({ kind: 'picture', plan: planFrame(film, media, at) }), [film, media]);

@@ -284,7 +284,7 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
       >
         <span className={`block size-[17px] rounded-full border-2 border-seam group-hover:scale-110 ${made ? 'bg-seam' : 'bg-sheet'}`}>
           <svg viewBox="0 0 13 14" className={made ? 'stroke-sheet' : 'stroke-seam'} fill="none" strokeWidth="1.6" aria-hidden>
-            <path d="M3 4.500c4 0 3 5 7 5M3 9.500c4 0 3-5 7-5" />
+            <path d="M2.500 5.300h5.500M5 8.700h5.500" />
           </svg>
         </span>
         <span className="mt-0.5 max-w-40 truncate text-[11px] group-hover:underline">{placed.join.name}</span>

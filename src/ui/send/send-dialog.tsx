@@ -8,6 +8,7 @@ import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
 import { progressText } from '../parts/jobs-in-brief';
+import { ProgressBar } from '../parts/progress-bar';
 import { Note } from '../parts/note';
 import { NumberRow } from '../parts/number-field';
 import { Segmented } from '../parts/segmented';
@@ -147,7 +148,7 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
                       </p>
                     ) : running ? (
                       <div className="flex items-center gap-2">
-                        <progress aria-label={`Sending out ${entry.name}`} value={job.progress} max={1} className="h-1 w-52 accent-ink" />
+                        <ProgressBar label={`Sending out ${entry.name}`} value={job.progress} className="w-52" />
                         <span className="text-soft">{job.state === 'queued' ? 'waiting' : progressText(job)}</span>
                       </div>
                     ) : (

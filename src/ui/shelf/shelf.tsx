@@ -5,6 +5,7 @@ import { addShot } from '../../core/film/edits';
 import type { MediumFacts, ShelfMedium } from '../../core/film/media-facts';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
+import { ProgressBar } from '../parts/progress-bar';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 
@@ -72,7 +73,7 @@ export function Shelf() {
               )}
             </div>
             {upload.error === null ? (
-              <progress aria-label={`Bringing in ${upload.name}`} value={upload.fraction} max={1} className="h-1 w-full accent-ink" />
+              <ProgressBar label={`Bringing in ${upload.name}`} value={upload.fraction} />
             ) : (
               <p className="text-fault">{upload.error}</p>
             )}
@@ -122,7 +123,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
           </p>
           {ready && (
             <p className="font-mono text-[10.5px] text-soft">
-              {facts.width} × {facts.height} · {Number(toNumber(facts.rate).toFixed(3))} fps · {facts.frames} fr
+              {facts.width}×{facts.height} · {Number(toNumber(facts.rate).toFixed(3))} fps · {facts.frames} fr
             </p>
           )}
           {ready && (
@@ -136,7 +137,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
           {medium.status === 'failed' && <p className="text-fault">{medium.error}</p>}
           {(medium.status === 'waiting' || medium.status === 'working') && (
             <>
-              <progress aria-label={`Preparing ${medium.name}`} value={job?.progress ?? 0} max={1} className="h-1 w-full accent-ink" />
+              <ProgressBar label={`Preparing ${medium.name}`} value={job?.progress ?? 0} />
               <p className="text-soft">{job?.state === 'running' ? 'being prepared' : 'waiting its turn'}</p>
             </>
           )}

@@ -1,0 +1,136 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Browser } from './browser';
+import { openDemo, type Demo } from './demo';
+
+const folder = mkdtempSync(join(tmpdir(), 'irimi-demo-'));
+let demo: Demo;
+let page: Browser;
+
+beforeAll(async () => {
+  demo = await openDemo(folder);
+  page = await Browser.open();
+});
+afterAll(async () => {
+  await page?.close();
+  await demo?.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+interface AxeResult {
+  readonly violations: readonly { readonly id: string; readonly impact: string; readonly nodes: readonly { readonly html: string }[] }[];
+}
+
+/** What axe finds that is serious or worse. */
+async function seriousFindings(): Promise<string[]> {
+  await page.script(readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8'));
+  const { violations } = await page.driver.executeAsyncScript<AxeResult>(
+    'const done = arguments[arguments.length - 1]; window.axe.run().then(done)',
+  );
+  return violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${v.id}: ${v.nodes[0]?.html}`);
+}
+
+describe('the demo film', () => {
+  it('opens on the reel with its joins, and nothing serious for axe', async () => {
+    await page.driver.get(demo.filmUrl({ frame: 80 }));
+    await page.stageShows('film, frame 80');
+    expect(await page.script<string>(`return document.querySelector('aside[aria-label="Details"]').textContent`)).toMatch(
+      /Tram wipe.*20 fr.*Tram wipe, to try.*plain cut/,
+    );
+    expect(await seriousFindings()).toEqual([]);
+  });
+
+  it.each(['pair', 'mask', 'check'])('opens the tram wipe at %s without scrolling the page, and nothing serious for axe', async (step) => {
+    await page.driver.get(demo.joinUrl(0, { step, view: 'result', frame: 84 }));
+    await page.stageShows('result, frame 84');
+    expect(
+      await page.script(
+        `return document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth`,
+      ),
+    ).toBe(true);
+    expect(await seriousFindings()).toEqual([]);
+  });
+
+  it('has nothing to fix in the wipe, and every view can be seen', async () => {
+    await page.until(`return document.body.textContent.includes('All 20 frames of the overlap are covered')`, 'the check is clean');
+    for (const view of ['Leaving', 'Entering', 'Matte', 'Cut-out', 'Overlay', 'Difference', 'Side by side', 'Split']) {
+      await page.click(view);
+      await page.stageShows(`${view.toLowerCase()}, frame 84`);
+    }
+  });
+
+  it('shows the tram on the left and the shop on the right in the middle of the wipe', async () => {
+    await page.click('Entering');
+    await page.stageShows('entering, frame 84');
+    const shop = await page.pixel(1000, 300, 1280);
+    await page.click('Result');
+    await page.stageShows('result, frame 84');
+    expect(await page.pixel(1000, 300, 1280)).toEqual(shop);
+  });
+
+  it('plays the join, showing nearly every frame once it has been drawn', async () => {
+    await page.script(`document.activeElement.blur()`);
+    await page.keys(' ');
+    // two rounds: the first draws, the second shows what is kept
+    await page.until(
+      `return !document.querySelector('[aria-label="Pause (Space)"]') ? false : (window.began ??= Date.now(), Date.now() - window.began > 5000)`,
+      'it has played for a while',
+    );
+    const note = await page.script<string>(`return [...document.querySelectorAll('[role="status"]')].map((e) => e.textContent).join(' ')`);
+    await page.keys(' ');
+    const shown = /showing (\d+) of 24/.exec(note);
+    expect(shown === null ? 24 : Number(shown[1])).toBeGreaterThan(10);
+  });
+
+  it('looks the same after going from the bench to the reel and back', async () => {
+    await page.click('Small Hours');
+    await page.find('section[aria-label="Reel"]');
+    await page.click('Open join Tram wipe');
+    await page.find('section[aria-label="Weave"]');
+    expect(await page.consoleErrors()).toEqual([]);
+  });
+
+  it('says so when a film or a join is not there', async () => {
+    await page.driver.get(`${demo.server.url}/films/nothing-here`);
+    await page.until(`return document.body.textContent.includes('There is no such film here')`, 'the missing film is told');
+    await page.driver.get(`${demo.server.url}/films/${demo.filmId}/joins/nothing-here`);
+    await page.until(`return document.body.textContent.includes('This join is not on the reel')`, 'the missing join is told');
+  });
+});
+
+describe('the server', () => {
+  const api = (path: string, init?: RequestInit): Promise<Response> => fetch(`${demo.server.url}/api/${path}`, init);
+
+  it.each([
+    ['a body that is no JSON', `films/FILM/edits`, { method: 'POST', body: '{' }, 400],
+    ['an edit without patches', `films/FILM/edits`, { method: 'POST', body: '{"base":0,"edit":{"name":"x"}}' }, 400],
+    ['an id with a path in it', `films/..%2f..%2fetc`, {}, 400],
+    ['a file of a medium that is none of its own', `media/abc/original`, {}, 404],
+    ['an export that is not there', `exports/abc`, {}, 404],
+    [
+      'a request from another site',
+      `films`,
+      { method: 'POST', body: '{"name":"x"}', headers: { origin: 'http://elsewhere.example' } },
+      400,
+    ],
+    ['an upload without a name', `films/FILM/media`, { method: 'PUT', body: 'x' }, 400],
+    ['an upload to a film that is not there', `films/none/media?name=a.mp4`, { method: 'PUT', body: 'x' }, 404],
+  ])('answers %s with a clear refusal', async (_, path, init, status) => {
+    const response = await api(path.replace('FILM', demo.filmId), init);
+    expect(response.status).toBe(status);
+    expect(((await response.json()) as { message: string }).message.length).toBeGreaterThan(10);
+  });
+
+  it('serves parts of a file', async () => {
+    const media = (await (await api(`films/${demo.filmId}/media`)).json()) as { id: string }[];
+    const whole = Buffer.from(await (await api(`media/${media[0]!.id}/proxy.webm`)).arrayBuffer());
+    const part = await api(`media/${media[0]!.id}/proxy.webm`, { headers: { range: 'bytes=100-199' } });
+    expect(part.status).toBe(206);
+    expect(part.headers.get('content-range')).toBe(`bytes 100-199/${whole.length}`);
+    expect(Buffer.from(await part.arrayBuffer())).toEqual(whole.subarray(100, 200));
+    expect((await api(`media/${media[0]!.id}/proxy.webm`, { headers: { range: `bytes=${whole.length}-` } })).status).toBe(416);
+  });
+});
