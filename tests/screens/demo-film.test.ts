@@ -93,7 +93,7 @@ describe('the demo film', () => {
     expect(await page.consoleErrors()).toEqual([]);
   });
 
-  it('says so when a film or a join is not there', async () => {
+  it('says so when what the address names is not there', async () => {
     await page.driver.get(`${demo.server.url}/films/nothing-here`);
     await page.until(`return document.body.textContent.includes('There is no such film here')`, 'the missing film is told');
     await page.driver.get(`${demo.server.url}/films/${demo.filmId}/joins/nothing-here`);

@@ -17,7 +17,7 @@ export type NewId = () => string;
 
 const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
 
-export const defaultLayers = (newId: NewId, leaving: string, entering: string): Layer[] => [
+const defaultLayers = (newId: NewId, leaving: string, entering: string): Layer[] => [
   plainLayer(newId(), leaving, 'leaving'),
   plainLayer(newId(), entering, 'entering'),
 ];
@@ -157,7 +157,7 @@ export function fitOverlapToHole(film: FilmDraft, media: Media, joinId: string):
 const EMPTY_OUTLINE: Outline = { closed: false, keys: [] };
 
 /** Adds an empty outline matte to a medium and returns its id. */
-export function addMatte(film: FilmDraft, mediumId: string, name: string, newId: NewId): string {
+function addMatte(film: FilmDraft, mediumId: string, name: string, newId: NewId): string {
   const id = newId();
   film.mattes.push({ id, mediumId, name, outline: EMPTY_OUTLINE as Draft<Outline> });
   return id;
@@ -225,15 +225,6 @@ export function setMatteUse(
   const use = layer.mattes.find((m) => m.matteId === matteId);
   if (use === undefined) throw new RangeError(`layer ${layer.name} does not use matte ${matteId}`);
   Object.assign(use, change);
-}
-
-export function addMatteUse(film: FilmDraft, joinId: string, layerId: string, matteId: string): void {
-  byId(draftJoin(film, joinId).layers, layerId, 'layer').mattes.push({ matteId, side: 'inside', growPx: 0, featherPx: 0 });
-}
-
-export function removeMatteUse(film: FilmDraft, joinId: string, layerId: string, matteId: string): void {
-  const layer = byId(draftJoin(film, joinId).layers, layerId, 'layer');
-  layer.mattes = layer.mattes.filter((m) => m.matteId !== matteId);
 }
 
 /** The numbers of a layer that a hand may set. */

@@ -1,5 +1,5 @@
 import { toNumber } from '../geometry/rational';
-import { byId, type Film, type Join, type Media, type Medium, type Shot } from './film';
+import type { Film, Join, Media, Medium, Shot } from './film';
 
 /** Rounding room for products of rates, so that whole frames stay whole. */
 const EPSILON = 1e-6;
@@ -105,5 +105,3 @@ export function formatTimecode(film: Film, frame: number): string {
   const seconds = Math.floor(frame / perSecond);
   return `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}:${two(frame % perSecond)}`;
 }
-
-export const shotById = (film: Film, id: string): Shot => byId(film.shots, id, 'shot');

@@ -29,7 +29,7 @@ export const corner = (x: number, y: number): OutlinePoint => ({ x, y, inX: 0, i
 
 const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
 
-export function mixPoints(a: OutlinePoint, b: OutlinePoint, t: number): OutlinePoint {
+function mixPoints(a: OutlinePoint, b: OutlinePoint, t: number): OutlinePoint {
   return {
     x: mix(a.x, b.x, t),
     y: mix(a.y, b.y, t),

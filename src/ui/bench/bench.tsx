@@ -11,35 +11,25 @@ import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/render/plan';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
 import { Header } from '../parts/header';
+import { RoomLayout } from '../parts/room-layout';
 import { SliderRow } from '../parts/number-field';
 import { RoomLink } from '../parts/room-link';
-import { useKeys } from '../parts/use-keys';
+import { historyKeys, useKeys } from '../parts/use-keys';
 import { OutlineEditor, type Ghost } from '../stage/outline-editor';
-import { usePlayback } from '../stage/playback';
+import { playKeys, usePlayback } from '../stage/playback';
 import { previewSize, Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 import { Weave } from '../weave/weave';
-import { STEPS, useBenchPlace, type Step } from './bench-place';
+import { STEP_TEXT, StepTabs, ViewTabs, type StepState } from './bench-tabs';
+import { useBenchPlace, type Step } from './bench-place';
 import { CheckPanel } from './check-panel';
 import { LayersPanel } from './layers-panel';
 import { MaskPanel } from './mask-panel';
 import { useOutlineTools } from './outline-tools';
 import { PairPanel, slideName } from './pair-panel';
 
-const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', check: 'Check' };
-const VIEW_TEXT: Record<StageView, string> = {
-  result: 'Result',
-  leaving: 'Leaving',
-  entering: 'Entering',
-  matte: 'Matte',
-  'cut-out': 'Cut-out',
-  overlay: 'Overlay',
-  difference: 'Difference',
-  'side by side': 'Side by side',
-  split: 'Split',
-};
 /** Frames played around the overlap. */
 const PLAY_MARGIN = 12;
 
@@ -146,7 +136,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const nothing = (): void => undefined;
   const toggleView = (view: StageView) => (): void => setView(place.view === view ? lastView.current : view);
   useKeys({
-    ' ': playback.toggle,
+    ...playKeys(playback),
+    ...historyKeys(store),
     ArrowLeft: arrow(-1, 0, 1, () => step(-1)),
     ArrowRight: arrow(1, 0, 1, () => step(1)),
     ArrowUp: arrow(0, -1, 1, nothing),
@@ -157,9 +148,6 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     'Shift+ArrowDown': arrow(0, 1, 10, nothing),
     Home: () => setFrame(placed.from),
     End: () => setFrame(Math.max(placed.from, placed.to - 1)),
-    j: () => playback.setSpeed(playback.speed < 0 ? Math.max(-8, playback.speed * 2) : -1),
-    k: () => playback.setSpeed(0),
-    l: () => playback.setSpeed(playback.speed > 0 ? Math.min(8, playback.speed * 2) : 1),
     '1': () => go({ step: 'pair' }),
     '2': () => openMask(),
     '3': () => go({ step: 'check' }),
@@ -172,9 +160,6 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     Escape: () => tools?.select(new Set()),
     Delete: () => editing && tools.removeSelected(),
     Backspace: () => editing && tools.removeSelected(),
-    'Ctrl+z': () => store.undo(),
-    'Ctrl+Shift+z': () => store.redo(),
-    'Ctrl+y': () => store.redo(),
   });
 
   const openMask = (): void => {
@@ -206,7 +191,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     const later = keys.find((k) => k.frame > tools.mediumFrame!);
     for (const k of [earlier, later]) if (k !== undefined) neighbours.push({ frame: k.frame, points: k.points });
   }
-  const done: Record<Step, 'open' | 'done' | 'look'> = {
+  const done: Record<Step, StepState> = {
     pair: faults.size > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
     mask: found === null || !found.matte.outline.closed ? 'open' : 'done',
     check: findings.length > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
@@ -214,60 +199,33 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const views = STAGE_VIEWS.filter((v) => found !== null || (v !== 'matte' && v !== 'cut-out'));
 
   return (
-    <div className="flex h-screen flex-col">
-      <Header
-        joinId={join.id}
-        place={
-          <>
-            <RoomLink filmId={store.filmId} name={film.name} />
-            <span className="text-soft">▸</span>
-            <span className="truncate font-semibold">{join.name}</span>
-          </>
-        }
-      />
-      <div className="flex h-[34px] shrink-0 items-stretch justify-between border-b border-rule px-1.5">
-        <div role="tablist" aria-label="Steps" className="flex">
-          {STEPS.map((s, i) => (
-            <button
-              key={s}
-              type="button"
-              role="tab"
-              aria-selected={place.step === s}
-              onClick={() => (s === 'mask' ? openMask() : go({ step: s }))}
-              className={`relative flex items-center gap-2 px-3 ${place.step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}
-            >
-              <StepMark state={done[s]} />
-              {STEP_TEXT[s]}
-              <span className="font-mono text-[10.5px] font-normal text-soft">{i + 1}</span>
-              {place.step === s && <span className="absolute inset-x-2 bottom-0 h-[2px] bg-ink" />}
-            </button>
-          ))}
-        </div>
-        <span className="flex items-center pr-2 text-soft">{join.kind === 'wipe past' ? 'Wipe past' : 'Plain cut'}</span>
-      </div>
-      <div className="grid min-h-0 grow grid-cols-[212px_1fr_268px] grid-rows-[minmax(0,1fr)]">
-        <LayersPanel placed={placed} frame={frame} selectedId={layerId} onSelect={(id) => setLayerId(id === layerId ? null : id)} />
+    <RoomLayout
+      name="bench"
+      bottomHeight={166}
+      top={
+        <>
+          <Header
+            joinId={join.id}
+            place={
+              <>
+                <RoomLink filmId={store.filmId} name={film.name} />
+                <span className="text-soft">▸</span>
+                <span className="truncate font-semibold">{join.name}</span>
+              </>
+            }
+          />
+
+          <StepTabs step={place.step} done={done} kind={join.kind} onStep={(s) => (s === 'mask' ? openMask() : go({ step: s }))} />
+        </>
+      }
+      left={<LayersPanel placed={placed} frame={frame} selectedId={layerId} onSelect={(id) => setLayerId(id === layerId ? null : id)} />}
+      stage={
         <Stage
           filmWidth={film.width}
           filmHeight={film.height}
           drawing={drawingAt(frame)}
           caption={`${place.view}, frame ${frame}`}
-          header={
-            <div role="tablist" aria-label="Stage view" className="flex h-[26px] shrink-0 items-center gap-0.5 px-2 pt-1">
-              {views.map((v) => (
-                <button
-                  key={v}
-                  type="button"
-                  role="tab"
-                  aria-selected={place.view === v}
-                  onClick={() => setView(v)}
-                  className={`rounded-[4px] px-2 py-[1px] text-[11.5px] ${place.view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}
-                >
-                  {VIEW_TEXT[v]}
-                </button>
-              ))}
-            </div>
-          }
+          header={<ViewTabs views={views} view={place.view} onView={setView} />}
           footer={
             place.view === 'overlay' || place.view === 'split' ? (
               <div className="on-well w-64">
@@ -310,7 +268,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
               : undefined
           }
         />
-        <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="overflow-y-auto border-l border-rule bg-sheet/60">
+      }
+      right={
+        <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
           {place.step === 'pair' && <PairPanel placed={placed} />}
           {place.step === 'mask' &&
             (tools !== null && use !== null && useLayer !== undefined ? (
@@ -334,11 +294,13 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             ))}
           {place.step === 'check' && <CheckPanel placed={placed} findings={findings} onGoTo={setFrame} />}
         </aside>
-      </div>
-      <div className="grid h-[34px] shrink-0 grid-cols-[212px_1fr_268px] border-y border-rule bg-sheet">
+      }
+      barLeft={
         <span className="flex items-center gap-2 px-3.5">
           Overlap <span className="font-mono">{shownPlaced.to - shownPlaced.from} frames</span>
         </span>
+      }
+      bar={
         <Transport
           timecode={formatTimecode(film, frame)}
           note={`frame ${frame} of ${length}`}
@@ -348,11 +310,13 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           onFirst={() => setFrame(placed.from)}
           onLast={() => setFrame(Math.max(placed.from, placed.to - 1))}
         />
+      }
+      barRight={
         <span className={`flex items-center px-3.5 ${findings.length > 0 ? 'text-fault' : 'text-soft'}`}>
           {findings.length === 0 ? 'nothing found to fix' : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}
         </span>
-      </div>
-      <div className="h-[166px] shrink-0">
+      }
+      bottom={
         <Weave
           film={weaveFilm}
           media={media}
@@ -366,14 +330,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
           faults={faults}
         />
-      </div>
-    </div>
+      }
+    />
   );
-}
-
-/** Round while open, filled when done, a lozenge when there is something to look at. */
-function StepMark({ state }: { readonly state: 'open' | 'done' | 'look' }) {
-  const text = { open: 'to do', done: 'done', look: 'look here' }[state];
-  const look = { open: 'rounded-full border-[1.5px] border-soft', done: 'rounded-full bg-ink/70', look: 'rotate-45 bg-heed' }[state];
-  return <span role="img" aria-label={text} className={`block size-[8px] ${look}`} />;
 }

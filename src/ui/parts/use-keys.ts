@@ -1,8 +1,16 @@
 'use client';
 import { useEffect, useRef } from 'react';
+import type { FilmStore } from '../store/film-store';
 
 /** 'Ctrl+Shift+Z', 'Shift+ArrowLeft', 'o', '?' … → what it does. Ctrl stands for the Command key too. */
 export type KeyMap = Readonly<Partial<Record<string, () => void>>>;
+
+/** Taking back and bringing back. */
+export const historyKeys = (store: FilmStore): KeyMap => ({
+  'Ctrl+z': () => store.undo(),
+  'Ctrl+Shift+z': () => store.redo(),
+  'Ctrl+y': () => store.redo(),
+});
 
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLInputElement ||

@@ -9,10 +9,11 @@ import type { Drawing } from '../../core/render/views';
 import { setAddress } from '../parts/address';
 import { IconButton } from '../parts/button';
 import { Header } from '../parts/header';
+import { RoomLayout } from '../parts/room-layout';
 import { Section } from '../parts/section';
-import { useKeys } from '../parts/use-keys';
+import { historyKeys, useKeys } from '../parts/use-keys';
 import { Shelf } from '../shelf/shelf';
-import { usePlayback } from '../stage/playback';
+import { playKeys, usePlayback } from '../stage/playback';
 import { previewSize, Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
@@ -62,29 +63,26 @@ export function ReelRoom() {
     setSelectedId(null);
   };
   useKeys({
-    ' ': () => length > 0 && playback.toggle(),
+    ...(length > 0 ? playKeys(playback) : {}),
+    ...historyKeys(store),
     ArrowLeft: () => step(-1),
     ArrowRight: () => step(1),
     'Shift+ArrowLeft': () => setFrame(cuts.findLast((c) => c < frame) ?? 0),
     'Shift+ArrowRight': () => setFrame(cuts.find((c) => c > frame) ?? length - 1),
     Home: () => setFrame(0),
     End: () => setFrame(length - 1),
-    j: () => playback.setSpeed(playback.speed < 0 ? Math.max(-8, playback.speed * 2) : -1),
-    k: () => playback.setSpeed(0),
-    l: () => length > 0 && playback.setSpeed(playback.speed > 0 ? Math.min(8, playback.speed * 2) : 1),
     Delete: remove,
     Backspace: remove,
     Escape: () => setSelectedId(null),
-    'Ctrl+z': () => store.undo(),
-    'Ctrl+Shift+z': () => store.redo(),
-    'Ctrl+y': () => store.redo(),
   });
   const missing = length > 0 ? planFrame(film, media, frame).missing : [];
   return (
-    <div className="flex h-screen flex-col">
-      <Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />
-      <div className="grid min-h-0 grow grid-cols-[212px_1fr_268px] grid-rows-[minmax(0,1fr)]">
-        <Shelf />
+    <RoomLayout
+      name="reel"
+      bottomHeight={132}
+      top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
+      left={<Shelf />}
+      stage={
         <Stage
           filmWidth={film.width}
           filmHeight={film.height}
@@ -100,7 +98,9 @@ export function ReelRoom() {
             )
           }
         />
-        <aside aria-label="Details" className="overflow-y-auto border-l border-rule bg-sheet/60">
+      }
+      right={
+        <aside aria-label="Details" className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
           {selected !== null && <ShotDetails shot={selected} onRemoved={() => setSelectedId(null)} />}
           <Section title="Joins">
             {joins.length === 0 && (
@@ -126,14 +126,16 @@ export function ReelRoom() {
             <p className="px-3.5 py-3 text-soft">Click a shot to see its numbers. Drag it to another place, or drag its ends to trim it.</p>
           )}
         </aside>
-      </div>
-      <div className="grid h-[34px] shrink-0 grid-cols-[212px_1fr_268px] border-y border-rule bg-sheet">
+      }
+      barLeft={
         <span className="flex items-center gap-2 px-3.5">
           Reel{' '}
           <span className="font-mono">
             {film.shots.length} shots, {length} fr
           </span>
         </span>
+      }
+      bar={
         <Transport
           timecode={formatTimecode(film, frame)}
           note={`frame ${frame} of ${length}`}
@@ -143,6 +145,8 @@ export function ReelRoom() {
           onFirst={() => setFrame(0)}
           onLast={() => setFrame(length - 1)}
         />
+      }
+      barRight={
         <span className="flex items-center justify-end gap-1 px-3 text-soft">
           <IconButton label="Show more of the reel" onClick={() => setZoom(Math.max(0.05, (zoom ?? 2.5) / 1.5))}>
             −
@@ -154,11 +158,9 @@ export function ReelRoom() {
             fit
           </button>
         </span>
-      </div>
-      <div className="h-[132px] shrink-0">
-        <Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={setSelectedId} zoom={zoom} />
-      </div>
-    </div>
+      }
+      bottom={<Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={setSelectedId} zoom={zoom} />}
+    />
   );
 }
 

@@ -1,6 +1,7 @@
 'use client';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Drawing } from '../../core/render/views';
+import type { KeyMap } from '../parts/use-keys';
 import { useTools } from '../store/film-context';
 
 interface PlaybackOptions {
@@ -84,4 +85,16 @@ export function usePlayback(options: PlaybackOptions): Playback {
   const setSpeed = useCallback((next: number) => setSpeedState(next), []);
   const toggle = useCallback(() => setSpeedState((s) => (s === 0 ? 1 : 0)), []);
   return { playing: speed !== 0, shownPerSecond, speed, toggle, setSpeed };
+}
+
+const FASTEST = 8;
+
+/** Space plays and pauses; J, K and L play backwards, stop and play, each press of J or L faster. */
+export function playKeys({ speed, toggle, setSpeed }: Playback): KeyMap {
+  return {
+    ' ': toggle,
+    j: () => setSpeed(speed < 0 ? Math.max(-FASTEST, speed * 2) : -1),
+    k: () => setSpeed(0),
+    l: () => setSpeed(speed > 0 ? Math.min(FASTEST, speed * 2) : 1),
+  };
 }

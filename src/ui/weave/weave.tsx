@@ -29,7 +29,7 @@ interface WeaveProps {
   readonly faults: ReadonlySet<number>;
 }
 
-export const CELL = 48;
+const CELL = 48;
 const LABELS = 211;
 const ROW = 31;
 const PICTURE = 27;
