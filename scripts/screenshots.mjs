@@ -7,5 +7,12 @@ import { build } from 'esbuild';
 const built = spawnSync(process.execPath, ['scripts/build.mjs'], { stdio: 'inherit' });
 if (built.status !== 0) process.exit(1);
 mkdirSync('.run', { recursive: true });
-await build({ entryPoints: ['tests/screens/screenshots.ts'], outfile: '.run/screenshots.mjs', bundle: true, platform: 'node', format: 'esm', packages: 'external' });
+await build({
+  entryPoints: ['tests/screens/screenshots.ts'],
+  outfile: '.run/screenshots.mjs',
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  packages: 'external',
+});
 process.exit(spawnSync(process.execPath, ['.run/screenshots.mjs', ...process.argv.slice(2)], { stdio: 'inherit' }).status ?? 1);
