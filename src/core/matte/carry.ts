@@ -1,0 +1,511 @@
+import { chainFields, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
+import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
+import { signedDistance } from '../image/distance';
+import type { Image } from '../image/image';
+import { boxBlur, createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, softBlur, type Plane } from '../image/plane';
+import { cutBand } from './cut-band';
+import { cropFeatures, featureMiss, featuresOf } from './features';
+import { LocalColours } from './local-colour';
+import { softEdge } from './soft-edge';
+
+/** A matte on one frame, and how far it is to be trusted. */
+export interface CarriedMatte {
+  /** Coverage 0..1 at analysis size. */
+  readonly alpha: Plane;
+  /** 0..1 */
+  readonly confidence: number;
+  /** The place that is most in doubt, in pixels of the picture; null where nothing is. */
+  readonly doubt: { readonly x: number; readonly y: number } | null;
+}
+
+interface Frame {
+  readonly features: Float32Array<ArrayBuffer>;
+  readonly match: MatchPicture;
+}
+
+/** How far around the subject the background is followed. */
+const RING_PX = 44;
+/** Half width of the band in which the edge may move against where the motion puts it. */
+const BAND_PX = 12;
+/** Room around the moved subject in which everything is computed. */
+const MARGIN_PX = RING_PX;
+/** Over this radius the anchor's match is judged. */
+const QUALITY_RADIUS = 12;
+/** Shares of the anchor that are found again: below the first it is looked for everywhere, above the second all is well. */
+const LOST = 0.62;
+const GOOD = 0.8;
+/** Squared colour difference up to which a pixel of the anchor counts as found. */
+const FOUND = 500;
+/** Weights of the four witnesses in the cut. */
+const SHAPE = 1.1;
+const MOTION = 0.8;
+const COLOUR = 0.7;
+/** Squared colour difference beyond which it is no longer noise. */
+const MOST_NOISE = 80;
+/** A place the background has just uncovered is seldom the subject. */
+const UNCOVERED = 1.5;
+
+/** What is known of the pixels of one region of the next frame before the edge is placed. */
+interface Evidence {
+  readonly region: Region;
+  readonly width: number;
+  readonly height: number;
+  readonly features: Float32Array<ArrayBuffer>;
+  /** The whole subject, also what something hides, where the motion puts it; 0..1. */
+  readonly layer: Plane;
+  /** Squared colour differences: best of the subject's own explanations, and the background's. */
+  readonly subjectMiss: Plane;
+  readonly backgroundMiss: Plane;
+  /** Share of the pixel's background that was in view before, 0..1. */
+  readonly backgroundSeen: Plane;
+  /** Squared colour difference that noise alone makes. */
+  readonly noise: number;
+}
+
+/**
+ * Carries a matte from frame to frame. Subject and background are followed each for themselves, weighted by the
+ * matte, so that their motions stay apart at the edge. Which of the two explains each pixel, the moved matte and
+ * colours learnt along the edge (Bai et al. 2009) meet in a minimum cut. The subject is also matched afresh with the
+ * frame the matte was given on, so that errors do not add up, and is remembered where something passes in front.
+ */
+export class MatteCarrier {
+  readonly width: number;
+  readonly height: number;
+  private frame: Frame;
+  /** What can be seen of the subject, and all of it. */
+  private visible: Plane;
+  private layer: Plane;
+  private readonly anchor: { readonly frame: Frame; readonly alpha: Plane };
+  private sinceAnchor: FlowField | null = null;
+  /** Where the anchor was when it last fitted well. */
+  private pose: FlowField | null = null;
+  private subjectFlow: FlowField | null = null;
+  private backgroundFlow: FlowField | null = null;
+
+  /** `alpha` is the coverage on `picture`, 0..1. @throws RangeError when the sizes differ. */
+  constructor(picture: Image, alpha: Plane) {
+    requireSize(alpha, picture.width, picture.height, 'MatteCarrier: alpha');
+    this.width = picture.width;
+    this.height = picture.height;
+    this.frame = prepare(picture);
+    this.visible = this.layer = alpha;
+    this.anchor = { frame: this.frame, alpha };
+  }
+
+  /** Carries on to `picture`, the next frame in the direction of travel. */
+  step(picture: Image): CarriedMatte {
+    requireSize(picture, this.width, this.height, 'MatteCarrier.step: picture');
+    const next = prepare(picture);
+    const weights = layerWeights(this.visible);
+    if (weights === null) return this.lookForIt(next);
+    const { subject: weight, background: around, signed, region: home } = weights;
+    const subject = matchLayer(this.frame.match, weight, next.match, { finest: 1, start: this.subjectFlow, lightChange: 28 });
+    const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start: this.backgroundFlow });
+    const guess = this.sinceAnchor === null ? subject : chainFields(this.sinceAnchor, subject);
+    const anchored = this.placeAnchor(guess, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
+    const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
+    const evidence = this.gather(next, region, subject, background, anchored);
+    const { width, height } = evidence;
+    const layerSigned = signedOf(evidence.layer);
+    const band = bandOf(evidence, layerSigned);
+    const colour = this.askColours(evidence, band, signed, home, subject);
+    const lean = leanOf(evidence, layerSigned, band, colour);
+    const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
+    const alpha = createPlane(width, height);
+    softEdge(evidence.features, inside, evidence.layer, layerSigned, width, height, alpha);
+    const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
+
+    this.frame = next;
+    this.visible = createPlane(this.width, this.height);
+    pastePlane(alpha, this.visible, region.left, region.top);
+    this.layer = createPlane(this.width, this.height);
+    pastePlane(wholeSubject(evidence, alpha, inside), this.layer, region.left, region.top);
+    this.subjectFlow = subject;
+    this.backgroundFlow = background;
+    return {
+      alpha: this.visible,
+      confidence,
+      doubt: doubt === null ? null : { x: doubt.x + region.left, y: doubt.y + region.top },
+    };
+  }
+
+  /** The anchor near where the chain of steps puts it; where that fits badly, wherever it fits better. */
+  private placeAnchor(guess: FlowField, next: Frame, region: Region): FlowField {
+    let placed = this.matchAnchor(guess, next, region, true);
+    let fit = this.fitOf(placed, next);
+    if (fit < LOST) {
+      const found = this.matchAnchor(this.pose ?? guess, next, whole(this), false);
+      const share = this.fitOf(found, next);
+      if (share > fit + 0.1) {
+        placed = found;
+        fit = share;
+      }
+    }
+    if (fit > GOOD) this.pose = placed;
+    this.sinceAnchor = placed;
+    return placed;
+  }
+
+  /** Nothing of the subject was in view: it may be again, where it was last or elsewhere. */
+  private lookForIt(next: Frame): CarriedMatte {
+    const { width, height } = this;
+    this.frame = next;
+    this.subjectFlow = null;
+    const last = this.pose ?? this.sinceAnchor;
+    const found = last === null ? null : this.matchAnchor(last, next, whole(this), false);
+    if (found === null || this.fitOf(found, next) < LOST) return { alpha: this.visible, confidence: 0, doubt: null };
+    this.sinceAnchor = this.pose = found;
+    const alpha = createPlane(width, height);
+    const back = invertField(found, whole(this));
+    const at = new Float64Array(2);
+    for (let y = 0, i = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, i++) {
+        flowAt(back, x + 0.5, y + 0.5, at);
+        alpha.data[i] = sampleBilinear(this.anchor.alpha, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
+      }
+    }
+    this.visible = this.layer = alpha;
+    return { alpha, confidence: 0.5, doubt: null };
+  }
+
+  /**
+   * Motion from the anchor to `next`. The anchor is first warped by `guess`, so that what has turned or grown since
+   * matches again, and what is left to move is found afresh inside `region`; errors do not add up.
+   */
+  private matchAnchor(guess: FlowField, next: Frame, region: Region, nearlyInPlace: boolean): FlowField {
+    const { anchor } = this;
+    const back = invertField(guess, region);
+    const warped = createPlane(region.right - region.left, region.bottom - region.top);
+    const weight = createPlane(warped.width, warped.height);
+    const luma = anchor.frame.match.levels[0]!.luma;
+    const at = new Float64Array(2);
+    for (let y = region.top, o = 0; y < region.bottom; y++) {
+      for (let x = region.left; x < region.right; x++, o++) {
+        flowAt(back, x + 0.5, y + 0.5, at);
+        const cover = sampleBilinear(anchor.alpha, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
+        warped.data[o] = sampleBilinear(luma, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
+        weight.data[o] = Math.max(0, 2 * cover - 1);
+      }
+    }
+    const target = prepareMatch(cropPlane(next.match.levels[0]!.luma, region));
+    const rest = matchLayer(prepareMatch(warped), weight, target, {
+      finest: 1,
+      lightChange: nearlyInPlace ? 10 : 28,
+      nearlyInPlace,
+      ...(nearlyInPlace ? { coarsest: 2 } : {}),
+    });
+    return chainFields(guess, rest, region.left, region.top);
+  }
+
+  /** Share of the anchor's subject that `placed` finds again on `next`. */
+  private fitOf(placed: FlowField, next: Frame): number {
+    const { width, height, anchor } = this;
+    const at = new Float64Array(2);
+    let found = 0;
+    let all = 0;
+    for (let y = 1; y < height; y += 3) {
+      for (let x = 1, i = y * width + 1; x < width; x += 3, i += 3) {
+        if (anchor.alpha.data[i]! < 0.9) continue;
+        all++;
+        flowAt(placed, x + 0.5, y + 0.5, at);
+        if (featureMiss(next.features, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, anchor.frame.features, i) < FOUND) found++;
+      }
+    }
+    return all === 0 ? 0 : found / all;
+  }
+
+  private gather(next: Frame, region: Region, subject: FlowField, background: FlowField, anchored: FlowField): Evidence {
+    const width = region.right - region.left;
+    const height = region.bottom - region.top;
+    const plane = (): Plane => createPlane(width, height);
+    const [moved, fromAnchor, movedMiss, anchorMiss, backgroundMiss, backgroundSeen, movedSeen] = [
+      plane(),
+      plane(),
+      plane(),
+      plane(),
+      plane(),
+      plane(),
+      plane(),
+    ];
+    const backSubject = invertField(subject, region);
+    const backAnchor = invertField(anchored, region);
+    const backBackground = invertField(background, region);
+    const at = new Float64Array(2);
+    const { features } = this.frame;
+    const anchorFeatures = this.anchor.frame.features;
+    for (let y = 0, o = 0; y < height; y++) {
+      const py = y + region.top + 0.5;
+      for (let x = 0, i = (y + region.top) * this.width + region.left; x < width; x++, i++, o++) {
+        const px = x + region.left + 0.5;
+        flowAt(backSubject, px, py, at);
+        moved.data[o] = sampleBilinear(this.layer, px + at[0]!, py + at[1]!);
+        movedSeen.data[o] = sampleBilinear(this.visible, px + at[0]!, py + at[1]!);
+        movedMiss.data[o] = featureMiss(features, this.width, this.height, px + at[0]!, py + at[1]!, next.features, i);
+        flowAt(backAnchor, px, py, at);
+        fromAnchor.data[o] = sampleBilinear(this.anchor.alpha, px + at[0]!, py + at[1]!);
+        anchorMiss.data[o] = featureMiss(anchorFeatures, this.width, this.height, px + at[0]!, py + at[1]!, next.features, i);
+        flowAt(backBackground, px, py, at);
+        backgroundSeen.data[o] = 1 - sampleBilinear(this.visible, px + at[0]!, py + at[1]!);
+        backgroundMiss.data[o] = featureMiss(features, this.width, this.height, px + at[0]!, py + at[1]!, next.features, i);
+      }
+    }
+    const scratch = new Float32Array(width * height);
+    for (const miss of [movedMiss, anchorMiss, backgroundMiss]) softBlur(miss, 1, miss, scratch);
+    const noise = noiseOf(movedMiss, movedSeen);
+    const quality = anchorQuality(movedMiss, anchorMiss, movedSeen, fromAnchor, noise);
+    const layer = plane();
+    const subjectMiss = plane();
+    for (let o = 0; o < layer.data.length; o++) {
+      const share = quality.data[o]!;
+      layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
+      // the step has nothing to say of what it did not see
+      const byStep = movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3 ? movedMiss.data[o]! : 1e5;
+      subjectMiss.data[o] = Math.min(byStep, anchorMiss.data[o]!);
+    }
+    return {
+      region,
+      width,
+      height,
+      features: cropFeatures(next.features, this.width, region),
+      layer,
+      subjectMiss,
+      backgroundMiss,
+      backgroundSeen,
+      noise,
+    };
+  }
+
+  /** The votes of colours learnt around the edge on the current frame, at the pixels of `band` on the next. */
+  private askColours(evidence: Evidence, band: Uint8Array, signed: Float32Array, home: Region, subject: FlowField): Float32Array {
+    const { region, width, height, features } = evidence;
+    const colours = LocalColours.learn(
+      cropFeatures(this.frame.features, this.width, home),
+      signed,
+      home.right - home.left,
+      home.bottom - home.top,
+    );
+    const at = new Float64Array(2);
+    return colours.vote(features, band, width, height, (x, y) => {
+      flowAt(subject, x + home.left + 0.5, y + home.top + 0.5, at);
+      return [x + home.left + at[0]! - region.left, y + home.top + at[1]! - region.top];
+    });
+  }
+}
+
+const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
+
+/** Signed distance to the half-covered edge, positive inside. */
+export function signedOf(alpha: Plane): Float32Array {
+  const inside = new Uint8Array(alpha.data.length);
+  for (let i = 0; i < inside.length; i++) inside[i] = alpha.data[i]! >= 0.5 ? 1 : 0;
+  const out = new Float32Array(inside.length);
+  signedDistance(inside, alpha.width, alpha.height, out);
+  return out;
+}
+
+interface LayerWeights {
+  readonly subject: Plane;
+  readonly background: Plane;
+  /** Around the subject, and the signed distance to its edge there. */
+  readonly region: Region;
+  readonly signed: Float32Array;
+}
+
+/** How far each pixel speaks for the subject and for the background around it; null without a subject. */
+function layerWeights(alpha: Plane): LayerWeights | null {
+  const region = boundsOf(alpha, RING_PX);
+  if (region === null) return null;
+  const crop = cropPlane(alpha, region);
+  const signed = signedOf(crop);
+  const subject = createPlane(alpha.width, alpha.height);
+  const background = createPlane(alpha.width, alpha.height);
+  for (let y = region.top, o = 0; y < region.bottom; y++) {
+    for (let x = region.left, i = y * alpha.width + region.left; x < region.right; x++, i++, o++) {
+      const lean = 2 * alpha.data[i]! - 1;
+      if (lean > 0) subject.data[i] = lean;
+      else if (signed[o]! > -RING_PX) background.data[i] = -lean;
+    }
+  }
+  return { subject, background, region, signed };
+}
+
+/** The part of the picture that holds any of `alpha`, widened by `margin`; null when there is none. */
+function boundsOf(alpha: Plane, margin: number): Region | null {
+  const { width, height, data } = alpha;
+  let left = width;
+  let right = -1;
+  let top = height;
+  let bottom = -1;
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (data[i]! < 0.5) continue;
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      bottom = y;
+    }
+  }
+  if (right < 0) return null;
+  return {
+    left: Math.max(0, left - margin),
+    top: Math.max(0, top - margin),
+    right: Math.min(width, right + 1 + margin),
+    bottom: Math.min(height, bottom + 1 + margin),
+  };
+}
+
+/** Where the subject can be on the next frame, with room for its edge and surroundings. */
+function reachOf(layer: Plane, flow: FlowField): Region {
+  const { width, height, data } = layer;
+  let [left, right, top, bottom] = [width, 0, height, 0];
+  const at = new Float64Array(2);
+  for (let y = 0; y < height; y += 2) {
+    for (let x = 0, i = y * width; x < width; x += 2, i += 2) {
+      if (data[i]! < 0.3) continue;
+      flowAt(flow, x + 0.5, y + 0.5, at);
+      left = Math.min(left, x + at[0]!);
+      right = Math.max(right, x + at[0]!);
+      top = Math.min(top, y + at[1]!);
+      bottom = Math.max(bottom, y + at[1]!);
+    }
+  }
+  const within = (v: number, most: number): number => Math.max(0, Math.min(most, Math.round(v)));
+  const region = {
+    left: within(left - MARGIN_PX, width - 1),
+    top: within(top - MARGIN_PX, height - 1),
+    right: within(right + MARGIN_PX, width),
+    bottom: within(bottom + MARGIN_PX, height),
+  };
+  return { ...region, right: Math.max(region.left + 1, region.right), bottom: Math.max(region.top + 1, region.bottom) };
+}
+
+const whole = ({ width, height }: { readonly width: number; readonly height: number }): Region => ({
+  left: 0,
+  top: 0,
+  right: width,
+  bottom: height,
+});
+
+const joined = (a: Region, b: Region): Region => ({
+  left: Math.min(a.left, b.left),
+  top: Math.min(a.top, b.top),
+  right: Math.max(a.right, b.right),
+  bottom: Math.max(a.bottom, b.bottom),
+});
+
+/** Median miss where the subject was seen: what noise and resampling make of a right match. */
+function noiseOf(miss: Plane, seen: Plane): number {
+  const values: number[] = [];
+  for (let i = 0; i < miss.data.length; i += 7) if (seen.data[i]! > 0.9) values.push(miss.data[i]!);
+  values.sort((a, b) => a - b);
+  return Math.min(MOST_NOISE, values[values.length >> 1] ?? 0);
+}
+
+/**
+ * How far the anchor's match leads around each pixel, 0..1: as long as it explains the subject about as well as the
+ * last step does. Where the last step has not seen the subject, an anchor that fits is proof enough.
+ */
+function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Plane, fromAnchor: Plane, noise: number): Plane {
+  const { width, height } = movedMiss;
+  const good = createPlane(width, height);
+  const weight = createPlane(width, height);
+  const scale = 80 + 4 * noise;
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < good.data.length; i++) {
+    if (fromAnchor.data[i]! < 0.9) continue;
+    const wasSeen = movedSeen.data[i]! > 0.9;
+    if (!wasSeen && anchorMiss.data[i]! > scale) continue;
+    const excess = (anchorMiss.data[i]! - (wasSeen ? movedMiss.data[i]! : 2 * noise)) / scale;
+    weight.data[i] = 1;
+    good.data[i] = excess < 1 ? 1 : 0;
+    sum += good.data[i]!;
+    count++;
+  }
+  const overall = count === 0 ? 0 : sum / count;
+  boxBlur(good, QUALITY_RADIUS, good);
+  boxBlur(weight, QUALITY_RADIUS, weight);
+  for (let i = 0; i < good.data.length; i++) {
+    const share = (good.data[i]! + 0.02 * overall) / (weight.data[i]! + 0.02);
+    good.data[i] = Math.max(0, Math.min(1, (share - 0.35) / 0.3));
+  }
+  return good;
+}
+
+/** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
+function bandOf({ subjectMiss, noise }: Evidence, signed: Float32Array): Uint8Array {
+  const band = new Uint8Array(signed.length);
+  const unexplained = 150 + 6 * noise;
+  for (let i = 0; i < band.length; i++) {
+    const d = signed[i]!;
+    if (Math.abs(d) < BAND_PX || (d > 0 && subjectMiss.data[i]! > unexplained)) band[i] = 1;
+  }
+  return band;
+}
+
+/** For every pixel of `band`, how much speaks for the subject (positive) or against it. */
+function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Array, colour: Float32Array): Float32Array {
+  const { subjectMiss, backgroundMiss, backgroundSeen, noise } = evidence;
+  const lean = new Float32Array(signed.length);
+  const scale = 40 + 2 * noise;
+  for (let i = 0; i < lean.length; i++) {
+    if (band[i] === 0) continue;
+    const d = signed[i]!;
+    const miss = subjectMiss.data[i]!;
+    const seen = backgroundSeen.data[i]!;
+    let sum = (SHAPE * d) / (1 + 0.12 * Math.abs(d));
+    sum += MOTION * seen * Math.max(-3, Math.min(3, (backgroundMiss.data[i]! - miss) / scale));
+    if (d < -1) sum -= UNCOVERED * (1 - seen);
+    sum += COLOUR * colour[i]!;
+    // deep inside only something in front can hide the subject
+    if (d >= BAND_PX) sum = Math.max(-3, Math.min(3, 2 - (miss - 3 * noise) / 120)) + COLOUR * colour[i]!;
+    lean[i] = sum;
+  }
+  return lean;
+}
+
+/** The subject with what something hides of it: hidden is what neither motion explains. */
+function wholeSubject({ layer, subjectMiss, backgroundMiss, backgroundSeen, noise }: Evidence, alpha: Plane, inside: Uint8Array): Plane {
+  const whole = createPlane(layer.width, layer.height);
+  const limit = 100 + 4 * noise;
+  for (let i = 0; i < whole.data.length; i++) {
+    whole.data[i] = alpha.data[i]!;
+    if (inside[i] === 1 || layer.data[i]! < 0.5) continue;
+    const isBackground = backgroundSeen.data[i]! > 0.5 && backgroundMiss.data[i]! < limit;
+    if (!isBackground && subjectMiss.data[i]! > limit) whole.data[i] = Math.max(alpha.data[i]!, layer.data[i]!);
+  }
+  return whole;
+}
+
+function judge(
+  { width, layer, subjectMiss, noise }: Evidence,
+  inside: Uint8Array,
+  signed: Float32Array,
+  band: Uint8Array,
+): { confidence: number; doubt: CarriedMatte['doubt'] } {
+  let moved = 0;
+  let edge = 0;
+  let missed = 0;
+  let area = 0;
+  let worst = 0;
+  let doubt: CarriedMatte['doubt'] = null;
+  const limit = 100 + 4 * noise;
+  for (let i = 0; i < inside.length; i++) {
+    if (layer.data[i]! >= 0.5) {
+      area++;
+      if (inside[i] === 0 || subjectMiss.data[i]! > limit) missed++;
+    }
+    if (band[i] === 0) continue;
+    const d = Math.abs(signed[i]!);
+    if (d < 1) edge++;
+    if ((inside[i] === 1) === layer.data[i]! >= 0.5) continue;
+    moved++;
+    if (d > worst) {
+      worst = d;
+      doubt = { x: (i % width) + 0.5, y: Math.floor(i / width) + 0.5 };
+    }
+  }
+  if (area === 0) return { confidence: 0, doubt: null };
+  const disagreement = moved / Math.max(1, 4 * edge);
+  return { confidence: Math.max(0, Math.min(1, (1 - disagreement) * (1 - missed / area))), doubt: worst > 3 ? doubt : null };
+}

@@ -1,0 +1,58 @@
+import type { Image } from '../image/image';
+
+/**
+ * Three numbers a pixel, interleaved: brightness, red against green, and both against blue. Distances in this space
+ * are closer to what the eye sees than in red, green and blue, at the cost of a few additions.
+ */
+export function featuresOf(
+  { width, height, data }: Image,
+  out: Float32Array<ArrayBuffer> = new Float32Array(3 * width * height),
+): Float32Array<ArrayBuffer> {
+  for (let i = 0, p = 0; i < out.length; i += 3, p += 4) {
+    const r = data[p]!;
+    const g = data[p + 1]!;
+    const b = data[p + 2]!;
+    out[i] = 0.299 * r + 0.587 * g + 0.114 * b;
+    out[i + 1] = 0.7 * (r - g);
+    out[i + 2] = 0.7 * (0.5 * (r + g) - b);
+  }
+  return out;
+}
+
+/** Squared distance of two pixels' features. */
+export function featureDistance(features: Float32Array, a: number, b: number): number {
+  const x = features[3 * a]! - features[3 * b]!;
+  const y = features[3 * a + 1]! - features[3 * b + 1]!;
+  const z = features[3 * a + 2]! - features[3 * b + 2]!;
+  return x * x + y * y + z * z;
+}
+
+/** The features of the pixels from (left, top) to before (right, bottom), copied. */
+export function cropFeatures(
+  features: Float32Array,
+  width: number,
+  { left, top, right, bottom }: { left: number; top: number; right: number; bottom: number },
+): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(3 * (right - left) * (bottom - top));
+  for (let y = top; y < bottom; y++)
+    out.set(features.subarray(3 * (y * width + left), 3 * (y * width + right)), 3 * (y - top) * (right - left));
+  return out;
+}
+
+/** Squared difference between pixel `i` of `to` and position (x, y) of `from`, bilinear. */
+export function featureMiss(from: Float32Array, width: number, height: number, x: number, y: number, to: Float32Array, i: number): number {
+  const px = Math.max(0, Math.min(width - 1.001, x - 0.5));
+  const py = Math.max(0, Math.min(height - 1.001, y - 0.5));
+  const fx = px - (px | 0);
+  const fy = py - (py | 0);
+  const o = 3 * ((py | 0) * width + (px | 0));
+  const below = 3 * width;
+  let sum = 0;
+  for (let c = 0; c < 3; c++) {
+    const upper = from[o + c]! + fx * (from[o + 3 + c]! - from[o + c]!);
+    const lower = from[o + below + c]! + fx * (from[o + below + 3 + c]! - from[o + below + c]!);
+    const e = upper + fy * (lower - upper) - to[3 * i + c]!;
+    sum += e * e;
+  }
+  return sum;
+}
