@@ -19,6 +19,7 @@ export function cutBand(
   lean: Float32Array,
   width: number,
   height: number,
+  edgeCost = EDGE_COST,
 ): Uint8Array {
   const node = new Int32Array(band.length).fill(-1);
   const pixels: number[] = [];
@@ -57,7 +58,7 @@ export function cutBand(
       if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
       const other = ny * width + nx;
       const diagonal = NEIGHBOUR_X[n] !== 0 && NEIGHBOUR_Y[n] !== 0;
-      const weight = (EDGE_COST * (0.04 + 0.96 * Math.exp(-beta * featureDistance(features, i, other)))) / (diagonal ? Math.SQRT2 : 1);
+      const weight = (edgeCost * (0.04 + 0.96 * Math.exp(-beta * featureDistance(features, i, other)))) / (diagonal ? Math.SQRT2 : 1);
       if (node[other]! < 0) value += signed[other]! > 0 ? weight : -weight;
       else if (n >= 4) graph.connect(k, n, node[other]!, weight);
     }

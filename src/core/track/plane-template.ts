@@ -1,0 +1,297 @@
+import type { MatchPicture } from '../flow/match-layer';
+import { createPlane, type Plane } from '../image/plane';
+import { CoverageRaster } from '../matte/coverage';
+import {
+  invertMap,
+  mapPoint,
+  multiply,
+  parametersOf,
+  scaleAt,
+  smallMap,
+  solveSymmetric,
+  steepest,
+  type Homography,
+  type MotionModel,
+} from './homography';
+
+export type Corner = readonly [number, number];
+
+const LEVELS = 4;
+const MOST_SAMPLES = 2600;
+const ROUNDS = 14;
+/** Cells each way in which agreement is counted, so that a hidden part cannot be outvoted by texture elsewhere. */
+const CELLS = 6;
+/** Correlation from which a cell counts as seen. */
+const AGREES = 0.75;
+interface Sample {
+  readonly x: number;
+  readonly y: number;
+  readonly cell: number;
+}
+
+/** One size of the template: places in units around the region's middle, values, derivatives. */
+interface TemplateLevel {
+  readonly count: number;
+  readonly xs: Float32Array;
+  readonly ys: Float32Array;
+  readonly values: Float32Array;
+  readonly slopes: Float32Array;
+  readonly cells: Uint8Array;
+}
+
+/** How a picture was laid on the template: template units to pixels, and how far it agrees, 0..1. */
+export interface Alignment {
+  readonly map: Homography;
+  readonly agreement: number;
+}
+
+/**
+ * A plane region of one frame, to be found again on others by inverse-compositional alignment with gain and bias, from
+ * coarse to fine (Baker & Matthews 2004), re-weighted in every round against what does not fit. Positions within it are
+ * counted in units of half its size around its middle.
+ */
+export class PlaneTemplate {
+  private readonly model: MotionModel;
+  private readonly corners: readonly Corner[];
+  private readonly width: number;
+  private readonly height: number;
+  private readonly unit: number;
+  private readonly weights: Plane;
+  private readonly template: readonly TemplateLevel[];
+  /** Template units to pixels of its own frame. */
+  readonly home: Homography;
+
+  /** @throws RangeError when the region holds fewer than 16 pixels of the picture. */
+  constructor(picture: MatchPicture, corners: readonly Corner[], model: MotionModel) {
+    const { width, height } = picture.levels[0]!.luma;
+    this.model = model;
+    this.corners = corners;
+    this.width = width;
+    this.height = height;
+    this.weights = regionWeights(corners, width, height);
+    let [n, sx, sy] = [0, 0, 0];
+    for (let i = 0; i < this.weights.data.length; i++) {
+      if (this.weights.data[i]! < 0.5) continue;
+      n++;
+      sx += i % width;
+      sy += Math.floor(i / width);
+    }
+    if (n < 16) throw new RangeError('PlaneTemplate: the region holds too few pixels of the picture');
+    this.unit = Math.max(4, Math.sqrt(n) / 2);
+    this.home = Float64Array.of(this.unit, 0, sx / n + 0.5, 0, this.unit, sy / n + 0.5, 0, 0, 1);
+    this.template = picture.levels.slice(0, LEVELS).map((_, level) => this.takeLevel(picture, level));
+  }
+
+  private takeLevel(picture: MatchPicture, level: number): TemplateLevel {
+    const { luma, gx, gy } = picture.levels[level]!;
+    const size = 1 << level;
+    const candidates: { i: number; strength: number }[][] = Array.from({ length: CELLS * CELLS }, () => []);
+    const back = invertMap(this.home);
+    const extent = this.extent();
+    for (let y = 1; y < luma.height - 1; y++) {
+      for (let x = 1, i = y * luma.width + 1; x < luma.width - 1; x++, i++) {
+        const [fx, fy] = [(x + 0.5) * size, (y + 0.5) * size];
+        const at = Math.min(this.height - 1, fy | 0) * this.width + Math.min(this.width - 1, fx | 0);
+        if (this.weights.data[at]! < 0.5) continue;
+        const [u, v] = mapPoint(back, fx, fy);
+        const cell = extent.cellOf(u, v);
+        candidates[cell]!.push({ i, strength: gx.data[i]! ** 2 + gy.data[i]! ** 2 });
+      }
+    }
+    // every cell sends its strongest slopes and, for agreement, an even share of the rest
+    const perCell = Math.ceil(MOST_SAMPLES / (CELLS * CELLS));
+    const chosen: Sample[] = [];
+    candidates.forEach((list, cell) => {
+      list.sort((a, b) => b.strength - a.strength);
+      const strongest = list.slice(0, Math.ceil(perCell * 0.7));
+      const rest = list.slice(strongest.length);
+      const step = Math.max(1, Math.floor(rest.length / Math.max(1, perCell - strongest.length)));
+      for (const { i } of [...strongest, ...rest.filter((_, k) => k % step === 0).slice(0, perCell - strongest.length)])
+        chosen.push({ x: i % luma.width, y: Math.floor(i / luma.width), cell });
+    });
+    const n = parametersOf(this.model);
+    const count = chosen.length;
+    const out = {
+      count,
+      xs: new Float32Array(count),
+      ys: new Float32Array(count),
+      values: new Float32Array(count),
+      slopes: new Float32Array(count * n),
+      cells: new Uint8Array(count),
+    };
+    chosen.forEach(({ x, y, cell }, k) => {
+      const i = y * luma.width + x;
+      const [u, v] = mapPoint(back, (x + 0.5) * size, (y + 0.5) * size);
+      out.xs[k] = u;
+      out.ys[k] = v;
+      out.values[k] = luma.data[i]!;
+      out.cells[k] = cell;
+      // slopes per template unit
+      const perUnit = this.unit / size;
+      steepest(this.model, u, v, gx.data[i]! * perUnit, gy.data[i]! * perUnit, out.slopes, k * n);
+    });
+    return out;
+  }
+
+  private extent(): { cellOf(u: number, v: number): number } {
+    const back = invertMap(this.home);
+    const units = this.corners.map(([x, y]) => mapPoint(back, x, y));
+    const [left, right] = [Math.min(...units.map((p) => p[0])), Math.max(...units.map((p) => p[0]))];
+    const [top, bottom] = [Math.min(...units.map((p) => p[1])), Math.max(...units.map((p) => p[1]))];
+    const cell = (v: number, a: number, b: number): number =>
+      Math.max(0, Math.min(CELLS - 1, Math.floor((CELLS * (v - a)) / Math.max(1e-6, b - a))));
+    return { cellOf: (u, v) => cell(v, top, bottom) * CELLS + cell(u, left, right) };
+  }
+
+  /** Aligns the template with `next` from `start`, coarse to fine; with how far the result agrees, 0..1. */
+  align(next: MatchPicture, start: Homography): Alignment {
+    let map = start;
+    let level = Math.min(LEVELS, next.levels.length) - 1;
+    while (level > 0 && this.template[level]!.count < 60) level--;
+    for (; level >= 0; level--) map = this.alignLevel(next, level, map);
+    return { map, agreement: this.agreement(next, map) };
+  }
+
+  /** The template's size that looks most like `level` of a picture in which the region has grown by `growth`. */
+  private templateFor(level: number, growth: number): TemplateLevel {
+    const wanted = Math.round(level - Math.log2(Math.max(0.05, growth)));
+    return this.template[Math.max(0, Math.min(this.template.length - 1, wanted))]!;
+  }
+
+  private alignLevel(next: MatchPicture, level: number, start: Homography): Homography {
+    const n = parametersOf(this.model);
+    const template = this.templateFor(level, scaleAt(start, 0, 0) / this.unit);
+    const { count, xs, ys, values, slopes } = template;
+    if (count < 30) return start;
+    const { luma } = next.levels[level]!;
+    const size = 1 << level;
+    const m = n + 2;
+    const a = new Float64Array(m * m);
+    const b = new Float64Array(m);
+    const residuals = new Float32Array(count);
+    const sizes = new Float32Array(count);
+    const row = new Float64Array(m);
+    let map = start;
+    let gain = 1;
+    let bias = 0;
+    for (let round = 0; round < ROUNDS; round++) {
+      let seen = 0;
+      for (let k = 0; k < count; k++) {
+        const x = xs[k]!;
+        const y = ys[k]!;
+        const w = map[6]! * x + map[7]! * y + 1;
+        const px = (map[0]! * x + map[1]! * y + map[2]!) / w / size - 0.5;
+        const py = (map[3]! * x + map[4]! * y + map[5]!) / w / size - 0.5;
+        if (!(px >= 0 && py >= 0 && px < luma.width - 1.001 && py < luma.height - 1.001 && w > 0.05)) {
+          residuals[k] = NaN;
+          continue;
+        }
+        const left = px | 0;
+        const top = py | 0;
+        const i = top * luma.width + left;
+        const fx = px - left;
+        const fy = py - top;
+        const { data } = luma;
+        const upper = data[i]! + fx * (data[i + 1]! - data[i]!);
+        const lower = data[i + luma.width]! + fx * (data[i + luma.width + 1]! - data[i + luma.width]!);
+        const e = upper + fy * (lower - upper) - (gain * values[k]! + bias);
+        residuals[k] = e;
+        sizes[seen++] = Math.abs(e);
+      }
+      if (seen < 20) return start;
+      const sorted = sizes.subarray(0, seen).slice().sort();
+      // spread of the better half, so that a hidden part does not widen what is forgiven
+      const scale = Math.max(2.5, 3.2 * 1.48 * sorted[Math.floor(0.45 * seen)]!);
+      a.fill(0);
+      b.fill(0);
+      for (let k = 0; k < count; k++) {
+        const e = residuals[k]!;
+        if (Number.isNaN(e)) continue;
+        const t = e / scale;
+        if (t > 1 || t < -1) continue;
+        const weight = (1 - t * t) * (1 - t * t);
+        for (let p = 0; p < n; p++) row[p] = gain * slopes[k * n + p]!;
+        row[n] = values[k]! / 64;
+        row[n + 1] = 1;
+        for (let p = 0; p < m; p++) {
+          const wp = weight * row[p]!;
+          b[p]! += wp * e;
+          for (let q = 0; q <= p; q++) a[p * m + q]! += wp * row[q]!;
+        }
+      }
+      for (let p = 0; p < m; p++) a[p * m + p] = a[p * m + p]! * (1 + 1e-6) + 1e-3;
+      if (!solveSymmetric(a, b, m)) return map;
+      gain = Math.max(0.2, Math.min(5, gain + b[n]! / 64));
+      bias += b[n + 1]!;
+      let map2: Homography;
+      try {
+        map2 = multiply(map, invertMap(smallMap(this.model, b)));
+      } catch {
+        return start;
+      }
+      const moved = Math.max(Math.abs(b[2]!), ...(this.model === 'similarity' ? [Math.abs(b[3]!)] : [Math.abs(b[5]!)])) * this.unit;
+      map = map2;
+      if (moved < 0.003 * size) break;
+    }
+    return map.every(Number.isFinite) ? map : start;
+  }
+
+  /** Share of the region's cells whose look correlates with the template's. */
+  private agreement(next: MatchPicture, map: Homography): number {
+    const growth = scaleAt(map, 0, 0) / this.unit;
+    if (!Number.isFinite(growth)) return 0;
+    const level = this.template[0]!.count > 200 && next.levels.length > 1 ? 1 : 0;
+    const { count, xs, ys, values, cells } = this.templateFor(level, growth);
+    const { luma } = next.levels[level]!;
+    const size = 1 << level;
+    const sums = new Float64Array(CELLS * CELLS * 6);
+    for (let k = 0; k < count; k++) {
+      const [qx, qy] = mapPoint(map, xs[k]!, ys[k]!);
+      const px = qx / size - 0.5;
+      const py = qy / size - 0.5;
+      if (!(px >= 0 && py >= 0 && px < luma.width - 1.001 && py < luma.height - 1.001)) continue;
+      const i = (py | 0) * luma.width + (px | 0);
+      const fx = px - (px | 0);
+      const fy = py - (py | 0);
+      const { data } = luma;
+      const upper = data[i]! + fx * (data[i + 1]! - data[i]!);
+      const lower = data[i + luma.width]! + fx * (data[i + luma.width + 1]! - data[i + luma.width]!);
+      const v = upper + fy * (lower - upper);
+      const t = values[k]!;
+      const s = cells[k]! * 6;
+      sums[s]!++;
+      sums[s + 1]! += t;
+      sums[s + 2]! += v;
+      sums[s + 3]! += t * t;
+      sums[s + 4]! += v * v;
+      sums[s + 5]! += t * v;
+    }
+    const held = new Float64Array(CELLS * CELLS);
+    for (let k = 0; k < count; k++) held[cells[k]!]!++;
+    let agreeing = 0;
+    let all = 0;
+    for (let c = 0; c < CELLS * CELLS; c++) {
+      if (held[c]! < 6) continue;
+      const [n, t, v, tt, vv, tv] = sums.subarray(6 * c, 6 * c + 6) as unknown as [number, number, number, number, number, number];
+      // cells without texture say nothing
+      const spread = n < 6 ? 0 : tt / n - (t / n) ** 2;
+      if (n >= 6 && spread < 4) continue;
+      all++;
+      if (n < 0.5 * held[c]!) continue;
+      const cover = tv / n - (t / n) * (v / n);
+      const other = vv / n - (v / n) ** 2;
+      const correlation = cover / Math.sqrt(Math.max(1e-6, spread * other));
+      agreeing += Math.max(0, Math.min(1, (correlation - AGREES + 0.25) / 0.35));
+    }
+    return all === 0 ? 0 : agreeing / all;
+  }
+}
+
+/** Coverage of the region in a picture, 0..1. */
+export function regionWeights(corners: readonly Corner[], width: number, height: number): Plane {
+  const cover = new Uint8Array(width * height);
+  new CoverageRaster(width, height).fill(Float64Array.from(corners.flat()), { growPx: 0, featherPx: 0 }, cover);
+  const weights = createPlane(width, height);
+  for (let i = 0; i < cover.length; i++) weights.data[i] = cover[i]! / 255;
+  return weights;
+}
