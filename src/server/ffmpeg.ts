@@ -237,6 +237,21 @@ export async function countFrames(path: string, signal?: AbortSignal): Promise<n
   return Number.parseInt(text, 10) || 0;
 }
 
+/** Counts the frames a foreign video has on its even grid, by decoding it once. */
+export async function countVideoFrames(path: string, probed: Probe): Promise<number> {
+  let frames = 0;
+  await run(
+    'ffmpeg',
+    [...LOUD, '-copyts', ...INPUT_GUARD, '-progress', 'pipe:1', '-i', path, '-map', '0:V:0', '-vf', evenGrid(probed), '-fps_mode', 'passthrough', '-f', 'null', '-'],
+    undefined,
+    (line) => {
+      const found = /^frame=\s*(\d+)/.exec(line)?.[1];
+      if (found !== undefined) frames = Number(found);
+    },
+  );
+  return frames;
+}
+
 export type DecodeProcess = ChildProcessByStdio<null, Readable, Readable>;
 
 /** Decodes frames from number `from` on as raw RGBA of width × height on stdout. Seeks to a key frame well before. */

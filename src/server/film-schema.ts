@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { SCHEMA_VERSION, type Film } from '../core/film/film';
 import type { Edit } from '../core/film/history';
 import type { SendOrder } from '../core/film/job';
+import type { Strokes } from '../core/matte/cut';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
 
@@ -132,6 +133,19 @@ export const sendBody = Joi.object<SendOrder>({
   joinId: id.allow(null).required(),
   handles: Joi.number().integer().min(0).max(10_000).required(),
 });
+const strokeList = Joi.array()
+  .items(
+    Joi.object({
+      radius: Joi.number().positive().max(5000).required(),
+      points: Joi.array()
+        .items(Joi.array().ordered(number.required(), number.required()).length(2))
+        .max(100_000)
+        .required(),
+    }),
+  )
+  .max(5000);
+/** Keep and drop paint on one picture. */
+export const strokesSchema = Joi.object<Strokes>({ keep: strokeList.required(), drop: strokeList.default([]) }).required();
 export const idSchema = id.required();
 
 /** @throws AppError 'bad-request' saying which field is wrong. Nothing is converted: '12' is not 12. */

@@ -1,0 +1,94 @@
+import { parseArgs } from 'node:util';
+import Joi from 'joi';
+import type { MotionModel } from '../core/track/homography';
+import { PlaneFollower } from '../core/track/plane-follower';
+import type { Corner } from '../core/track/plane-template';
+import { PointFollower } from '../core/track/point-follower';
+import { analysisSize } from '../core/matte/resize-matte';
+import { AnalysisFrames } from '../server/analysis-frames';
+import { countVideoFrames, probe } from '../server/ffmpeg';
+import { parse } from '../server/film-schema';
+import { frameNumber, fromCaller, writeText } from './tool-mattes';
+import { UsageError } from './usage';
+
+const USAGE = `tool follow --video V --frame N (--corners '[[x,y],…]' [--model similarity|affine|perspective] | --points '[[x,y],…]') --out T.json [--from A --to B]`;
+
+const place = Joi.array<Corner>().ordered(Joi.number().required(), Joi.number().required()).length(2);
+const MODELS: readonly MotionModel[] = ['similarity', 'affine', 'perspective'];
+
+function places(text: string, name: string, least: number): Corner[] {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw new UsageError(`${name} takes a list of places like [[10,20],[30,40]], not ${text}`);
+  }
+  return parse(Joi.array<Corner[]>().items(place).min(least).max(2000).label(name), value) as Corner[];
+}
+
+interface Line {
+  readonly frame: number;
+  readonly corners?: readonly Corner[];
+  readonly confidence?: number;
+  readonly points?: readonly (Corner | null)[];
+}
+
+/** `tool follow`: a plane region or points given on one frame, on the others. Pixel centres are at whole numbers here. */
+export async function followCommand(args: readonly string[]): Promise<void> {
+  const { values } = parseArgs({
+    args: [...args],
+    options: {
+      video: { type: 'string' },
+      frame: { type: 'string' },
+      corners: { type: 'string' },
+      points: { type: 'string' },
+      model: { type: 'string', default: 'perspective' },
+      out: { type: 'string' },
+      from: { type: 'string' },
+      to: { type: 'string' },
+    },
+  });
+  const given = values.corners ?? values.points;
+  if (values.video === undefined || values.frame === undefined || values.out === undefined || given === undefined) throw new UsageError(USAGE);
+  if (values.corners !== undefined && values.points !== undefined) throw new UsageError('--corners and --points are two different jobs; give one');
+  const model = MODELS.find((m) => m === values.model);
+  if (model === undefined) throw new UsageError(`--model takes ${MODELS.join(', ')}, not "${values.model}"`);
+  const listed = values.corners === undefined ? places(given, '--points', 1) : places(given, '--corners', 3);
+  const video = fromCaller(values.video);
+  const probed = await probe(video);
+  const last = (await countVideoFrames(video, probed)) - 1;
+  const frame = frameNumber(values.frame, '--frame', last);
+  const from = values.from === undefined ? 0 : frameNumber(values.from, '--from', frame);
+  const to = values.to === undefined ? last : frameNumber(values.to, '--to', last);
+  const size = analysisSize(probed.width, probed.height);
+  const scale = size.width / probed.width;
+  const inward = ([x, y]: Corner): Corner => [(x + 0.5) * scale, (y + 0.5) * scale];
+  const outward = ([x, y]: Corner): Corner => [round(x / scale - 0.5), round(y / scale - 0.5)];
+  const frames = new AnalysisFrames(video, probed, size.width, size.height);
+  try {
+    const key = await frames.frame(frame);
+    const start = listed.map(inward);
+    const lines: Line[] = [values.corners === undefined ? { frame, points: listed } : { frame, corners: listed, confidence: 1 }];
+    for (const step of [1, -1]) {
+      const end = step === 1 ? to : from;
+      if (end === frame) continue;
+      const region = values.corners === undefined ? null : new PlaneFollower(key, start, model);
+      const points = values.corners === undefined ? new PointFollower(key, start) : null;
+      for (let n = frame + step; step === 1 ? n <= end : n >= end; n += step) {
+        const picture = await frames.frame(n);
+        if (region !== null) {
+          const found = region.step(picture);
+          lines.push({ frame: n, corners: found.corners.map(outward), confidence: round(found.confidence) });
+        } else lines.push({ frame: n, points: points!.step(picture).map((p) => (p === null ? null : outward(p))) });
+        process.stderr.write(`\rframe ${n}  `);
+      }
+    }
+    process.stderr.write('\n');
+    lines.sort((a, b) => a.frame - b.frame);
+    await writeText(fromCaller(values.out), `${JSON.stringify({ frames: lines })}\n`);
+  } finally {
+    frames.close();
+  }
+}
+
+const round = (v: number): number => Math.round(1000 * v) / 1000;

@@ -1,0 +1,125 @@
+import { mkdir, readFile, rm, writeFile, rename } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { MatteCarrier } from '../core/matte/carry';
+import { StrokeCutter } from '../core/matte/cut';
+import { analysisSize, bytesOf, coverageOf, resized } from '../core/matte/resize-matte';
+import { AnalysisFrames } from '../server/analysis-frames';
+import { countVideoFrames, probe } from '../server/ffmpeg';
+import { parse, strokesSchema } from '../server/film-schema';
+import { GreyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
+import { UsageError, wholeNumber } from './usage';
+
+export const fromCaller = (path: string): string => resolve(process.env.IRIMI_CALLER ?? '.', path);
+
+/** Reads a JSON file. @throws UsageError that names it. */
+export async function readJsonFile(path: string): Promise<unknown> {
+  try {
+    return JSON.parse(await readFile(fromCaller(path), 'utf8'));
+  } catch (error) {
+    throw new UsageError(`${path} is not a JSON file that can be read: ${(error as Error).message}`);
+  }
+}
+
+/** Writes text under a temporary name first. */
+export async function writeText(path: string, text: string): Promise<void> {
+  const partial = `${path}.part`;
+  await writeFile(partial, text);
+  await rename(partial, path);
+}
+
+const shifted = (points: readonly (readonly [number, number])[]): [number, number][] => points.map(([x, y]) => [x + 0.5, y + 0.5]);
+
+/** `tool cut`: a matte from strokes on one picture. */
+export async function cutCommand(args: readonly string[]): Promise<void> {
+  const { values } = parseArgs({ args: [...args], options: { image: { type: 'string' }, strokes: { type: 'string' }, out: { type: 'string' } } });
+  if (values.image === undefined || values.strokes === undefined || values.out === undefined)
+    throw new UsageError('tool cut --image I.png --strokes S.json --out alpha.png');
+  const image = await readPicture(fromCaller(values.image));
+  const given = parse(strokesSchema, await readJsonFile(values.strokes));
+  const placed = (list: typeof given.keep): typeof given.keep => list.map((s) => ({ ...s, points: shifted(s.points) }));
+  const alpha = new StrokeCutter(image).cut({ keep: placed(given.keep), drop: placed(given.drop) });
+  await writeGrey(fromCaller(values.out), bytesOf(alpha), image.width, image.height);
+}
+
+/** `tool carry`: a matte given on one frame taken to the others, forwards and backwards. */
+export async function carryCommand(args: readonly string[]): Promise<void> {
+  const { values } = parseArgs({
+    args: [...args],
+    options: {
+      video: { type: 'string' },
+      frame: { type: 'string' },
+      matte: { type: 'string' },
+      out: { type: 'string' },
+      from: { type: 'string' },
+      to: { type: 'string' },
+    },
+  });
+  if (values.video === undefined || values.matte === undefined || values.out === undefined || values.frame === undefined)
+    throw new UsageError('tool carry --video V --frame N --matte M.png --out DIR [--from A --to B]');
+  const video = fromCaller(values.video);
+  const probed = await probe(video);
+  const last = (await countVideoFrames(video, probed)) - 1;
+  const frame = frameNumber(values.frame, '--frame', last);
+  const from = values.from === undefined ? 0 : frameNumber(values.from, '--from', frame);
+  const to = values.to === undefined ? last : frameNumber(values.to, '--to', last);
+  if (to < frame) throw new UsageError(`--to ${to}: the matte's own frame is ${frame}, later than that`);
+  const matte = await readPicture(fromCaller(values.matte));
+  if (matte.width !== probed.width || matte.height !== probed.height)
+    throw new UsageError(`${values.matte} is ${matte.width}×${matte.height}, the video ${probed.width}×${probed.height}; they must be the same size`);
+  const size = analysisSize(probed.width, probed.height);
+  const folder = fromCaller(values.out);
+  const partial = `${folder}.part`;
+  await rm(partial, { recursive: true, force: true });
+  await mkdir(partial, { recursive: true });
+  const frames = new AnalysisFrames(video, probed, size.width, size.height);
+  const confidence = new Map<number, number>([[frame, 1]]);
+  try {
+    const start = coverageOf(matte, size.width, size.height);
+    const first = await frames.frame(frame);
+    const pattern = await numberedPictures(partial);
+    await writeGrey(join(partial, `${String(frame).padStart(5, '0')}.png`), redOf(matte), matte.width, matte.height);
+    // forwards straight into numbered files; backwards each picture has its own number
+    const forwards = to > frame ? new GreyWriter(pattern, probed.width, probed.height, frame + 1) : null;
+    const ahead = new MatteCarrier(first, start);
+    for (let n = frame + 1; n <= to; n++) {
+      const carried = ahead.step(await frames.frame(n));
+      confidence.set(n, carried.confidence);
+      await forwards!.write(bytesOf(resized(carried.alpha, probed.width, probed.height)));
+      process.stderr.write(`\r${n - frame} of ${to - from}`);
+    }
+    await forwards?.close();
+    const back = new MatteCarrier(first, start);
+    for (let n = frame - 1; n >= from; n--) {
+      const carried = back.step(await frames.frame(n));
+      confidence.set(n, carried.confidence);
+      await writeGrey(
+        join(partial, `${String(n).padStart(5, '0')}.png`),
+        bytesOf(resized(carried.alpha, probed.width, probed.height)),
+        probed.width,
+        probed.height,
+      );
+      process.stderr.write(`\r${to - n} of ${to - from}`);
+    }
+    process.stderr.write('\n');
+    const list = [...confidence].sort(([a], [b]) => a - b).map(([n, c]) => ({ frame: n, confidence: Math.round(1000 * c) / 1000 }));
+    await writeText(join(partial, 'carry.json'), `${JSON.stringify({ frames: list })}\n`);
+    await rm(folder, { recursive: true, force: true });
+    await rename(partial, folder);
+  } finally {
+    frames.close();
+    await rm(partial, { recursive: true, force: true });
+  }
+}
+
+export function frameNumber(text: string | undefined, name: string, most: number): number {
+  const n = wholeNumber(text, name, 0);
+  if (n > most) throw new UsageError(`${name} ${n}: the last frame possible is ${most}`);
+  return n;
+}
+
+function redOf({ data, width, height }: { data: Uint8ClampedArray; width: number; height: number }): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let i = 0; i < out.length; i++) out[i] = data[4 * i]!;
+  return out;
+}

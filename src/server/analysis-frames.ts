@@ -1,0 +1,82 @@
+import { createImage, type Image } from '../core/image/image';
+import { AppError } from './errors';
+import { exitOf, spawnDecoder, tailOf, type DecodeProcess, type Probe } from './ffmpeg';
+
+/** Frames decoded at once when going backwards. */
+const CHUNK = 32;
+
+/**
+ * Frames of a video at one size, by number, for going through forwards or backwards: forwards one decoder runs on,
+ * backwards a stretch is decoded at a time and kept. Memory stays the same however long the video is.
+ */
+export class AnalysisFrames {
+  private readonly path: string;
+  private readonly probe: Probe;
+  readonly width: number;
+  readonly height: number;
+  private decoder: { readonly process: DecodeProcess; readonly chunks: AsyncIterator<Buffer>; readonly complaint: () => string } | null = null;
+  private rest: Buffer = Buffer.alloc(0);
+  private next = 0;
+  private kept = new Map<number, Image>();
+
+  constructor(path: string, probe: Probe, width: number, height: number) {
+    this.path = path;
+    this.probe = probe;
+    this.width = width;
+    this.height = height;
+  }
+
+  /** @throws AppError when the video has no such frame. */
+  async frame(n: number): Promise<Image> {
+    const known = this.kept.get(n);
+    if (known !== undefined) return known;
+    if (this.decoder === null || n < this.next || n > this.next + CHUNK) {
+      const backwards = this.decoder !== null && n < this.next;
+      this.close();
+      this.open(backwards ? Math.max(0, n - CHUNK + 1) : n);
+    }
+    this.kept.clear();
+    for (;;) {
+      const at = this.next;
+      const image = await this.read();
+      if (image === null) throw new AppError('bad-request', `The video has no frame ${n}: ${this.complaint(at)}.`);
+      this.kept.set(at, image);
+      if (at === n) return image;
+    }
+  }
+
+  close(): void {
+    this.decoder?.process.kill('SIGKILL');
+    this.decoder = null;
+    this.kept.clear();
+  }
+
+  private complaint(frames: number): string {
+    return this.decoder?.complaint() || `it ends after ${frames} frames`;
+  }
+
+  private open(from: number): void {
+    const process = spawnDecoder(this.path, this.probe, from, this.width, this.height);
+    exitOf(process, 'ffmpeg').catch(() => null); // a missing program shows as a missing frame, with its words
+    this.decoder = { process, chunks: process.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>, complaint: tailOf(process.stderr) };
+    this.rest = Buffer.alloc(0);
+    this.next = from;
+  }
+
+  private async read(): Promise<Image | null> {
+    const image = createImage(this.width, this.height);
+    for (let filled = 0; filled < image.data.length; ) {
+      if (this.rest.length === 0) {
+        const { done, value } = await this.decoder!.chunks.next();
+        if (done === true) return null;
+        this.rest = value;
+      }
+      const take = Math.min(this.rest.length, image.data.length - filled);
+      image.data.set(this.rest.subarray(0, take), filled);
+      this.rest = this.rest.subarray(take);
+      filled += take;
+    }
+    this.next++;
+    return image;
+  }
+}
