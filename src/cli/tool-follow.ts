@@ -49,8 +49,10 @@ export async function followCommand(args: readonly string[]): Promise<void> {
     },
   });
   const given = values.corners ?? values.points;
-  if (values.video === undefined || values.frame === undefined || values.out === undefined || given === undefined) throw new UsageError(USAGE);
-  if (values.corners !== undefined && values.points !== undefined) throw new UsageError('--corners and --points are two different jobs; give one');
+  if (values.video === undefined || values.frame === undefined || values.out === undefined || given === undefined)
+    throw new UsageError(USAGE);
+  if (values.corners !== undefined && values.points !== undefined)
+    throw new UsageError('--corners and --points are two different jobs; give one');
   const model = MODELS.find((m) => m === values.model);
   if (model === undefined) throw new UsageError(`--model takes ${MODELS.join(', ')}, not "${values.model}"`);
   const listed = values.corners === undefined ? places(given, '--points', 1) : places(given, '--corners', 3);

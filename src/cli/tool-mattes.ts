@@ -3,7 +3,7 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { MatteCarrier } from '../core/matte/carry';
 import { StrokeCutter } from '../core/matte/cut';
-import { analysisSize, bytesOf, coverageOf, resized } from '../core/matte/resize-matte';
+import { analysisSize, bytesOf, coverageOf, enlargedBytes } from '../core/matte/resize-matte';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
@@ -32,7 +32,10 @@ const shifted = (points: readonly (readonly [number, number])[]): [number, numbe
 
 /** `tool cut`: a matte from strokes on one picture. */
 export async function cutCommand(args: readonly string[]): Promise<void> {
-  const { values } = parseArgs({ args: [...args], options: { image: { type: 'string' }, strokes: { type: 'string' }, out: { type: 'string' } } });
+  const { values } = parseArgs({
+    args: [...args],
+    options: { image: { type: 'string' }, strokes: { type: 'string' }, out: { type: 'string' } },
+  });
   if (values.image === undefined || values.strokes === undefined || values.out === undefined)
     throw new UsageError('tool cut --image I.png --strokes S.json --out alpha.png');
   const image = await readPicture(fromCaller(values.image));
@@ -66,7 +69,9 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
   if (to < frame) throw new UsageError(`--to ${to}: the matte's own frame is ${frame}, later than that`);
   const matte = await readPicture(fromCaller(values.matte));
   if (matte.width !== probed.width || matte.height !== probed.height)
-    throw new UsageError(`${values.matte} is ${matte.width}×${matte.height}, the video ${probed.width}×${probed.height}; they must be the same size`);
+    throw new UsageError(
+      `${values.matte} is ${matte.width}×${matte.height}, the video ${probed.width}×${probed.height}; they must be the same size`,
+    );
   const size = analysisSize(probed.width, probed.height);
   const folder = fromCaller(values.out);
   const partial = `${folder}.part`;
@@ -85,7 +90,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     for (let n = frame + 1; n <= to; n++) {
       const carried = ahead.step(await frames.frame(n));
       confidence.set(n, carried.confidence);
-      await forwards!.write(bytesOf(resized(carried.alpha, probed.width, probed.height)));
+      await forwards!.write(enlargedBytes(carried.alpha, probed.width, probed.height));
       process.stderr.write(`\r${n - frame} of ${to - from}`);
     }
     await forwards?.close();
@@ -95,7 +100,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
       confidence.set(n, carried.confidence);
       await writeGrey(
         join(partial, `${String(n).padStart(5, '0')}.png`),
-        bytesOf(resized(carried.alpha, probed.width, probed.height)),
+        enlargedBytes(carried.alpha, probed.width, probed.height),
         probed.width,
         probed.height,
       );

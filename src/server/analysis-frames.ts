@@ -14,7 +14,8 @@ export class AnalysisFrames {
   private readonly probe: Probe;
   readonly width: number;
   readonly height: number;
-  private decoder: { readonly process: DecodeProcess; readonly chunks: AsyncIterator<Buffer>; readonly complaint: () => string } | null = null;
+  private decoder: { readonly process: DecodeProcess; readonly chunks: AsyncIterator<Buffer>; readonly complaint: () => string } | null =
+    null;
   private rest: Buffer = Buffer.alloc(0);
   private next = 0;
   private kept = new Map<number, Image>();
@@ -65,7 +66,7 @@ export class AnalysisFrames {
 
   private async read(): Promise<Image | null> {
     const image = createImage(this.width, this.height);
-    for (let filled = 0; filled < image.data.length; ) {
+    for (let filled = 0; filled < image.data.length;) {
       if (this.rest.length === 0) {
         const { done, value } = await this.decoder!.chunks.next();
         if (done === true) return null;

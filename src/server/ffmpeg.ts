@@ -242,7 +242,24 @@ export async function countVideoFrames(path: string, probed: Probe): Promise<num
   let frames = 0;
   await run(
     'ffmpeg',
-    [...LOUD, '-copyts', ...INPUT_GUARD, '-progress', 'pipe:1', '-i', path, '-map', '0:V:0', '-vf', evenGrid(probed), '-fps_mode', 'passthrough', '-f', 'null', '-'],
+    [
+      ...LOUD,
+      '-copyts',
+      ...INPUT_GUARD,
+      '-progress',
+      'pipe:1',
+      '-i',
+      path,
+      '-map',
+      '0:V:0',
+      '-vf',
+      evenGrid(probed),
+      '-fps_mode',
+      'passthrough',
+      '-f',
+      'null',
+      '-',
+    ],
     undefined,
     (line) => {
       const found = /^frame=\s*(\d+)/.exec(line)?.[1];

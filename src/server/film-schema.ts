@@ -137,10 +137,7 @@ const strokeList = Joi.array()
   .items(
     Joi.object({
       radius: Joi.number().positive().max(5000).required(),
-      points: Joi.array()
-        .items(Joi.array().ordered(number.required(), number.required()).length(2))
-        .max(100_000)
-        .required(),
+      points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
     }),
   )
   .max(5000);

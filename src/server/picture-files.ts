@@ -24,7 +24,22 @@ export async function readPicture(path: string): Promise<Image> {
   if (width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE) throw unusable(`is ${width}×${height}; that cannot be used.`);
   const child = spawn(
     'ffmpeg',
-    ['-hide_banner', '-nostdin', '-v', 'error', ...STILL_GUARD, '-i', path, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1'],
+    [
+      '-hide_banner',
+      '-nostdin',
+      '-v',
+      'error',
+      ...STILL_GUARD,
+      '-i',
+      path,
+      '-frames:v',
+      '1',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgba',
+      'pipe:1',
+    ],
     { stdio: ['ignore', 'pipe', 'pipe'] },
   );
   const parts: Buffer[] = [];
@@ -49,7 +64,20 @@ export class GreyWriter {
     this.child = spawn(
       'ffmpeg',
       [
-        ...['-hide_banner', '-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'gray', '-video_size', `${width}x${height}`, '-framerate', '25'],
+        ...[
+          '-hide_banner',
+          '-v',
+          'error',
+          '-y',
+          '-f',
+          'rawvideo',
+          '-pix_fmt',
+          'gray',
+          '-video_size',
+          `${width}x${height}`,
+          '-framerate',
+          '25',
+        ],
         ...['-i', 'pipe:0', '-f', 'image2', '-c:v', 'png', '-compression_level', '3'],
         ...(pattern.includes('%') ? ['-start_number', String(firstNumber)] : ['-update', '1', '-frames:v', '1']),
         pattern,

@@ -214,9 +214,12 @@ function pullPush(field: FlowField): void {
   }
 }
 
-/** The motion the other way: for the places of the later picture inside `region` (full-size pixels), where they came from. */
+/**
+ * The motion the other way: for the places of the later picture inside `region` (full-size pixels), where they came
+ * from, on cells twice as large.
+ */
 export function invertField(field: FlowField, region: Region): FlowField {
-  const { step } = field;
+  const step = 2 * field.step;
   const out = emptyField(
     {
       left: Math.floor(region.left / step) - 1,
@@ -238,6 +241,14 @@ export function invertField(field: FlowField, region: Region): FlowField {
   }
   return out;
 }
+
+/** A field found on pictures half the size, in the pixels of the full-size ones. */
+export const doubled = (field: FlowField): FlowField => ({
+  ...field,
+  step: 2 * field.step,
+  u: field.u.map((v) => 2 * v),
+  v: field.v.map((v) => 2 * v),
+});
 
 /** The motion that does `first`, then `second`, on the cells of `first`. The origin of `second` lies at (x, y) of `first`'s picture. */
 export function chainFields(first: FlowField, second: FlowField, x = 0, y = 0): FlowField {

@@ -66,8 +66,8 @@ const ROUNDS = 7;
 const LEAST_SHARE = 0.18;
 /** Mean squared difference, in 8-bit steps, at which a match is worth half of a perfect one. */
 const HALF_TRUST = 90;
-/** Full-size pixels that something nearly in place may be off. */
-const IN_PLACE = 5;
+/** Pixels of the full size that something nearly in place may be off. */
+const IN_PLACE = 2.5;
 /** Sum of the patches' trust in a pixel below which it is not known where it went. */
 const LEAST_TRUST = 0.2;
 /** Weight of a difference in brightness beyond what the light may change. */

@@ -1,4 +1,4 @@
-import { chainFields, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
+import { chainFields, doubled, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
 import { signedDistance } from '../image/distance';
 import type { Image } from '../image/image';
@@ -29,6 +29,8 @@ const RING_PX = 44;
 const BAND_PX = 12;
 /** Room around the moved subject in which everything is computed. */
 const MARGIN_PX = RING_PX;
+/** Side of the tiles in which far-off pixels are left out. */
+const TILE = 8;
 /** Over this radius the anchor's match is judged. */
 const QUALITY_RADIUS = 12;
 /** Shares of the anchor that are found again: below the first it is looked for everywhere, above the second all is well. */
@@ -175,26 +177,35 @@ export class MatteCarrier {
   private matchAnchor(guess: FlowField, next: Frame, region: Region, nearlyInPlace: boolean): FlowField {
     const { anchor } = this;
     const back = invertField(guess, region);
-    const warped = createPlane(region.right - region.left, region.bottom - region.top);
+    // the pictures are compared at half size, so the anchor is warped at half size
+    const luma = anchor.frame.match.levels[1]!.luma;
+    const target = next.match.levels[1]!.luma;
+    const half = {
+      left: region.left >> 1,
+      top: region.top >> 1,
+      right: Math.min(target.width, (region.right + 1) >> 1),
+      bottom: Math.min(target.height, (region.bottom + 1) >> 1),
+    };
+    const warped = createPlane(half.right - half.left, half.bottom - half.top);
     const weight = createPlane(warped.width, warped.height);
-    const luma = anchor.frame.match.levels[0]!.luma;
     const at = new Float64Array(2);
-    for (let y = region.top, o = 0; y < region.bottom; y++) {
-      for (let x = region.left; x < region.right; x++, o++) {
-        flowAt(back, x + 0.5, y + 0.5, at);
-        const cover = sampleBilinear(anchor.alpha, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
-        warped.data[o] = sampleBilinear(luma, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
+    for (let y = half.top, o = 0; y < half.bottom; y++) {
+      for (let x = half.left; x < half.right; x++, o++) {
+        const px = 2 * x + 1;
+        const py = 2 * y + 1;
+        flowAt(back, px, py, at);
+        const cover = sampleBilinear(anchor.alpha, px + at[0]!, py + at[1]!);
+        warped.data[o] = sampleBilinear(luma, (px + at[0]!) / 2, (py + at[1]!) / 2);
         weight.data[o] = Math.max(0, 2 * cover - 1);
       }
     }
-    const target = prepareMatch(cropPlane(next.match.levels[0]!.luma, region));
-    const rest = matchLayer(prepareMatch(warped), weight, target, {
-      finest: 1,
+    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, half)), {
+      finest: 0,
       lightChange: nearlyInPlace ? 10 : 28,
       nearlyInPlace,
-      ...(nearlyInPlace ? { coarsest: 2 } : {}),
+      ...(nearlyInPlace ? { coarsest: 1 } : {}),
     });
-    return chainFields(guess, rest, region.left, region.top);
+    return chainFields(guess, doubled(rest), 2 * half.left, 2 * half.top);
   }
 
   /** Share of the anchor's subject that `placed` finds again on `next`. */
@@ -233,9 +244,13 @@ export class MatteCarrier {
     const at = new Float64Array(2);
     const { features } = this.frame;
     const anchorFeatures = this.anchor.frame.features;
+    const near = this.tilesInReach(region, subject, anchored);
+    const tilesAcross = Math.ceil(width / TILE);
     for (let y = 0, o = 0; y < height; y++) {
       const py = y + region.top + 0.5;
+      const tileRow = Math.floor(y / TILE) * tilesAcross;
       for (let x = 0, i = (y + region.top) * this.width + region.left; x < width; x++, i++, o++) {
+        if (near[tileRow + ((x / TILE) | 0)] === 0) continue;
         const px = x + region.left + 0.5;
         flowAt(backSubject, px, py, at);
         moved.data[o] = sampleBilinear(this.layer, px + at[0]!, py + at[1]!);
@@ -273,6 +288,30 @@ export class MatteCarrier {
       backgroundSeen,
       noise,
     };
+  }
+
+  /** The tiles of `region` that the subject or the anchor can reach, and those around them. */
+  private tilesInReach(region: Region, subject: FlowField, anchored: FlowField): Uint8Array {
+    const across = Math.ceil((region.right - region.left) / TILE);
+    const down = Math.ceil((region.bottom - region.top) / TILE);
+    const tiles = new Uint8Array(across * down);
+    const at = new Float64Array(2);
+    for (const [alpha, flow] of [
+      [this.layer, subject],
+      [this.anchor.alpha, anchored],
+    ] as const) {
+      for (let y = 0; y < alpha.height; y += 3) {
+        for (let x = 0, i = y * alpha.width; x < alpha.width; x += 3, i += 3) {
+          if (alpha.data[i]! < 0.3) continue;
+          flowAt(flow, x + 0.5, y + 0.5, at);
+          const column = Math.floor((x + at[0]! - region.left) / TILE);
+          const row = Math.floor((y + at[1]! - region.top) / TILE);
+          for (let v = Math.max(0, row - 2); v <= Math.min(down - 1, row + 2); v++)
+            for (let u = Math.max(0, column - 2); u <= Math.min(across - 1, column + 2); u++) tiles[v * across + u] = 1;
+        }
+      }
+    }
+    return tiles;
   }
 
   /** The votes of colours learnt around the edge on the current frame, at the pixels of `band` on the next. */
