@@ -36,6 +36,7 @@ export function threeLayers(width: number, height: number): FramePlan {
     ...rest,
   });
   const matte = (radius: number, featherPx: number): PlannedLayer['mattes'][number] => ({
+    kind: 'outline',
     points: roundOutline(radius),
     side: 'inside',
     growPx: 0,

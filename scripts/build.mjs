@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import { build } from 'esbuild';
 
 await build({
-  entryPoints: { cli: 'src/cli/main.ts', compose: 'src/workers/compose.ts', bench: 'bench/main.ts' },
+  entryPoints: { cli: 'src/cli/main.ts', compose: 'src/workers/compose.ts', analysis: 'src/workers/analysis.ts', bench: 'bench/main.ts' },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -23,7 +23,7 @@ function places(text: string, name: string, least: number): Corner[] {
   } catch {
     throw new UsageError(`${name} takes a list of places like [[10,20],[30,40]], not ${text}`);
   }
-  return parse(Joi.array<Corner[]>().items(place).min(least).max(2000).label(name), value) as Corner[];
+  return parse<Corner[]>(Joi.array().items(place).min(least).max(2000).label(name), value);
 }
 
 interface Line {

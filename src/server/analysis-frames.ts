@@ -68,9 +68,9 @@ export class AnalysisFrames {
     const image = createImage(this.width, this.height);
     for (let filled = 0; filled < image.data.length;) {
       if (this.rest.length === 0) {
-        const { done, value } = await this.decoder!.chunks.next();
-        if (done === true) return null;
-        this.rest = value;
+        const chunk = await this.decoder!.chunks.next();
+        if (chunk.done === true) return null;
+        this.rest = chunk.value;
       }
       const take = Math.min(this.rest.length, image.data.length - filled);
       image.data.set(this.rest.subarray(0, take), filled);

@@ -1,7 +1,11 @@
 import { EventEmitter } from 'node:events';
 
 /** Something a page that shows the film wants to hear of at once. */
-export type FilmEvent = { readonly kind: 'jobs' } | { readonly kind: 'media' } | { readonly kind: 'film'; readonly revision: number };
+export type FilmEvent =
+  | { readonly kind: 'jobs' }
+  | { readonly kind: 'media' }
+  | { readonly kind: 'matte'; readonly matteId: string }
+  | { readonly kind: 'film'; readonly revision: number };
 
 const shared = globalThis as { irimiEvents?: EventEmitter };
 

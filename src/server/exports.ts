@@ -2,15 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import type { Film, Media } from '../core/film/film';
+import type { Film } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
 import type { SendFormat, SendOrder } from '../core/film/job';
 import { filmLength, placeJoin } from '../core/film/timing';
 import { exportsFolder, mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { loadFilm } from './films';
+import { loadCoverage } from './matte-frames';
 import { listMedia, probeOf } from './media';
-import { sendFilm, type OriginalFile } from './send/send-film';
+import { sendFilm, type OriginalFile, type SendTask } from './send/send-film';
 
 interface ExportRow {
   id: string;
@@ -92,14 +93,14 @@ export async function findExport(db: Knex, id: string): Promise<ExportEntry> {
 }
 
 /** Everything needed to draw the film from originals. @throws AppError when a medium on the reel is not ready. */
-export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<{ media: Media; originals: Map<string, OriginalFile> }> {
+export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<Pick<SendTask, 'media' | 'originals' | 'coverage'>> {
   const media = readyMedia(await listMedia(db, filmId));
   const originals = new Map<string, OriginalFile>();
   for (const shot of film.shots) {
     if (!media.has(shot.mediumId)) throw new AppError('bad-request', `${shot.name} cannot be sent out: its medium is not ready.`);
     originals.set(shot.mediumId, { path: mediumFile(shot.mediumId, 'original'), probe: await probeOf(db, shot.mediumId) });
   }
-  return { media, originals };
+  return { media, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
 }
 
 /** Carries out an order on the film as it is now. */

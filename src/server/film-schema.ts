@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { SCHEMA_VERSION, type Film } from '../core/film/film';
 import type { Edit } from '../core/film/history';
-import type { SendOrder } from '../core/film/job';
-import type { Strokes } from '../core/matte/cut';
+import type { CarryOrder, FollowOrder, SendOrder } from '../core/film/job';
+import type { Strokes } from '../core/matte/strokes';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
 
@@ -47,6 +47,29 @@ const outline = Joi.object({
     .max(20_000)
     .custom(risingFrames)
     .custom(samePointCount)
+    .required(),
+});
+
+const strokeList = Joi.array()
+  .items(
+    Joi.object({
+      radius: Joi.number().positive().max(5000).required(),
+      points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
+    }),
+  )
+  .max(5000);
+const corner = Joi.array().ordered(number.required(), number.required()).length(2);
+const region = { frame: frame.required(), corners: Joi.array().items(corner).min(3).max(64).required() };
+const track = Joi.object({
+  id: id.required(),
+  mediumId: id.required(),
+  name: name.required(),
+  model: Joi.string().valid('similarity', 'affine', 'perspective').required(),
+  keys: Joi.array().items(Joi.object(region)).min(1).max(20_000).custom(risingFrames).required(),
+  frames: Joi.array()
+    .items(Joi.object({ ...region, confidence: Joi.number().min(0).max(1).required() }))
+    .max(500_000)
+    .custom(risingFrames)
     .required(),
 });
 
@@ -101,10 +124,22 @@ const film = Joi.object({
     .required(),
   joins: Joi.array().items(join).unique('id').max(20_000).required(),
   mattes: Joi.array()
-    .items(Joi.object({ id: id.required(), mediumId: id.required(), name: name.required(), outline: outline.required() }))
+    .items(
+      Joi.object({
+        id: id.required(),
+        mediumId: id.required(),
+        name: name.required(),
+        outline: outline.required(),
+        painted: Joi.array()
+          .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required() }))
+          .custom(risingFrames),
+        trackId: id,
+      }),
+    )
     .unique('id')
     .max(5000)
     .required(),
+  tracks: Joi.array().items(track).unique('id').max(5000),
 });
 
 const patch = Joi.object({
@@ -133,21 +168,36 @@ export const sendBody = Joi.object<SendOrder>({
   joinId: id.allow(null).required(),
   handles: Joi.number().integer().min(0).max(10_000).required(),
 });
-const strokeList = Joi.array()
-  .items(
-    Joi.object({
-      radius: Joi.number().positive().max(5000).required(),
-      points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
-    }),
-  )
-  .max(5000);
 /** Keep and drop paint on one picture. */
 export const strokesSchema = Joi.object<Strokes>({ keep: strokeList.required(), drop: strokeList.default([]) }).required();
+export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
+export const followBody = Joi.object<FollowOrder>({
+  trackId: id.required(),
+  first: frame.min(0).required(),
+  last: frame.min(0).required(),
+});
+/** What happens to the stored frames of a matte. */
+export type MatteFramesOrder =
+  | { readonly do: 'settle' | 'open' | 'forget carried' }
+  | { readonly do: 'remove' | 'restore'; readonly frame: number }
+  | { readonly do: 'copy'; readonly to: string };
+export const matteFramesBody = Joi.alternatives<MatteFramesOrder>(
+  Joi.object({ do: Joi.string().valid('settle', 'open', 'forget carried').required() }),
+  Joi.object({ do: Joi.string().valid('remove', 'restore').required(), frame: frame.min(0).required() }),
+  Joi.object({ do: Joi.string().valid('copy').required(), to: id.required() }),
+).required();
+/** What comes with the coverage of a painted frame, all as text in the query. */
+export const paintedFrameQuery = Joi.object<{ width: number; height: number; madeFrom: string }>({
+  width: Joi.number().integer().min(1).max(8192).required(),
+  height: Joi.number().integer().min(1).max(8192).required(),
+  madeFrom: Joi.string().max(64).required(),
+});
+export const frameSchema = frame.min(0).required();
 export const idSchema = id.required();
 
-/** @throws AppError 'bad-request' saying which field is wrong. Nothing is converted: '12' is not 12. */
-export function parse<T>(schema: Joi.Schema<T>, value: unknown): T {
-  const result = schema.validate(value, { convert: false, abortEarly: true });
+/** @throws AppError 'bad-request' saying which field is wrong. Unless `convert` (for queries), '12' is not 12. */
+export function parse<T>(schema: Joi.Schema<T>, value: unknown, convert = false): T {
+  const result = schema.validate(value, { convert, abortEarly: true });
   if (result.error !== undefined) throw new AppError('bad-request', `Not accepted: ${result.error.message}.`);
   return result.value;
 }
@@ -160,6 +210,10 @@ export function parseFilm(value: unknown): Film {
   const parsed = parse<Film>(film, value);
   const mattes = new Set(parsed.mattes.map((m) => m.id));
   const shots = new Set(parsed.shots.map((s) => s.id));
+  const tracks = new Set((parsed.tracks ?? []).map((t) => t.id));
+  for (const m of parsed.mattes)
+    if (m.trackId !== undefined && !tracks.has(m.trackId))
+      throw new AppError('bad-request', `Not accepted: matte ${m.name} rides on a track that is not in the film.`);
   for (const j of parsed.joins) {
     if (!shots.has(j.leavingShotId) || !shots.has(j.enteringShotId))
       throw new AppError('bad-request', `Not accepted: join ${j.name} refers to a shot that is not in the film.`);

@@ -15,6 +15,8 @@ afterAll(() => place.close());
 
 const never: JobRunner = (_, signal) =>
   new Promise((_resolve, reject) => signal.addEventListener('abort', () => reject(signal.reason as Error)));
+/** The kinds of work a test does not look at. */
+const idle = { ingest: never, send: never, carry: never, follow: never };
 const stateOf = async (queue: JobQueue, id: string) => (await queue.list(filmId)).find((j) => j.id === id);
 const reaches = (queue: JobQueue, id: string, state: string): Promise<void> =>
   vi.waitFor(async () => expect((await stateOf(queue, id))?.state).toBe(state));
@@ -23,7 +25,8 @@ describe('JobQueue', () => {
   it('runs one job after the other and tells how far it is', async () => {
     const order: string[] = [];
     const queue = new JobQueue(place.db, {
-      ingest: async (subject, _signal, onProgress) => {
+      ...idle,
+      ingest: async ({ subjectId: subject }, _signal, onProgress) => {
         order.push(`start ${subject}`);
         onProgress(0.5);
         await new Promise((r) => setTimeout(r, 20));
@@ -38,7 +41,7 @@ describe('JobQueue', () => {
   });
 
   it('stops a running job and takes out a waiting one', async () => {
-    const queue = new JobQueue(place.db, { ingest: never, send: never });
+    const queue = new JobQueue(place.db, { ...idle, ingest: never, send: never });
     const running = await queue.add(filmId, 'send', 'a', 'A');
     const waiting = await queue.add(filmId, 'send', 'b', 'B');
     await reaches(queue, running, 'running');
@@ -50,7 +53,7 @@ describe('JobQueue', () => {
 
   it('keeps the reason of a failure', async () => {
     const quiet = vi.spyOn(console, 'error').mockImplementation(() => undefined);
-    const queue = new JobQueue(place.db, { ingest: () => Promise.reject(new Error('the disk is full')), send: never });
+    const queue = new JobQueue(place.db, { ...idle, ingest: () => Promise.reject(new Error('the disk is full')), send: never });
     const id = await queue.add(filmId, 'ingest', 'c', 'C');
     await reaches(queue, id, 'failed');
     expect(await stateOf(queue, id)).toMatchObject({ error: 'the disk is full' });
@@ -63,8 +66,9 @@ describe('JobQueue', () => {
       .insert({ id: 'left', film_id: filmId, kind: 'ingest', subject_id: 'x', label: 'Left', state: 'running', error: null, added_at: 1 });
     const done: string[] = [];
     const queue = new JobQueue(place.db, {
-      ingest: (subject) => {
-        done.push(subject);
+      ...idle,
+      ingest: ({ subjectId }) => {
+        done.push(subjectId);
         return Promise.resolve();
       },
       send: never,

@@ -11,11 +11,16 @@ interface JobRow {
   label: string;
   state: JobState;
   error: string | null;
+  payload: string | null;
   added_at: number;
 }
 
 /** Does one job; throws to fail it. */
-export type JobRunner = (subjectId: string, signal: AbortSignal, onProgress: (fraction: number) => void) => Promise<void>;
+export type JobRunner = (
+  job: { readonly filmId: string; readonly subjectId: string; readonly order: unknown },
+  signal: AbortSignal,
+  onProgress: (fraction: number) => void,
+) => Promise<void>;
 
 interface Running {
   readonly row: JobRow;
@@ -46,7 +51,7 @@ export class JobQueue {
     void this.next();
   }
 
-  async add(filmId: string, kind: JobKind, subjectId: string, label: string): Promise<string> {
+  async add(filmId: string, kind: JobKind, subjectId: string, label: string, order: unknown = null): Promise<string> {
     const id = randomUUID();
     await this.db<JobRow>('jobs').insert({
       id,
@@ -56,6 +61,7 @@ export class JobQueue {
       label,
       state: 'queued',
       error: null,
+      payload: JSON.stringify(order),
       added_at: Date.now(),
     });
     tellFilm(filmId, { kind: 'jobs' });
@@ -122,7 +128,8 @@ export class JobQueue {
     this.running = running;
     await this.mark(row, 'running', null);
     try {
-      await this.runners[row.kind](row.subject_id, running.abort.signal, (fraction) => {
+      const job = { filmId: row.film_id, subjectId: row.subject_id, order: JSON.parse(row.payload ?? 'null') as unknown };
+      await this.runners[row.kind](job, running.abort.signal, (fraction) => {
         running.progress = fraction;
         if (Date.now() - running.told < TELL_EVERY_MS) return;
         running.told = Date.now();

@@ -1,4 +1,6 @@
 import type { Knex } from 'knex';
+import type { CarryOrder, FollowOrder } from '../core/film/job';
+import { runCarry, runFollow } from './analysis';
 import { getDb } from './db';
 import { runExport } from './exports';
 import { JobQueue } from './jobs';
@@ -15,8 +17,10 @@ const shared = globalThis as { irimiWorkshop?: Promise<Workshop> };
 async function openWorkshop(): Promise<Workshop> {
   const db = await getDb();
   const jobs = new JobQueue(db, {
-    ingest: (id, signal, onProgress) => ingestMedium(db, id, signal, onProgress),
-    send: (id, signal, onProgress) => runExport(db, id, signal, onProgress),
+    ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
+    send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
+    carry: ({ filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress),
+    follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
   });
   await jobs.resume();
   return { db, jobs };

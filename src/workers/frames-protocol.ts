@@ -15,6 +15,10 @@ export interface ProxySource {
 export type Lane = 'now' | 'ahead' | 'thumb';
 
 export type FramesRequest =
+  /** Where stored coverage comes from: this, the matte's id, a slash and the frame. */
+  | { readonly kind: 'mattes'; readonly url: string }
+  /** The stored coverage of a matte has changed. */
+  | { readonly kind: 'forget'; readonly matteId: string }
   | { readonly kind: 'media'; readonly media: readonly ProxySource[] }
   | {
       readonly kind: 'draw';

@@ -1,7 +1,8 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
 import { createImage, shrinkImage, type Image } from '../core/image/image';
-import { Compositor, type PictureSource } from '../core/render/compositor';
-import type { FramePlan, PictureRef } from '../core/render/plan';
+import type { StoredCoverage } from '../core/matte/stored-coverage';
+import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
+import type { FramePlan, PictureRef, PlannedCoverage } from '../core/render/plan';
 import type { Drawing } from '../core/render/views';
 import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
@@ -55,6 +56,9 @@ const keyOf = (ref: PictureRef): string => `${ref.mediumId}:${ref.frame}`;
 self.onmessage = ({ data }: MessageEvent<FramesRequest>) => {
   if (data.kind === 'media') {
     for (const source of data.media) if (!decoders.has(source.mediumId)) decoders.set(source.mediumId, new ProxyDecoder(source));
+  } else if (data.kind === 'mattes') mattesUrl = data.url;
+  else if (data.kind === 'forget') {
+    for (const key of coverages.keys()) if (key.startsWith(`${data.matteId}:`)) coverages.delete(key);
   } else if (data.kind === 'drop') dropLane(data.lane);
   else {
     if (data.lane === 'now') dropLane('now');
@@ -95,12 +99,13 @@ async function work(): Promise<void> {
 async function draw({ drawing, width, height, lane }: DrawRequest): Promise<ImageBitmap> {
   const compositor = compositorFor(width, height);
   const pictures = await gather(drawing, lane === 'thumb');
+  const mattes = await gatherCoverages(drawing);
   const out = createImage(width, height);
-  if (drawing.kind === 'matte') paintMatte(compositor, drawing.plan, out);
-  else compositor.draw(drawing.plan, pictures, out);
+  if (drawing.kind === 'matte') paintMatte(compositor, drawing.plan, mattes, out);
+  else compositor.draw(drawing.plan, pictures, out, mattes);
   if (drawing.kind === 'difference') {
     const other = createImage(width, height);
-    compositor.draw(drawing.other, pictures, other);
+    compositor.draw(drawing.other, pictures, other, mattes);
     for (let i = 0; i < out.data.length; i++) out.data[i] = Math.abs(out.data[i]! - other.data[i]!);
   }
   if (drawing.kind === 'cut-out') unmultiply(out);
@@ -124,6 +129,40 @@ async function gather(drawing: Drawing, thumb: boolean): Promise<PictureSource> 
   return (ref) => found.get(keyOf(ref)) ?? null;
 }
 
+/** Stored coverage by matte and frame; null where the server has none. */
+const coverages = new Map<string, StoredCoverage | null>();
+const MOST_COVERAGES = 400;
+let mattesUrl = '';
+
+async function gatherCoverages(drawing: Drawing): Promise<CoverageSource> {
+  const layers = [...drawing.plan.layers, ...(drawing.kind === 'difference' ? drawing.other.layers : [])];
+  const found = new Map<string, StoredCoverage | null>();
+  for (const matte of layers.flatMap((l) => l.mattes)) {
+    if (matte.kind !== 'coverage') continue;
+    const key = `${matte.matteId}:${matte.frame}`;
+    if (!found.has(key)) found.set(key, await coverageOf(key, matte));
+  }
+  return ({ matteId, frame }) => found.get(`${matteId}:${frame}`) ?? null;
+}
+
+async function coverageOf(key: string, { matteId, frame }: PlannedCoverage): Promise<StoredCoverage | null> {
+  const known = coverages.get(key);
+  if (known !== undefined) return known;
+  const response = await fetch(`${mattesUrl}/${matteId}/${frame}`);
+  if (!response.ok) throw new Error('the matte could not be fetched');
+  const stored =
+    response.status === 204
+      ? null
+      : {
+          width: Number(response.headers.get('x-width')),
+          height: Number(response.headers.get('x-height')),
+          data: new Uint8Array(await response.arrayBuffer()),
+        };
+  coverages.set(key, stored);
+  if (coverages.size > MOST_COVERAGES) coverages.delete(coverages.keys().next().value!);
+  return stored;
+}
+
 async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
   const key = keyOf(ref);
   const known = (thumb ? small : full).get(key);
@@ -143,9 +182,9 @@ async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
 }
 
 /** White where the layer stays. Without any matte there is nothing to show but white. */
-function paintMatte(compositor: Compositor, plan: FramePlan, out: Image): void {
+function paintMatte(compositor: Compositor, plan: FramePlan, mattes: CoverageSource, out: Image): void {
   const coverage = new Uint8Array(out.width * out.height);
-  compositor.drawMattes(plan, plan.layers[0]?.mattes ?? [], coverage);
+  compositor.drawMattes(plan, plan.layers[0]?.mattes ?? [], coverage, mattes);
   for (let i = 0, o = 0; i < coverage.length; i++, o += 4) {
     out.data[o] = out.data[o + 1] = out.data[o + 2] = coverage[i]!;
     out.data[o + 3] = 255;

@@ -2,7 +2,8 @@ import { compose, scaling, translation } from '../geometry/matrix';
 import { byId, type Film, type Matte, type MatteUse, type Media } from '../film/film';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { CoverageRaster } from '../matte/coverage';
-import { flattenOutline, pointsAt, transformPoint } from '../matte/outline';
+import { drawnPoints } from '../film/mattes';
+import { flattenOutline, transformPoint } from '../matte/outline';
 import { baseFraming } from '../render/plan';
 
 const RASTER_HEIGHT = 180;
@@ -55,7 +56,7 @@ export function reportWipe(film: Film, media: Media, placed: PlacedJoin): WipeRe
   let current = new Uint8Array(width * RASTER_HEIGHT);
   for (let frame = start; frame < end; frame++) {
     const at = shotFrameAt(film, media, placed.leaving, start, frame);
-    const points = at === null ? [] : pointsAt(found.matte.outline, at);
+    const points = at === null ? [] : drawnPoints(film, found.matte, at);
     const polygon = flattenOutline(points.map((p) => transformPoint(p, toRaster)));
     raster.fill(polygon, { growPx: 0, featherPx: 0 }, current);
     hidden.push(Math.min(1, raster.area(polygon) / (width * RASTER_HEIGHT)));

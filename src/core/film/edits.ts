@@ -3,6 +3,7 @@ import { reportWipe } from '../check/wipe';
 import type { Outline } from '../matte/outline';
 import type { Channel } from '../motion/curve';
 import { byId, plainLayer, type Film, type Join, type Layer, type Matte, type MatteUse, type Media, type Medium, type Shot } from './film';
+import { addMatte } from './matte-edits';
 import { handlesOf, mediumFramesPerFilmFrame, offsetOfMediumFrame, overlapLimits, placedJoins, placeJoin } from './timing';
 
 /**
@@ -154,15 +155,6 @@ export function fitOverlapToHole(film: FilmDraft, media: Media, joinId: string):
   join.after = clamp(to - placed.cut, 0, Math.max(0, limits.after));
 }
 
-const EMPTY_OUTLINE: Outline = { closed: false, keys: [] };
-
-/** Adds an empty outline matte to a medium and returns its id. */
-function addMatte(film: FilmDraft, mediumId: string, name: string, newId: NewId): string {
-  const id = newId();
-  film.mattes.push({ id, mediumId, name, outline: EMPTY_OUTLINE as Draft<Outline> });
-  return id;
-}
-
 /**
  * The recipe "wipe past": the leaving shot above with the area behind the trailing edge taken out by an outline,
  * the entering shot below. Layers that are there stay as they are; what is missing is added.
@@ -181,7 +173,7 @@ export function makeWipePast(film: FilmDraft, joinId: string, newId: NewId): voi
     join.layers.push(plainLayer(newId(), draftShot(film, join.enteringShotId).name, 'entering') as Draft<Layer>);
   if (!layer.mattes.some((m) => m.side === 'outside'))
     layer.mattes.push({
-      matteId: addMatte(film, leaving.mediumId, 'Behind the trailing edge', newId),
+      matteId: addMatte(film, leaving.mediumId, 'outline', 'Behind the trailing edge', newId),
       side: 'outside',
       growPx: 0,
       featherPx: 2,

@@ -1,6 +1,8 @@
 import type { Rational } from '../geometry/rational';
 import type { Outline } from '../matte/outline';
+import type { Strokes } from '../matte/strokes';
 import type { Channel } from '../motion/curve';
+import type { Track } from '../track/track';
 
 export const SCHEMA_VERSION = 1;
 
@@ -76,12 +78,24 @@ export interface Join {
   readonly layers: readonly Layer[];
 }
 
-/** A coverage source that belongs to a medium, in medium frames; every join that shows the medium may use it. */
+/** What a hand has painted on one medium frame. Medium pixels, origin at the picture's centre. */
+export interface FrameStrokes extends Strokes {
+  readonly frame: number;
+}
+
+/**
+ * A coverage source that belongs to a medium, in medium frames; every join that shows the medium may use it. With
+ * `painted` it is cut from strokes and carried, and its coverage is stored frame by frame; else the outline draws it.
+ */
 export interface Matte {
   readonly id: string;
   readonly mediumId: string;
   readonly name: string;
   readonly outline: Outline;
+  /** Rising frames. */
+  readonly painted?: readonly FrameStrokes[];
+  /** The outline rides on this track of the same medium; its keyframes are relative to it. */
+  readonly trackId?: string;
 }
 
 /** One project: plain data, the same in the browser, on the server and in a film file. */
@@ -95,6 +109,7 @@ export interface Film {
   /** Joins of pairs that are no longer neighbours stay, and serve again when the shots come back together. */
   readonly joins: readonly Join[];
   readonly mattes: readonly Matte[];
+  readonly tracks?: readonly Track[];
 }
 
 export function createFilm(name: string, width: number, height: number, rate: Rational): Film {

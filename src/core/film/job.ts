@@ -1,4 +1,4 @@
-export type JobKind = 'ingest' | 'send';
+export type JobKind = 'ingest' | 'send' | 'carry' | 'follow';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */
@@ -14,8 +14,22 @@ export interface JobView {
   /** Seconds still to go, once that can be told. */
   readonly secondsLeft: number | null;
   readonly error: string | null;
-  /** The medium or the export it makes. */
+  /** The medium, export, matte or track it makes. */
   readonly subjectId: string;
+}
+
+/** Carry a matte from one of its frames to another, both included. Medium frames; either may be the later one. */
+export interface CarryOrder {
+  readonly matteId: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Follow a track from its keys through these medium frames. */
+export interface FollowOrder {
+  readonly trackId: string;
+  readonly first: number;
+  readonly last: number;
 }
 
 export type SendFormat = 'webm' | 'mp4';

@@ -1,27 +1,22 @@
 import { createImage, shrinkImage, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
-import { signedDistance } from '../image/distance';
+import { signedDistance, squaredDistances } from '../image/distance';
 import { ColourModel } from './colour-model';
 import { cutBand } from './cut-band';
 import { featureDistance, featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { refineEdge } from './refine-edge';
-
-/** A line of paint, in pixels of the picture. */
-export interface Stroke {
-  readonly radius: number;
-  readonly points: readonly (readonly [number, number])[];
-}
-
-export interface Strokes {
-  readonly keep: readonly Stroke[];
-  readonly drop: readonly Stroke[];
-}
+import { resized } from './resize-matte';
+import type { Stroke, Strokes } from './strokes';
 
 const KEEP = 1;
 const DROP = 2;
 /** Longer side of the picture on which the cut is first made. */
 const COARSE_SIDE = 300;
+/** The same while the pointer is down. */
+const QUICK_SIDE = 150;
+/** A correction reaches this many times the stroke's radius. */
+const CORRECTS = 5;
 /** Rounds of learning the colours from the cut before. */
 const ROUNDS = 4;
 const COLOUR = 0.6;
@@ -42,22 +37,26 @@ export class StrokeCutter {
   private readonly smallFeatures: Float32Array<ArrayBuffer>;
   private readonly scale: number;
 
-  constructor(picture: Image) {
+  /** With `quick` the first cut is made on a smaller copy: coarser, and there while the pointer moves. */
+  constructor(picture: Image, quick = false) {
     this.picture = picture;
     this.features = featuresOf(picture);
-    this.scale = Math.max(1, Math.max(picture.width, picture.height) / COARSE_SIDE);
+    this.scale = Math.max(1, Math.max(picture.width, picture.height) / (quick ? QUICK_SIDE : COARSE_SIDE));
     this.small = createImage(Math.max(1, Math.round(picture.width / this.scale)), Math.max(1, Math.round(picture.height / this.scale)));
     shrinkImage(picture, this.small);
     this.smallFeatures = featuresOf(this.small);
   }
 
-  /** Coverage 0..1. Without keep strokes nothing is covered; without drop strokes the picture's border counts as one. */
-  cut(strokes: Strokes): Plane {
+  /**
+   * Coverage 0..1. Without keep strokes nothing is covered; without drop strokes the picture's border counts as one.
+   * With `prior`, a matte of the same size that the strokes correct, they change it only around themselves.
+   */
+  cut(strokes: Strokes, prior: Plane | null = null): Plane {
     const { width, height } = this.picture;
     const out = createPlane(width, height);
-    if (strokes.keep.every((s) => s.points.length === 0)) return out;
+    if (prior === null && strokes.keep.every((s) => s.points.length === 0)) return out;
     const seeds = paintSeeds(strokes, width, height, 1);
-    const coarse = this.cutSmall(strokes);
+    const coarse = this.cutSmall(strokes, prior);
     const signed = enlarge(coarse, this.small.width, this.small.height, width, height);
     for (let i = 0; i < seeds.length; i++) {
       if (seeds[i] === KEEP && signed[i]! < 0) signed[i] = 0.5;
@@ -66,15 +65,17 @@ export class StrokeCutter {
     const inside = this.cutLarge(signed, seeds);
     for (let i = 0; i < seeds.length; i++) if (seeds[i] !== 0) inside[i] = seeds[i] === KEEP ? 1 : 0;
     refineEdge(this.features, inside, width, height, out);
+    if (prior !== null) keepPrior(prior, seeds, strokes, out);
     return out;
   }
 
-  private cutSmall(strokes: Strokes): Uint8Array {
+  private cutSmall(strokes: Strokes, prior: Plane | null): Uint8Array {
     const { width, height } = this.small;
     const features = this.smallFeatures;
     const n = width * height;
     const seeds = paintSeeds(strokes, width, height, 1 / this.scale);
-    if (!seeds.includes(DROP)) markBorder(seeds, width, height);
+    if (prior !== null) seedFromPrior(resized(prior, width, height), seeds, strokes, this.scale);
+    else if (!seeds.includes(DROP)) markBorder(seeds, width, height);
     const likely = new Float32Array(n).fill(0.5);
     let near = nearness(features, likely, seeds, width, height);
     const everywhere = new Uint8Array(n).fill(1);
@@ -109,7 +110,7 @@ export class StrokeCutter {
       inside = next;
       if (same) break;
     }
-    return connectedToKeep(inside!, seeds, width, height);
+    return connectedToKeep(inside!, seeds, width);
   }
 
   private cutLarge(signed: Float32Array, seeds: Uint8Array): Uint8Array {
@@ -245,8 +246,36 @@ function separation(keep: ColourModel, drop: ColourModel, features: Float32Array
   return Math.max(0, Math.min(1, right[0]! + right[1]! - 1)) ** 0.7;
 }
 
+/** Widest stroke, in pixels. */
+const widest = ({ keep, drop }: Strokes): number => [...keep, ...drop].reduce((most, s) => Math.max(most, s.radius), 0);
+
+/** Squared distance of every pixel to the nearest stroke. */
+function distancesToStrokes(seeds: Uint8Array, width: number, height: number): Float32Array {
+  const painted = seeds.map((v) => (v === 0 ? 0 : 1));
+  const out = new Float32Array(seeds.length);
+  squaredDistances(painted, 1, width, height, out);
+  return out;
+}
+
+/** Away from the strokes the prior stands: its inside keeps, its outside drops. */
+function seedFromPrior(prior: Plane, seeds: Uint8Array, strokes: Strokes, scale: number): void {
+  const distances = distancesToStrokes(seeds, prior.width, prior.height);
+  const reach = Math.max(3, (CORRECTS * widest(strokes)) / scale) ** 2;
+  for (let i = 0; i < seeds.length; i++) if (seeds[i] === 0 && distances[i]! > reach) seeds[i] = prior.data[i]! >= 0.5 ? KEEP : DROP;
+}
+
+/** Puts the prior back wherever the strokes do not reach. */
+function keepPrior(prior: Plane, seeds: Uint8Array, strokes: Strokes, out: Plane): void {
+  const distances = distancesToStrokes(seeds, prior.width, prior.height);
+  const reach = CORRECTS * widest(strokes);
+  for (let i = 0; i < out.data.length; i++) {
+    const share = Math.max(0, Math.min(1, (Math.sqrt(distances[i]!) - reach) / 4));
+    out.data[i] = share * prior.data[i]! + (1 - share) * out.data[i]!;
+  }
+}
+
 /** Drops parts of the cut that no keep stroke touches. */
-function connectedToKeep(inside: Uint8Array, seeds: Uint8Array, width: number, height: number): Uint8Array {
+function connectedToKeep(inside: Uint8Array, seeds: Uint8Array, width: number): Uint8Array {
   const out = new Uint8Array(inside.length);
   const stack: number[] = [];
   for (let i = 0; i < inside.length; i++)

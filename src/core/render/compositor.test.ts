@@ -153,7 +153,13 @@ describe('several layers', () => {
 
 describe('mattes', () => {
   const points = [corner(0, -100), corner(100, -100), corner(100, 100), corner(0, 100)];
-  const matte = { points, growPx: 0, featherPx: 0, matrix: IDENTITY };
+  const matte = {
+    kind: 'outline' as const,
+    points,
+    growPx: 0,
+    featherPx: 0,
+    matrix: IDENTITY,
+  };
 
   it('take away one side and let the layer below through', () => {
     const plan = planOf(4, 2, [layer('r', 4, 2, { mattes: [{ ...matte, side: 'outside' }] }), layer('b', 4, 2)]);

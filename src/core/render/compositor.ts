@@ -2,10 +2,16 @@ import { compose, invert, lengthScale, scaling, translation, type Matrix } from 
 import type { Image } from '../image/image';
 import { CoverageRaster } from '../matte/coverage';
 import { flattenOutline, transformPoint } from '../matte/outline';
-import type { FramePlan, PictureRef, PlannedLayer, PlannedMatte } from './plan';
+import { placeCoverage, type StoredCoverage } from '../matte/stored-coverage';
+import type { FramePlan, PictureRef, PlannedCoverage, PlannedLayer, PlannedMatte } from './plan';
 
 /** Hands out decoded pictures; null where one could not be had. The size is the decoder's choice. */
 export type PictureSource = (picture: PictureRef) => Image | null;
+
+/** Hands out stored coverage; null where a matte has none on that frame, which counts as covering nothing. */
+export type CoverageSource = (matte: PlannedCoverage) => StoredCoverage | null;
+
+const NO_COVERAGE: CoverageSource = () => null;
 
 const HARD_EDGE = { growPx: 0, featherPx: 0 };
 
@@ -39,28 +45,28 @@ export class Compositor {
    * Draws `plan` into `out`: colour over black, alpha how much of each pixel the layers cover together.
    * @throws RangeError when `out` has another size.
    */
-  draw(plan: FramePlan, pictures: PictureSource, out: Image): void {
+  draw(plan: FramePlan, pictures: PictureSource, out: Image, coverages: CoverageSource = NO_COVERAGE): void {
     if (out.width !== this.width || out.height !== this.height) throw new RangeError('Compositor.draw: out has another size');
     out.data.fill(0);
     for (let i = plan.layers.length - 1; i >= 0; i--) {
       const layer = plan.layers[i]!;
       const picture = pictures(layer.picture);
-      if (picture !== null) this.drawLayer(plan, layer, picture, out);
+      if (picture !== null) this.drawLayer(plan, layer, picture, coverages, out);
     }
   }
 
   /** Writes what the mattes of `layer` leave of the whole plane, 0..255, into `out` (one byte a pixel). */
-  drawMattes(plan: FramePlan, mattes: readonly PlannedMatte[], out: Uint8Array): void {
+  drawMattes(plan: FramePlan, mattes: readonly PlannedMatte[], out: Uint8Array, coverages: CoverageSource = NO_COVERAGE): void {
     out.fill(255);
     const toOutput = this.filmToOutput(plan);
-    for (const matte of mattes) this.multiplyMatte(matte, toOutput, out);
+    for (const matte of mattes) this.multiplyMatte(matte, toOutput, coverages, out);
   }
 
   private filmToOutput(plan: FramePlan): Matrix {
     return compose(scaling(this.width / plan.width, this.height / plan.height), translation(this.width / 2, this.height / 2));
   }
 
-  private drawLayer(plan: FramePlan, layer: PlannedLayer, picture: Image, out: Image): void {
+  private drawLayer(plan: FramePlan, layer: PlannedLayer, picture: Image, coverages: CoverageSource, out: Image): void {
     const opacity = Math.round(255 * layer.opacity);
     if (opacity === 0) return;
     const toOutput = this.filmToOutput(plan);
@@ -80,7 +86,7 @@ export class Compositor {
     }
     if (covered) this.coverage.fill(255);
     else this.raster.fill(quad(placed, width, height), HARD_EDGE, this.coverage);
-    for (const matte of layer.mattes) this.multiplyMatte(matte, toOutput, this.coverage);
+    for (const matte of layer.mattes) this.multiplyMatte(matte, toOutput, coverages, this.coverage);
     if (opacity < 255) for (let i = 0; i < this.coverage.length; i++) this.coverage[i] = times(this.coverage[i]!, opacity);
     if (unmoved) blendAligned(picture, this.coverage, out);
     else blendSampled(picture, inverse, this.coverage, out);
@@ -99,13 +105,19 @@ export class Compositor {
     return true;
   }
 
-  private multiplyMatte({ points, side, growPx, featherPx, matrix }: PlannedMatte, toOutput: Matrix, into: Uint8Array): void {
-    const placed = compose(matrix, toOutput);
+  private multiplyMatte(planned: PlannedMatte, toOutput: Matrix, coverages: CoverageSource, into: Uint8Array): void {
+    const placed = compose(planned.matrix, toOutput);
     const scale = lengthScale(placed);
-    const polygon = flattenOutline(points.map((p) => transformPoint(p, placed)));
-    this.raster.fill(polygon, { growPx: growPx * scale, featherPx: featherPx * scale }, this.matte);
     const { matte } = this;
-    if (side === 'inside') for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, matte[i]!);
+    if (planned.kind === 'outline') {
+      const polygon = flattenOutline(planned.points.map((p) => transformPoint(p, placed)));
+      this.raster.fill(polygon, { growPx: planned.growPx * scale, featherPx: planned.featherPx * scale }, matte);
+    } else {
+      const stored = coverages(planned);
+      if (stored === null) matte.fill(0);
+      else placeCoverage(stored, planned, placed, this.width, this.height, matte);
+    }
+    if (planned.side === 'inside') for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, matte[i]!);
     else for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, 255 - matte[i]!);
   }
 }

@@ -3,7 +3,7 @@ import { apply } from '../geometry/matrix';
 import { setLayer, setOverlap } from '../film/edits';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
-import { planFrame, planShot } from './plan';
+import { planFrame, planShot, type PlannedOutline } from './plan';
 import { drawingOf, STAGE_VIEWS } from './views';
 
 const a = sampleMedium('a', 60);
@@ -54,7 +54,7 @@ describe('layers', () => {
   it('carry the outline of their frame', () => {
     const [leaving, entering] = planFrame(film, media, 40).layers;
     expect(leaving!.mattes[0]).toMatchObject({ side: 'outside' });
-    expect(leaving!.mattes[0]!.points[0]!.x).toBe(0);
+    expect((leaving!.mattes[0] as PlannedOutline).points[0]!.x).toBe(0);
     expect(entering!.mattes).toEqual([]);
     expect(pictures(planFrame(film, media, 40))).toEqual(['a40', 'b20']);
   });

@@ -1,18 +1,35 @@
 import { compose, IDENTITY, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
 import { byId, type Film, type Layer, type Media, type Medium, type Shot, type Side } from '../film/film';
 import { mediumOf, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
-import { pointsAt, type OutlinePoint } from '../matte/outline';
+import { drawnPoints } from '../film/mattes';
+import type { OutlinePoint } from '../matte/outline';
 import { channelAt } from '../motion/curve';
 
-/** The outline of a matte at one frame, ready to draw. Pixels of the medium it belongs to. */
-export interface PlannedMatte {
-  readonly points: readonly OutlinePoint[];
+interface MattePlacement {
   readonly side: Side;
+  /** Pixels of the medium the matte belongs to. */
   readonly growPx: number;
   readonly featherPx: number;
   /** Medium pixels to film pixels, both from the centre. */
   readonly matrix: Matrix;
 }
+
+/** The outline of a matte at one frame, ready to draw. Medium pixels from the centre. */
+export interface PlannedOutline extends MattePlacement {
+  readonly kind: 'outline';
+  readonly points: readonly OutlinePoint[];
+}
+
+/** Stored coverage of a matte at one medium frame. Width and height are the medium's own, whatever size it is stored at. */
+export interface PlannedCoverage extends MattePlacement {
+  readonly kind: 'coverage';
+  readonly matteId: string;
+  readonly frame: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export type PlannedMatte = PlannedOutline | PlannedCoverage;
 
 /** Which picture a layer shows. Width and height are the medium's own, whatever size it is decoded at. */
 export interface PictureRef {
@@ -89,11 +106,17 @@ function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, 
     const medium = media.get(matte.mediumId);
     const source = placed[layer.source].mediumId === matte.mediumId ? layer.source : other;
     const shot = placed[source];
-    if (!matte.outline.closed || medium === undefined || shot.mediumId !== matte.mediumId) continue;
+    if (medium === undefined || shot.mediumId !== matte.mediumId) continue;
+    if (matte.painted === undefined && !matte.outline.closed) continue;
     const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
     if (at === null) continue;
     const matrix = source === layer.source ? layerPlace : baseFraming(film, medium);
-    planned.push({ points: pointsAt(matte.outline, at), side, growPx, featherPx, matrix });
+    const placement = { side, growPx, featherPx, matrix };
+    planned.push(
+      matte.painted === undefined
+        ? { kind: 'outline', points: drawnPoints(film, matte, at), ...placement }
+        : { kind: 'coverage', matteId, frame: at, width: medium.width, height: medium.height, ...placement },
+    );
   }
   return planned;
 }

@@ -61,4 +61,31 @@ export const migrations: readonly NamedMigration[] = [
       for (const table of ['exports', 'jobs', 'media', 'film_edits', 'films']) await db.schema.dropTable(table);
     },
   },
+  {
+    name: '002-matte-frames',
+    async up(db) {
+      await db.schema.createTable('matte_frames', (t) => {
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.string('matte_id').notNullable();
+        t.integer('frame').notNullable();
+        t.string('origin').notNullable();
+        t.boolean('settled').notNullable();
+        t.float('confidence').notNullable();
+        t.float('doubt_x');
+        t.float('doubt_y');
+        t.string('made_from').notNullable();
+        t.integer('width').notNullable();
+        t.integer('height').notNullable();
+        t.integer('version').notNullable();
+        t.binary('coverage').notNullable();
+        t.binary('base');
+        t.primary(['film_id', 'matte_id', 'frame']);
+      });
+      await db.schema.alterTable('jobs', (t) => t.text('payload'));
+    },
+    async down(db) {
+      await db.schema.alterTable('jobs', (t) => t.dropColumn('payload'));
+      await db.schema.dropTable('matte_frames');
+    },
+  },
 ];

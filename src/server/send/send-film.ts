@@ -5,7 +5,8 @@ import { lengthScale } from '../../core/geometry/matrix';
 import type { Film, Media } from '../../core/film/film';
 import type { SendFormat } from '../../core/film/job';
 import { planFrame, type FramePlan, type PictureRef } from '../../core/render/plan';
-import type { ComposeTask, SharedPicture } from '../../workers/compose';
+import type { StoredCoverage } from '../../core/matte/stored-coverage';
+import type { ComposeTask, SharedPicture, TaskCoverage } from '../../workers/compose';
 import { rootFolder } from '../data-folder';
 import { AppError } from '../errors';
 import { countFrames, exitOf, spawnEncoder, tailOf, type EncodeProcess, type Probe } from '../ffmpeg';
@@ -27,6 +28,8 @@ export interface SendTask {
   readonly media: Media;
   /** How to decode each medium's original, by id. */
   readonly originals: ReadonlyMap<string, OriginalFile>;
+  /** Stored coverage of a matte on a medium frame; null where it has none. */
+  coverage(matteId: string, frame: number): Promise<StoredCoverage | null>;
   /** First film frame, and the one past the last. */
   readonly from: number;
   readonly to: number;
@@ -197,10 +200,21 @@ class Sender {
       memory: slot.memory,
     }));
     try {
-      return { slot: out, empty: await this.workers.run({ plan, pictures, out: out.memory }) };
+      return { slot: out, empty: await this.workers.run({ plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }) };
     } finally {
       for (const { slot } of taken) slot.release();
     }
+  }
+
+  private async coveragesOf(plan: FramePlan): Promise<TaskCoverage[]> {
+    const found = new Map<string, TaskCoverage>();
+    for (const matte of plan.layers.flatMap((l) => l.mattes)) {
+      if (matte.kind !== 'coverage') continue;
+      const { matteId, frame } = matte;
+      const stored = await this.task.coverage(matteId, frame);
+      if (stored !== null) found.set(`${matteId}:${frame}`, { matteId, frame, ...stored });
+    }
+    return [...found.values()];
   }
 
   private pool(size: number): SlotPool {

@@ -4,7 +4,7 @@ import { setAddress } from '../parts/address';
 import type { StageView } from '../../core/render/views';
 import { STAGE_VIEWS } from '../../core/render/views';
 
-export const STEPS = ['pair', 'mask', 'check'] as const;
+export const STEPS = ['pair', 'mask', 'track', 'check'] as const;
 export type Step = (typeof STEPS)[number];
 
 /** Where one is on the bench; the address holds it, so that a reload lands on the same spot. */

@@ -5,7 +5,7 @@ import { STEPS, type Step } from './bench-place';
 /** To do, done, or something to look at. */
 export type StepState = 'open' | 'done' | 'look';
 
-export const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', check: 'Check' };
+export const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', track: 'Track', check: 'Check' };
 const VIEW_TEXT: Record<StageView, string> = {
   result: 'Result',
   leaving: 'Leaving',

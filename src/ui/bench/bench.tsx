@@ -3,25 +3,33 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { checkJoin } from '../../core/check/join';
 import { reportWipe, wipeMatte } from '../../core/check/wipe';
 import { setMatteUse, setOverlap, slideEntering } from '../../core/film/edits';
-import type { Film, MatteUse } from '../../core/film/film';
+import type { Film, LayerSource, MatteUse } from '../../core/film/film';
+import { addMatte } from '../../core/film/matte-edits';
+import { DOUBTFUL } from '../../core/film/matte-frame';
 import { makeEdit } from '../../core/film/history';
 import { filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
-import { compose } from '../../core/geometry/matrix';
 import { toNumber } from '../../core/geometry/rational';
-import { matteSpace } from '../../core/render/plan';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
 import { SliderRow } from '../parts/number-field';
 import { RoomLink } from '../parts/room-link';
 import { historyKeys, useKeys } from '../parts/use-keys';
-import { OutlineEditor, type Ghost } from '../stage/outline-editor';
+import type { Ghost } from '../stage/outline-editor';
 import { playKeys, usePlayback } from '../stage/playback';
 import { previewSize, Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
-import { Weave } from '../weave/weave';
+import { Weave, type MatteMark } from '../weave/weave';
+import { Button } from '../parts/button';
+import { Section } from '../parts/section';
+import { benchOverlay } from './bench-overlay';
+import { MatteUseSection } from './matte-use-section';
+import { StrokesPanel } from './strokes-panel';
+import { useStrokeTools } from './stroke-tools';
+import { TrackPanel } from './track-panel';
+import { useTrackTools } from './track-tools';
 import { STEP_TEXT, StepTabs, ViewTabs, type StepState } from './bench-tabs';
 import { useBenchPlace, type Step } from './bench-place';
 import { CheckPanel } from './check-panel';
@@ -61,7 +69,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const [hatch, setHatch] = usePreference('hatch', 0.6);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [timingPreview, setTimingPreview] = useState<Film | null>(null);
-  const [usePreview, setUsePreview] = useState<Partial<MatteUse> | null>(null);
+  const [matteId, setMatteId] = useState<string | null>(null);
+  const [usePreview, setUsePreview] = useState<{ readonly layerId: string; readonly change: Partial<MatteUse> } | null>(null);
   const lastView = useRef<StageView>('leaving');
 
   const length = filmLength(film);
@@ -75,10 +84,15 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     [go, place.view],
   );
 
-  const tools = useOutlineTools(store, film, media, placed, frame);
   const found = wipeMatte(film, placed);
-  const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === found?.matte.id));
-  const use = useLayer?.mattes.find((m) => m.matteId === found?.matte.id) ?? null;
+  const mattesHere = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
+  const matte = mattesHere.find((m) => m.id === matteId) ?? found?.matte ?? mattesHere[0] ?? null;
+  const side: LayerSource = matte === null || matte.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
+  const tools = useOutlineTools(store, film, media, placed, frame, matte?.painted === undefined ? matte : null, side);
+  const strokes = useStrokeTools(film, media, placed, frame, matte, side);
+  const track = useTrackTools(film, media, placed, frame);
+  const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === matte?.id));
+  const use = useLayer?.mattes.find((m) => m.matteId === matte?.id) ?? null;
   const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
   const findings = useMemo(() => checkJoin(film, media, placed), [film, media, placed]);
   const faults = useMemo(
@@ -93,9 +107,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
 
   // what a drag shows before it is stored
   const edgePreview = useMemo(() => {
-    if (usePreview === null || use === null || useLayer === undefined) return null;
-    return makeEdit(film, 'preview', (d) => setMatteUse(d, join.id, useLayer.id, use.matteId, usePreview))?.film ?? null;
-  }, [film, join.id, use, useLayer, usePreview]);
+    if (usePreview === null || matte === null) return null;
+    return makeEdit(film, 'preview', (d) => setMatteUse(d, join.id, usePreview.layerId, matte.id, usePreview.change))?.film ?? null;
+  }, [film, join.id, matte, usePreview]);
   useEffect(() => {
     setUsePreview(null);
     setTimingPreview(null);
@@ -120,9 +134,22 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     ...size,
   });
 
-  const keyFrames =
-    found === null || tools === null ? [] : found.matte.outline.keys.map((k) => ({ frame: tools.filmFrame(k.frame), ease: k.ease }));
-  const stops = [...new Set([...keyFrames.map((k) => k.frame), ...findings.map((f) => f.from)])].sort((a, b) => a - b);
+  const keyFrames = tools === null ? [] : tools.matte.outline.keys.map((k) => ({ frame: tools.filmFrame(k.frame), ease: k.ease }));
+  const matteMarks: MatteMark[] =
+    strokes === null
+      ? []
+      : strokes.frames.map((f) => ({
+          frame: strokes.filmFrame(f.frame),
+          kind: f.origin === 'hand' ? 'hand' : f.confidence < DOUBTFUL ? 'doubt' : 'carried',
+          settled: f.settled,
+        }));
+  const stops = [
+    ...new Set([
+      ...keyFrames.map((k) => k.frame),
+      ...matteMarks.filter((m) => m.kind !== 'carried').map((m) => m.frame),
+      ...findings.map((f) => f.from),
+    ]),
+  ].sort((a, b) => a - b);
   const editing = place.step === 'mask' && tools !== null && tools.mediumFrame !== null;
   const nudging = editing && tools.selection.size > 0;
   const step = (by: number): void => {
@@ -150,7 +177,13 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     End: () => setFrame(Math.max(placed.from, placed.to - 1)),
     '1': () => go({ step: 'pair' }),
     '2': () => openMask(),
-    '3': () => go({ step: 'check' }),
+    '3': () => openTrack(),
+    '4': () => go({ step: 'check' }),
+    t: () => (place.step === 'track' ? track?.follow() : strokes?.carry('next')),
+    'Shift+t': () => place.step === 'mask' && strokes?.carry('end'),
+    x: () => strokes?.setMode(strokes.mode === 'keep' ? 'drop' : 'keep'),
+    '[': () => strokes?.setBrush(strokes.brush / 1.2),
+    ']': () => strokes?.setBrush(strokes.brush * 1.2),
     q: () => setView(lastView.current),
     o: toggleView('overlay'),
     d: toggleView('difference'),
@@ -164,7 +197,24 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
 
   const openMask = (): void => {
     // an outline is drawn on the leaving shot as it is, without what it takes out
-    if (place.view !== 'leaving' && found !== null && !found.matte.outline.closed) setView('leaving');
+    if (place.view !== side && matte !== null && (matte.painted !== undefined || !matte.outline.closed)) setView(side);
+    go({ step: 'mask' });
+  };
+  const openTrack = (): void => {
+    if (track !== null && place.view !== track.side) setView(track.side);
+    go({ step: 'track' });
+  };
+  const selectMatte = (id: string): void => {
+    setMatteId(id);
+    const chosen = film.mattes.find((m) => m.id === id);
+    if (chosen !== undefined && place.step === 'mask') setView(chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering');
+  };
+  const addMatteOf = (kind: 'strokes' | 'outline', of: LayerSource): void => {
+    const name = kind === 'strokes' ? `${placed[of].name}, subject` : `${placed[of].name}, outline`;
+    store.edit(`Added a matte of ${placed[of].name}`, (d) =>
+      setMatteId(addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID())),
+    );
+    setView(of);
     go({ step: 'mask' });
   };
 
@@ -193,7 +243,26 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   }
   const done: Record<Step, StepState> = {
     pair: faults.size > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
-    mask: found === null || !found.matte.outline.closed ? 'open' : 'done',
+    mask:
+      matte === null
+        ? 'open'
+        : strokes !== null
+          ? strokes.doubtful.length > 0
+            ? 'look'
+            : strokes.frames.length > 0
+              ? 'done'
+              : 'open'
+          : matte.outline.closed
+            ? 'done'
+            : 'open',
+    track:
+      track?.track == null
+        ? 'open'
+        : track.track.frames.some((f) => f.confidence < DOUBTFUL)
+          ? 'look'
+          : track.track.frames.length > 0
+            ? 'done'
+            : 'open',
     check: findings.length > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
   };
   const views = STAGE_VIEWS.filter((v) => found !== null || (v !== 'matte' && v !== 'cut-out'));
@@ -215,10 +284,25 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             }
           />
 
-          <StepTabs step={place.step} done={done} kind={join.kind} onStep={(s) => (s === 'mask' ? openMask() : go({ step: s }))} />
+          <StepTabs
+            step={place.step}
+            done={done}
+            kind={join.kind}
+            onStep={(s) => (s === 'mask' ? openMask() : s === 'track' ? openTrack() : go({ step: s }))}
+          />
         </>
       }
-      left={<LayersPanel placed={placed} frame={frame} selectedId={layerId} onSelect={(id) => setLayerId(id === layerId ? null : id)} />}
+      left={
+        <LayersPanel
+          placed={placed}
+          frame={frame}
+          selectedId={layerId}
+          onSelect={(id) => setLayerId(id === layerId ? null : id)}
+          matteId={matte?.id ?? null}
+          onSelectMatte={selectMatte}
+          onAddMatte={addMatteOf}
+        />
+      }
       stage={
         <Stage
           filmWidth={film.width}
@@ -245,53 +329,63 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
               </span>
             )
           }
-          overlay={
-            editing && use !== null && place.view !== 'side by side' && place.view !== 'entering'
-              ? (toStage, stageSize) => (
-                  <OutlineEditor
-                    points={tools.points}
-                    closed={tools.matte.outline.closed}
-                    ghosts={neighbours}
-                    hides={use.side === 'outside' ? 'inside' : 'outside'}
-                    hatch={place.view === 'leaving' ? hatch : 0}
-                    toStage={compose(matteSpace(film, media, placed, 'leaving', frame).matrix, toStage)}
-                    size={stageSize}
-                    selection={tools.selection}
-                    onSelect={tools.select}
-                    onPreview={tools.preview}
-                    onCommit={tools.commit}
-                    onAppend={tools.append}
-                    onClose={tools.close}
-                    onInsert={tools.insert}
-                  />
-                )
-              : undefined
-          }
+          overlay={benchOverlay({
+            film,
+            media,
+            placed,
+            frame,
+            step: place.step,
+            view: place.view,
+            side,
+            outline: tools,
+            strokes,
+            track,
+            use,
+            ghosts: neighbours,
+            hatch,
+          })}
         />
       }
       right={
         <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
           {place.step === 'pair' && <PairPanel placed={placed} />}
-          {place.step === 'mask' &&
-            (tools !== null && use !== null && useLayer !== undefined ? (
-              <MaskPanel
-                placed={placed}
-                layerId={useLayer.id}
-                use={{ ...use, ...usePreview }}
-                tools={tools}
-                report={report}
-                ghosts={ghosts}
-                onGhosts={setGhosts}
-                hatch={hatch}
-                onHatch={setHatch}
-                onUsePreview={setUsePreview}
-                onGoTo={setFrame}
-              />
-            ) : (
-              <p className="p-4 text-soft">
-                No matte yet. In Pair, make this join a wipe past; then draw here the area behind the trailing edge.
-              </p>
-            ))}
+          {place.step === 'mask' && (
+            <>
+              {strokes !== null && <StrokesPanel tools={strokes} hatch={hatch} onHatch={setHatch} onGoTo={setFrame} />}
+              {tools !== null && use !== null && useLayer !== undefined && (
+                <MaskPanel
+                  placed={placed}
+                  layerId={useLayer.id}
+                  use={{ ...use, ...usePreview?.change }}
+                  tools={tools}
+                  report={use.side === 'outside' ? report : null}
+                  ghosts={ghosts}
+                  onGhosts={setGhosts}
+                  hatch={hatch}
+                  onHatch={setHatch}
+                  onUsePreview={(change) => setUsePreview({ layerId: useLayer.id, change })}
+                  onGoTo={setFrame}
+                />
+              )}
+              {matte !== null && (
+                <MatteUseSection
+                  placed={placed}
+                  matte={matte}
+                  showsEdges={strokes !== null || use === null}
+                  onUsePreview={(id, change) => setUsePreview({ layerId: id, change })}
+                />
+              )}
+              {matte === null && (
+                <Section title="No matte yet">
+                  <p className="text-soft">Paint a few strokes and let the picture decide, or draw an outline.</p>
+                  <Button onClick={() => addMatteOf('strokes', 'leaving')}>Cut {placed.leaving.name} out by strokes</Button>
+                  <Button onClick={() => addMatteOf('strokes', 'entering')}>Cut {placed.entering.name} out by strokes</Button>
+                  <Button onClick={() => addMatteOf('outline', 'leaving')}>Draw an outline on {placed.leaving.name}</Button>
+                </Section>
+              )}
+            </>
+          )}
+          {place.step === 'track' && track !== null && <TrackPanel placed={placed} tools={track} onGoTo={setFrame} />}
           {place.step === 'check' && <CheckPanel placed={placed} findings={findings} onGoTo={setFrame} />}
         </aside>
       }
@@ -325,10 +419,12 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           onFrame={setFrame}
           onSlide={onSlide}
           onOverlap={onOverlap}
-          keysLabel={found === null ? null : found.matte.name}
+          keysLabel={tools === null ? null : tools.matte.name}
           keys={keyFrames}
           onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
           faults={faults}
+          matteLabel={strokes?.matte.name ?? null}
+          matteMarks={matteMarks}
         />
       }
     />

@@ -1,9 +1,10 @@
 'use client';
-import { ArrowDown, ArrowUp, Eye, EyeOff } from 'lucide-react';
+import { ArrowDown, ArrowUp, Eye, EyeOff, Plus } from 'lucide-react';
 import { moveLayer, setLayer } from '../../core/film/edits';
-import type { Layer } from '../../core/film/film';
+import type { Layer, LayerSource, Matte } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import { planShot } from '../../core/render/plan';
+import { DropdownMenu } from 'radix-ui';
 import { IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
 import { useFilm, useTools } from '../store/film-context';
@@ -15,11 +16,17 @@ export function LayersPanel({
   frame,
   selectedId,
   onSelect,
+  matteId,
+  onSelectMatte,
+  onAddMatte,
 }: {
   readonly placed: PlacedJoin;
   readonly frame: number;
   readonly selectedId: string | null;
   readonly onSelect: (id: string) => void;
+  readonly matteId: string | null;
+  readonly onSelectMatte: (id: string) => void;
+  readonly onAddMatte: (kind: 'strokes' | 'outline', side: LayerSource) => void;
 }) {
   const { store } = useTools();
   const { film, media } = useFilm();
@@ -102,22 +109,54 @@ export function LayersPanel({
           </li>
         ))}
       </ul>
-      <h2 className="px-3.5 pt-4 pb-1.5 font-semibold text-soft">Mattes of these shots</h2>
-      {mattes.length === 0 && (
-        <p className="px-3.5 text-soft">None yet. Make the join a wipe past in Pair, then draw an outline in Mask.</p>
-      )}
+      <div className="flex items-center justify-between pt-3 pr-2 pl-3.5">
+        <h2 className="font-semibold text-soft">Mattes of these shots</h2>
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger asChild>
+            <IconButton label="Add a matte">
+              <Plus size={14} />
+            </IconButton>
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content align="end" className="z-50 rounded-md border border-rule bg-sheet p-1 shadow-sm">
+              {(['leaving', 'entering'] as const).flatMap((side) =>
+                (['strokes', 'outline'] as const).map((kind) => (
+                  <DropdownMenu.Item
+                    key={`${side} ${kind}`}
+                    className="cursor-pointer rounded-[4px] px-2.5 py-1 outline-none data-[highlighted]:bg-pressed"
+                    onSelect={() => onAddMatte(kind, side)}
+                  >
+                    {kind === 'strokes' ? 'Strokes' : 'Outline'} on {placed[side].name}
+                  </DropdownMenu.Item>
+                )),
+              )}
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+      </div>
+      {mattes.length === 0 && <p className="px-3.5 py-1.5 text-soft">None yet. Add one with +, or make the join a wipe past in Pair.</p>}
       <ul>
         {mattes.map((matte) => (
-          <li key={matte.id} className="px-3.5 py-1.5">
-            <span className="block truncate font-semibold">{matte.name}</span>
-            <span className="block text-[11.5px] text-soft">
-              {matte.outline.closed
-                ? `outline · ${matte.outline.keys.length} ${matte.outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`
-                : 'outline · not closed yet'}
-            </span>
+          <li key={matte.id} className={matte.id === matteId ? 'bg-sheet' : ''}>
+            <button
+              type="button"
+              aria-pressed={matte.id === matteId}
+              className="block w-full px-3.5 py-1.5 text-left"
+              onClick={() => onSelectMatte(matte.id)}
+            >
+              <span className="block truncate font-semibold">{matte.name}</span>
+              <span className="block text-[11.5px] text-soft">{kindOf(matte)}</span>
+            </button>
           </li>
         ))}
       </ul>
     </aside>
   );
+}
+
+function kindOf({ painted, outline, trackId }: Matte): string {
+  if (painted !== undefined) return `strokes · ${painted.length} ${painted.length === 1 ? 'frame' : 'frames'} painted`;
+  if (!outline.closed) return 'outline · not closed yet';
+  const keys = `${outline.keys.length} ${outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`;
+  return `outline · ${trackId === undefined ? keys : `${keys}, on a track`}`;
 }

@@ -2,10 +2,10 @@
 import { useMemo, useState } from 'react';
 import type { Draft } from 'immer';
 import { setOutline } from '../../core/film/edits';
-import type { Film, Matte, Media } from '../../core/film/film';
+import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import { drawnPoints, storedPoints } from '../../core/film/mattes';
 import { offsetOfMediumFrame, mediumOf, startsAround, type PlacedJoin } from '../../core/film/timing';
 import { makeEdit } from '../../core/film/history';
-import { wipeMatte } from '../../core/check/wipe';
 import {
   appendPoint,
   closeOutline,
@@ -14,7 +14,6 @@ import {
   insertPoint,
   keyAt,
   moveKey,
-  pointsAt,
   removePoints,
   setPoints,
   type Outline,
@@ -28,7 +27,7 @@ import type { FilmStore } from '../store/film-store';
 export interface OutlineTools {
   readonly matte: Matte;
   readonly points: readonly OutlinePoint[];
-  /** Medium frame under the playhead; null where the leaving shot has none. */
+  /** Medium frame under the playhead; null where its shot has none. */
   readonly mediumFrame: number | null;
   readonly selection: ReadonlySet<number>;
   /** The film with the outline as it is being dragged; null when nothing is. */
@@ -51,28 +50,41 @@ export interface OutlineTools {
   clear(): void;
 }
 
-/** Null when the join uses no outline of its leaving shot, or its medium is not ready. */
-export function useOutlineTools(store: FilmStore, film: Film, media: Media, placed: PlacedJoin, frame: number): OutlineTools | null {
+/** Null without an outline to work on, or while its medium is not ready. */
+export function useOutlineTools(
+  store: FilmStore,
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  frame: number,
+  matte: Matte | null,
+  side: LayerSource,
+): OutlineTools | null {
   const [selection, select] = useState<ReadonlySet<number>>(new Set());
   const [dragged, setDragged] = useState<readonly OutlinePoint[] | null>(null);
-  const found = wipeMatte(film, placed);
-  const matte = found?.matte ?? null;
-  const { mediumFrame } = matteSpace(film, media, placed, 'leaving', frame);
-  const stored = useMemo(() => (matte === null || mediumFrame === null ? [] : pointsAt(matte.outline, mediumFrame)), [matte, mediumFrame]);
+  const { mediumFrame } = matteSpace(film, media, placed, side, frame);
+  const stored = useMemo(
+    () => (matte === null || mediumFrame === null ? [] : drawnPoints(film, matte, mediumFrame)),
+    [film, matte, mediumFrame],
+  );
   const previewFilm = useMemo(() => {
     if (dragged === null || matte === null || mediumFrame === null) return null;
     return (
       makeEdit(film, 'preview', (draft) => {
-        draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(matte.outline, mediumFrame, dragged) as Draft<Outline>;
+        draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(
+          matte.outline,
+          mediumFrame,
+          storedPoints(film, matte, mediumFrame, dragged),
+        ) as Draft<Outline>;
       })?.film ?? null
     );
   }, [film, matte, dragged, mediumFrame]);
 
-  const medium = mediumOf(media, placed.leaving);
+  const medium = mediumOf(media, placed[side]);
   if (matte === null || medium === null) return null;
   const { outline } = matte;
   const starts = startsAround(placed);
-  const filmFrame = (at: number): number => starts.leaving + offsetOfMediumFrame(film, placed.leaving, medium, at);
+  const filmFrame = (at: number): number => starts[side] + offsetOfMediumFrame(film, placed[side], medium, at);
   const change = (name: string, next: Outline): void => {
     setDragged(null);
     store.edit(name, (draft) => setOutline(draft, media, matte.id, next));
@@ -81,10 +93,10 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
     if (mediumFrame !== null)
       change(
         keyAt(outline, mediumFrame) === undefined && outline.keys.length > 0 ? `${name}, keyframe at ${frame}` : name,
-        setPoints(outline, mediumFrame, points),
+        setPoints(outline, mediumFrame, storedPoints(film, matte, mediumFrame, points)),
       );
   };
-  const toMedium = (at: number): number | null => matteSpace(film, media, placed, 'leaving', at).mediumFrame;
+  const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
   return {
     matte,
     points: dragged ?? stored,
@@ -96,7 +108,8 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
     preview: setDragged,
     commit,
     append(point) {
-      if (mediumFrame !== null) change('Added an outline point', appendPoint(outline, mediumFrame, point));
+      if (mediumFrame !== null)
+        change('Added an outline point', appendPoint(outline, mediumFrame, storedPoints(film, matte, mediumFrame, [point])[0]!));
     },
     close() {
       if (!outline.closed && stored.length >= 3) change('Closed the outline', closeOutline(outline));
@@ -121,11 +134,11 @@ export function useOutlineTools(store: FilmStore, film: Film, media: Media, plac
     },
     keyHere() {
       if (mediumFrame !== null && keyAt(outline, mediumFrame) === undefined && stored.length > 0)
-        change(`Keyframe at ${frame}`, setPoints(outline, mediumFrame, stored));
+        change(`Keyframe at ${frame}`, setPoints(outline, mediumFrame, storedPoints(film, matte, mediumFrame, stored)));
     },
     moveKey(from, to, copy) {
       const [a, b] = [toMedium(from), toMedium(to)];
-      if (a === null || b === null) store.notify('The leaving shot has no picture there, so no keyframe can stand there.');
+      if (a === null || b === null) store.notify(`The ${side} shot has no picture there, so no keyframe can stand there.`);
       else
         change(
           copy ? `Copied the keyframe at ${from} to ${to}` : `Moved the keyframe at ${from} to ${to}`,

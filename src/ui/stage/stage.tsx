@@ -1,6 +1,6 @@
 'use client';
 import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type ReactNode } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, useSyncExternalStore, type PointerEvent, type ReactNode } from 'react';
 import { scaling, translation, compose, type Matrix } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/render/views';
 import { useTools } from '../store/film-context';
@@ -38,6 +38,7 @@ interface Place {
 /** The picture in its dark well, with free zoom and pan, also beyond the frame's edge. */
 export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer, overlay, onDrawn }: StageProps) {
   const { frames } = useTools();
+  const matteVersion = useSyncExternalStore(frames.subscribe, frames.matteVersion, frames.matteVersion);
   const well = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 1, height: 1 });
@@ -131,7 +132,7 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
     };
     // the caption changes with the drawing; onDrawn is a measuring aid
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [frames, JSON.stringify(drawing), caption, filmWidth, filmHeight]);
+  }, [frames, matteVersion, JSON.stringify(drawing), caption, filmWidth, filmHeight]);
 
   const startPan = (event: PointerEvent): void => {
     if (!(event.button === 1 || (event.button === 0 && holdsZ))) return;

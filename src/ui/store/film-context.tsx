@@ -2,11 +2,13 @@
 import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Film } from '../../core/film/film';
 import { FilmStore, type FilmState } from './film-store';
+import { CutClient } from './cut-client';
 import { FramesClient } from './frames-client';
 
 interface FilmTools {
   readonly store: FilmStore;
   readonly frames: FramesClient;
+  readonly cutter: CutClient;
 }
 
 const Context = createContext<FilmTools | null>(null);
@@ -15,7 +17,8 @@ const Context = createContext<FilmTools | null>(null);
 export function FilmProvider({ filmId, children }: { readonly filmId: string; readonly children: ReactNode }) {
   const [tools, setTools] = useState<FilmTools | null>(null);
   useEffect(() => {
-    const made = { store: new FilmStore(filmId), frames: new FramesClient() };
+    const made = { store: new FilmStore(filmId), frames: new FramesClient(filmId), cutter: new CutClient() };
+    made.store.onMatte = (matteId) => made.frames.forgetMatte(matteId);
     const stop = made.store.subscribe(() => made.frames.setMedia(made.store.snapshot().media));
     void made.store.open();
     setTools(made);
@@ -28,6 +31,7 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
       stop();
       made.store.close();
       made.frames.close();
+      made.cutter.close();
     };
   }, [filmId]);
   return tools === null ? null : <Context.Provider value={tools}>{children}</Context.Provider>;

@@ -2,6 +2,8 @@ import type { Draft } from 'immer';
 import type { Film } from '../../core/film/film';
 import { applyEdit, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from '../../core/film/history';
 import type { JobView } from '../../core/film/job';
+import type { MatteFrame } from '../../core/film/matte-frame';
+import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
 import { ApiError, call } from './api';
 
@@ -27,6 +29,8 @@ export interface FilmState {
   readonly media: ReadonlyMap<string, MediumFacts>;
   readonly uploads: readonly Upload[];
   readonly jobs: readonly JobView[];
+  /** Stored frames of mattes that have been asked for, by matte. */
+  readonly matteFrames: ReadonlyMap<string, readonly MatteFrame[]>;
   /** Something the user has to know; shown until it is put away. */
   readonly notice: string | null;
 }
@@ -59,6 +63,7 @@ export class FilmStore {
     media: new Map(),
     uploads: [],
     jobs: [],
+    matteFrames: new Map(),
     notice: null,
   };
   private readonly listeners = new Set<() => void>();
@@ -96,9 +101,10 @@ export class FilmStore {
     this.events = new EventSource(`/api/films/${this.filmId}/events`);
     this.events.onopen = () => void this.refresh();
     this.events.onmessage = ({ data }: MessageEvent<string>) => {
-      const event = JSON.parse(data) as { kind: string; revision?: number };
+      const event = JSON.parse(data) as { kind: string; revision?: number; matteId?: string };
       if (event.kind === 'jobs') void this.refreshJobs();
       if (event.kind === 'media') void this.refreshMedia();
+      if (event.kind === 'matte') void this.matteChanged(event.matteId!);
       if (event.kind === 'film' && event.revision! > this.revision && this.queue.length === 0) void this.load();
     };
   }
@@ -146,6 +152,67 @@ export class FilmStore {
     };
     request.open('PUT', `/api/films/${this.filmId}/media?name=${encodeURIComponent(file.name)}`);
     request.send(file);
+  }
+
+  /** Called when the stored coverage of a matte has changed. */
+  onMatte: (matteId: string) => void = () => undefined;
+
+  /** Loads what frames a matte has, unless that is known. */
+  async wantMatteFrames(matteId: string): Promise<void> {
+    if (!this.state.matteFrames.has(matteId)) await this.refreshMatte(matteId);
+  }
+
+  async refreshMatte(matteId: string): Promise<void> {
+    await this.quietly(async () => {
+      const frames = await call<MatteFrame[]>('GET', `/api/films/${this.filmId}/mattes/${matteId}`);
+      this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
+    });
+  }
+
+  /** Stores what a hand has painted on one frame. */
+  async storeMatteFrame(matteId: string, frame: number, coverage: StoredCoverage, madeFrom: string): Promise<void> {
+    const { width, height, data } = coverage;
+    const query = new URLSearchParams({ width: String(width), height: String(height), madeFrom });
+    const response = await fetch(`/api/films/${this.filmId}/mattes/${matteId}/${frame}?${query}`, {
+      method: 'PUT',
+      body: new Uint8Array(data),
+    });
+    if (!response.ok) throw new Error(messageOf(await response.text()));
+    await this.matteChanged(matteId);
+  }
+
+  /** Coverage of one frame from the server; null where it has none. */
+  async coverage(matteId: string, frame: number, which: 'coverage' | 'base'): Promise<StoredCoverage | null> {
+    const response = await fetch(`/api/films/${this.filmId}/mattes/${matteId}/${frame}?which=${which}`);
+    if (!response.ok) throw new Error('The matte could not be fetched.');
+    if (response.status === 204) return null;
+    return {
+      width: Number(response.headers.get('x-width')),
+      height: Number(response.headers.get('x-height')),
+      data: new Uint8Array(await response.arrayBuffer()),
+    };
+  }
+
+  /** Something for the server to do; what goes wrong is told. */
+  async ask(path: string, body: unknown): Promise<void> {
+    try {
+      await call('POST', `/api/films/${this.filmId}/${path}`, body);
+    } catch (error) {
+      this.set({
+        notice: error instanceof ApiError ? error.message : 'The server does not answer. Nothing was changed; try again in a moment.',
+      });
+    }
+  }
+
+  /** Waits until every change has reached the server. */
+  async allSent(): Promise<boolean> {
+    for (let tries = 0; tries < 100 && this.queue.length > 0; tries++) await new Promise((resolve) => setTimeout(resolve, 50));
+    return this.queue.length === 0;
+  }
+
+  private async matteChanged(matteId: string): Promise<void> {
+    this.onMatte(matteId);
+    await this.refreshMatte(matteId);
   }
 
   forgetUpload(id: string): void {

@@ -16,12 +16,23 @@ export class FramesClient {
   >();
   private readonly byKey = new Map<string, number>();
   private jobs = 0;
+  private readonly listeners = new Set<() => void>();
+  private version = 0;
+
+  /** For pictures that hang on stored mattes: tells when one has changed. */
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  };
+  readonly matteVersion = (): number => this.version;
+
   /** Milliseconds the worker needed for the newest picture. */
   lastMilliseconds = 0;
 
-  constructor() {
+  constructor(filmId: string) {
     this.worker = new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<FramesReply>) => this.receive(data);
+    this.send({ kind: 'mattes', url: new URL(`/api/films/${filmId}/mattes`, location.href).href });
     this.worker.onerror = (event) => {
       for (const { fail } of this.open.values()) fail(new Error(event.message || 'The frame worker stopped. Reload the page.'));
       this.open.clear();
@@ -66,6 +77,19 @@ export class FramesClient {
     return promise;
   }
 
+  /** The stored coverage of a matte has changed: what was drawn with it is drawn anew. */
+  forgetMatte(matteId: string): void {
+    this.version++;
+    this.send({ kind: 'forget', matteId });
+    for (const [key, bitmap] of this.cache) {
+      if (!key.includes(matteId)) continue;
+      this.cache.delete(key);
+      this.cachedBytes -= 4 * bitmap.width * bitmap.height;
+    }
+    for (const key of this.byKey.keys()) if (key.includes(matteId)) this.byKey.delete(key);
+    for (const listener of this.listeners) listener();
+  }
+
   drop(lane: Lane): void {
     this.send({ kind: 'drop', lane });
   }
@@ -90,12 +114,14 @@ export class FramesClient {
     const job = this.open.get(message.job);
     if (job === undefined) return;
     this.open.delete(message.job);
-    if (this.byKey.get(job.key) === message.job) this.byKey.delete(job.key);
+    // one that was asked before its matte changed is shown, but not kept
+    const current = this.byKey.get(job.key) === message.job;
+    if (current) this.byKey.delete(job.key);
     if (message.kind === 'dropped') job.settle(null);
     else if (message.kind === 'failed') job.fail(new Error(message.reason));
     else {
       this.lastMilliseconds = message.milliseconds;
-      this.keep(job.key, message.bitmap);
+      if (current) this.keep(job.key, message.bitmap);
       job.settle(message.bitmap);
     }
   }

@@ -12,6 +12,14 @@ export interface WeaveKey {
   readonly ease: Ease;
 }
 
+/** A stored frame of the matte that is being worked on. */
+export interface MatteMark {
+  /** Film frame. */
+  readonly frame: number;
+  readonly kind: 'hand' | 'carried' | 'doubt';
+  readonly settled: boolean;
+}
+
 interface WeaveProps {
   readonly film: Film;
   readonly media: Media;
@@ -27,6 +35,9 @@ interface WeaveProps {
   readonly onMoveKey: (from: number, to: number, copy: boolean) => void;
   /** Film frames with a fault. */
   readonly faults: ReadonlySet<number>;
+  /** The painted matte whose frames are shown; null without one. */
+  readonly matteLabel: string | null;
+  readonly matteMarks: readonly MatteMark[];
 }
 
 const CELL = 48;
@@ -124,6 +135,12 @@ export function Weave(props: WeaveProps) {
             </span>
           </div>
         )}
+        {props.matteLabel !== null && (
+          <div className="flex h-6 items-center justify-between px-3.5">
+            <span className="truncate">{props.matteLabel}</span>
+            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">●hand ○carried</span>
+          </div>
+        )}
       </div>
       <div ref={scroller} className="relative grow overflow-x-auto overflow-y-hidden" data-testid="weave-scroll">
         <div className="relative" style={{ width: (last - first) * CELL, height: RULER + 3 * ROW + 30 }}>
@@ -179,9 +196,51 @@ export function Weave(props: WeaveProps) {
           <OverlapEnd end="from" label="Start of the overlap" x={x(placed.from)} at={placed.from} onMove={props.onOverlap} />
           <OverlapEnd end="to" label="End of the overlap" x={x(placed.to)} at={placed.to} onMove={props.onOverlap} />
           {keysLabel !== null && <Keys keys={keys} x={x} current={frame} onFrame={onFrame} onMove={props.onMoveKey} />}
+          {props.matteLabel !== null && (
+            <MatteMarks marks={props.matteMarks.filter((m) => m.frame >= from && m.frame < to)} x={x} onFrame={onFrame} />
+          )}
         </div>
       </div>
     </section>
+  );
+}
+
+const MARK_TEXT = { hand: 'by hand', carried: 'carried', doubt: 'carried, in doubt' } as const;
+
+/** One mark a stored frame: filled where a hand painted, a ring where it was carried, a lozenge where that is in doubt; a bar under settled ones. */
+function MatteMarks({
+  marks,
+  x,
+  onFrame,
+}: {
+  readonly marks: readonly MatteMark[];
+  readonly x: (frame: number) => number;
+  readonly onFrame: (frame: number) => void;
+}) {
+  const look = {
+    hand: 'size-[10px] rounded-full bg-ink',
+    carried: 'size-[7px] rounded-full border-[1.5px] border-soft',
+    doubt: 'size-[8px] rotate-45 bg-heed',
+  };
+  return (
+    <div role="list" aria-label="Frames of the matte" className="absolute" style={{ top: RULER + 3 * ROW }}>
+      {marks.map((m) => (
+        <button
+          key={m.frame}
+          type="button"
+          role="listitem"
+          tabIndex={-1}
+          data-matte-mark={m.kind}
+          aria-label={`Frame ${m.frame}, ${MARK_TEXT[m.kind]}${m.settled ? ', settled' : ''}`}
+          onClick={() => onFrame(m.frame)}
+          className="absolute flex h-6 items-center justify-center"
+          style={{ left: x(m.frame), width: CELL }}
+        >
+          <span className={`block ${look[m.kind]}`} />
+          {m.settled && <span className="absolute bottom-[2px] block h-[2px] w-4 bg-ink" />}
+        </button>
+      ))}
+    </div>
   );
 }
 

@@ -1,0 +1,25 @@
+import { NextResponse } from 'next/server';
+import { idSchema, matteFramesBody, parse } from '../../../../../../server/film-schema';
+import { handle, readJson } from '../../../../../../server/http';
+import { copyMatteFrames, listMatteFrames, removeMatteFrames, restoreMatteFrame, settleMatte } from '../../../../../../server/matte-frames';
+import { getWorkshop } from '../../../../../../server/workshop';
+
+type Params = { film: string; matte: string };
+
+export const GET = handle<Params>(async (_, { params }) => {
+  const { film, matte } = await params;
+  return NextResponse.json(await listMatteFrames((await getWorkshop()).db, parse(idSchema, film), parse(idSchema, matte)));
+});
+
+export const POST = handle<Params>(async (request, { params }) => {
+  const { db } = await getWorkshop();
+  const filmId = parse(idSchema, (await params).film);
+  const matteId = parse(idSchema, (await params).matte);
+  const order = parse(matteFramesBody, await readJson(request));
+  if (order.do === 'restore') await restoreMatteFrame(db, filmId, matteId, order.frame);
+  else if (order.do === 'remove') await removeMatteFrames(db, filmId, matteId, [order.frame]);
+  else if (order.do === 'copy') await copyMatteFrames(db, filmId, matteId, order.to);
+  else if (order.do === 'forget carried') await removeMatteFrames(db, filmId, matteId, 'carried');
+  else await settleMatte(db, filmId, matteId, order.do === 'settle');
+  return NextResponse.json({ ok: true });
+});

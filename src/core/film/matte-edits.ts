@@ -1,0 +1,141 @@
+import type { Draft } from 'immer';
+import type { Stroke } from '../matte/strokes';
+import type { Corner } from '../track/plane-template';
+import type { MotionModel } from '../track/homography';
+import { corner, type Outline } from '../matte/outline';
+import { byId, type Film, type FrameStrokes, type Join, type Matte, type Side } from './film';
+import type { NewId } from './edits';
+
+/** Changes to mattes and tracks; each takes a draft and changes it in place. */
+type FilmDraft = Draft<Film>;
+
+const draftMatte = (film: FilmDraft, id: string): Draft<Matte> => byId(film.mattes, id, 'matte');
+
+/** A name that no other matte of the medium has. */
+function freeName(film: FilmDraft, mediumId: string, wanted: string): string {
+  const taken = new Set(film.mattes.filter((m) => m.mediumId === mediumId).map((m) => m.name));
+  for (let n = 1; ; n++) {
+    const name = n === 1 ? wanted : `${wanted} ${n}`;
+    if (!taken.has(name)) return name;
+  }
+}
+
+const NO_OUTLINE: Draft<Outline> = { closed: false, keys: [] };
+
+/** Adds a matte to be painted or drawn and gives its id. */
+export function addMatte(film: FilmDraft, mediumId: string, kind: 'strokes' | 'outline', wanted: string, newId: NewId): string {
+  const id = newId();
+  const matte: Draft<Matte> = { id, mediumId, name: freeName(film, mediumId, wanted), outline: NO_OUTLINE };
+  film.mattes.push(kind === 'strokes' ? { ...matte, painted: [] } : matte);
+  return id;
+}
+
+export function renameMatte(film: FilmDraft, matteId: string, name: string): void {
+  draftMatte(film, matteId).name = name;
+}
+
+/** A copy with an id of its own, used nowhere yet. */
+export function duplicateMatte(film: FilmDraft, matteId: string, newId: NewId): string {
+  const matte = draftMatte(film, matteId);
+  const id = newId();
+  film.mattes.push({
+    ...structuredClone({ ...matte, outline: { ...matte.outline } }),
+    id,
+    name: freeName(film, matte.mediumId, `${matte.name}, copy`),
+  });
+  return id;
+}
+
+/** Takes a matte away everywhere. */
+export function removeMatte(film: FilmDraft, matteId: string): void {
+  film.mattes = film.mattes.filter((m) => m.id !== matteId);
+  for (const join of film.joins) for (const layer of join.layers) layer.mattes = layer.mattes.filter((u) => u.matteId !== matteId);
+}
+
+/** Lets a layer use a matte, behind those it uses already; once is enough. */
+export function addMatteUse(film: FilmDraft, joinId: string, layerId: string, matteId: string, side: Side): void {
+  const join: Draft<Join> = byId(film.joins, joinId, 'join');
+  const layer = byId(join.layers, layerId, 'layer');
+  if (layer.mattes.some((u) => u.matteId === matteId)) return;
+  layer.mattes.push({ matteId, side, growPx: 0, featherPx: 0 });
+}
+
+export function stopUsingMatte(film: FilmDraft, joinId: string, layerId: string, matteId: string): void {
+  const join: Draft<Join> = byId(film.joins, joinId, 'join');
+  const layer = byId(join.layers, layerId, 'layer');
+  layer.mattes = layer.mattes.filter((u) => u.matteId !== matteId);
+}
+
+/** The strokes of a matte on one medium frame; empty ones where nothing is painted. */
+export const strokesAt = (matte: Matte, frame: number): FrameStrokes =>
+  matte.painted?.find((p) => p.frame === frame) ?? { frame, keep: [], drop: [] };
+
+/** Replaces what is painted on one medium frame; a frame without strokes is dropped from the list. */
+export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop }: FrameStrokes): void {
+  const matte = draftMatte(film, matteId);
+  if (matte.painted === undefined) throw new RangeError(`matte ${matte.name} is not painted`);
+  const copy = (list: readonly Stroke[]): Draft<Stroke>[] =>
+    list.map((s) => ({ radius: s.radius, points: s.points.map(([x, y]) => [x, y]) }));
+  const others = matte.painted.filter((p) => p.frame !== frame);
+  const next = keep.length + drop.length === 0 ? others : [...others, { frame, keep: copy(keep), drop: copy(drop) }];
+  matte.painted = next.sort((a, b) => a.frame - b.frame);
+}
+
+const copyCorners = (corners: readonly Corner[]): [number, number][] => corners.map(([x, y]) => [x, y]);
+
+/** Adds a region to be followed and gives its id. */
+export function addTrack(
+  film: FilmDraft,
+  mediumId: string,
+  name: string,
+  model: MotionModel,
+  frame: number,
+  corners: readonly Corner[],
+  newId: NewId,
+): string {
+  const id = newId();
+  film.tracks ??= [];
+  film.tracks.push({ id, mediumId, name, model, keys: [{ frame, corners: copyCorners(corners) }], frames: [] });
+  return id;
+}
+
+/** Says by hand where a track's region is on a frame. */
+export function setTrackKey(film: FilmDraft, trackId: string, frame: number, corners: readonly Corner[]): void {
+  const track = byId(film.tracks ?? [], trackId, 'track');
+  track.keys = [...track.keys.filter((k) => k.frame !== frame), { frame, corners: copyCorners(corners) }].sort((a, b) => a.frame - b.frame);
+  track.frames = track.frames.filter((f) => f.frame !== frame);
+}
+
+export function setTrackModel(film: FilmDraft, trackId: string, model: MotionModel): void {
+  byId(film.tracks ?? [], trackId, 'track').model = model;
+}
+
+/** Takes a hand-placed region away; the last one stays, since the track would go with it. */
+export function removeTrackKey(film: FilmDraft, trackId: string, frame: number): void {
+  const track = byId(film.tracks ?? [], trackId, 'track');
+  if (track.keys.length > 1) track.keys = track.keys.filter((k) => k.frame !== frame);
+}
+
+/** Takes a track away; outlines that rode on it stand still again. */
+export function removeTrack(film: FilmDraft, trackId: string): void {
+  film.tracks = (film.tracks ?? []).filter((t) => t.id !== trackId);
+  for (const matte of film.mattes) if (matte.trackId === trackId) delete matte.trackId;
+}
+
+/** Lets an outline ride on a track from now on, or stand for itself. Its keyframes count from the track's first region. */
+export function rideOnTrack(film: FilmDraft, matteId: string, trackId: string | null): void {
+  const matte = draftMatte(film, matteId);
+  if (trackId === null) delete matte.trackId;
+  else matte.trackId = byId(film.tracks ?? [], trackId, 'track').id;
+}
+
+/** Adds a closed outline that is a track's region and rides on it; gives its id. */
+export function addOutlineOnTrack(film: FilmDraft, trackId: string, newId: NewId): string {
+  const track = byId(film.tracks ?? [], trackId, 'track');
+  const id = addMatte(film, track.mediumId, 'outline', track.name, newId);
+  const matte = draftMatte(film, id);
+  const key = track.keys[0]!;
+  matte.outline = { closed: true, keys: [{ frame: key.frame, ease: 'straight', points: key.corners.map(([x, y]) => corner(x, y)) }] };
+  matte.trackId = trackId;
+  return id;
+}

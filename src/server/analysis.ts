@@ -1,0 +1,212 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { Knex } from 'knex';
+import type { CarryOrder, FollowOrder } from '../core/film/job';
+import { makeEdit } from '../core/film/history';
+import { readyMedia, type MediumFacts } from '../core/film/media-facts';
+import type { Image } from '../core/image/image';
+import { blendMattes } from '../core/matte/blend';
+import { analysisSize, bytesOf, resized } from '../core/matte/resize-matte';
+import type { StoredCoverage } from '../core/matte/stored-coverage';
+import type { Plane } from '../core/image/plane';
+import type { Corner } from '../core/track/plane-template';
+import type { TrackFrame } from '../core/track/track';
+import type { AnalysisReply, AnalysisRequest } from '../workers/analysis';
+import { AnalysisFrames } from './analysis-frames';
+import { mediumFile, rootFolder } from './data-folder';
+import { AppError } from './errors';
+import { tellFilm } from './events';
+import { loadFilm, storeEdit } from './films';
+import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
+import { listMedia, probeOf } from './media';
+
+type Progress = (fraction: number) => void;
+
+/** The worker thread of one job and the frames it looks at. */
+class Analysis {
+  readonly frames: AnalysisFrames;
+  private readonly worker = new Worker(join(rootFolder(), 'dist/analysis.mjs'));
+  private readonly signal: AbortSignal;
+
+  constructor(frames: AnalysisFrames, signal: AbortSignal) {
+    this.frames = frames;
+    this.signal = signal;
+  }
+
+  async ask(request: AnalysisRequest): Promise<AnalysisReply> {
+    this.signal.throwIfAborted();
+    const reply = await new Promise<AnalysisReply>((resolve, reject) => {
+      const settle = (work: () => void): void => {
+        this.worker.removeAllListeners();
+        work();
+      };
+      this.worker.once('message', (message: AnalysisReply) => settle(() => resolve(message)));
+      this.worker.once('error', (error) => settle(() => reject(error)));
+      this.worker.once('exit', () => settle(() => reject(new Error('the analysis stopped by itself'))));
+      this.worker.postMessage(request, [request.picture.data.buffer as ArrayBuffer]);
+    });
+    this.signal.throwIfAborted();
+    if (reply.kind === 'failed') throw new AppError('bad-request', reply.reason);
+    return reply;
+  }
+
+  /** A copy, since what goes to the worker is lost here. */
+  async picture(frame: number): Promise<Image> {
+    const { width, height, data } = await this.frames.frame(frame);
+    return { width, height, data: data.slice() };
+  }
+
+  async close(): Promise<void> {
+    this.frames.close();
+    await this.worker.terminate();
+  }
+}
+
+async function openAnalysis(
+  db: Knex,
+  filmId: string,
+  mediumId: string,
+  signal: AbortSignal,
+): Promise<{ analysis: Analysis; medium: MediumFacts }> {
+  const medium = readyMedia(await listMedia(db, filmId)).get(mediumId);
+  if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
+  const size = analysisSize(medium.width, medium.height);
+  const frames = new AnalysisFrames(mediumFile(mediumId, 'original'), await probeOf(db, mediumId), size.width, size.height);
+  return { analysis: new Analysis(frames, signal), medium };
+}
+
+const planeOf = ({ width, height, data }: StoredCoverage): Plane => ({ width, height, data: Float32Array.from(data, (v) => v / 255) });
+
+/**
+ * Carries a matte from a frame that has one, storing every frame as it comes. A painted frame at the other end is
+ * carried back from as well, and both meet in a blend.
+ */
+export async function runCarry(db: Knex, filmId: string, order: CarryOrder, signal: AbortSignal, onProgress: Progress): Promise<void> {
+  const { film } = await loadFilm(db, filmId);
+  const matte = film.mattes.find((m) => m.id === order.matteId);
+  if (matte === undefined) throw new AppError('not-found', 'The matte is gone.');
+  const { analysis, medium } = await openAnalysis(db, filmId, matte.mediumId, signal);
+  try {
+    const known = new Map((await listMatteFrames(db, filmId, matte.id)).map((f) => [f.frame, f]));
+    const to = Math.max(0, Math.min(medium.frames - 1, order.to));
+    const meets = known.get(to)?.origin === 'hand';
+    const steps = Math.abs(to - order.from);
+    const { width, height } = analysis.frames;
+    const carry = async (
+      from: number,
+      end: number,
+      keep: (frame: number, alpha: Plane, confidence: number, doubt: TrackDoubt) => Promise<void>,
+    ): Promise<void> => {
+      const start = await loadCoverage(db, filmId, matte.id, from);
+      if (start === null) throw new AppError('bad-request', `Frame ${from} of ${matte.name} has no matte to carry on from.`);
+      const alpha = resized(planeOf(start), width, height);
+      await analysis.ask({ kind: 'carry', picture: await analysis.picture(from), alpha });
+      const direction = Math.sign(end - from);
+      for (let frame = from + direction; frame !== end + direction; frame += direction) {
+        const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });
+        if (reply.kind !== 'carried') throw new Error('the analysis answered something else');
+        const scale = medium.width / width;
+        const doubt = reply.doubt === null ? null : { x: (reply.doubt.x - width / 2) * scale, y: (reply.doubt.y - height / 2) * scale };
+        await keep(frame, planeOf({ width, height, data: reply.coverage }), reply.confidence, doubt);
+      }
+    };
+    const store = (frame: number, alpha: Plane, confidence: number, doubt: TrackDoubt): Promise<void> =>
+      storeMatteFrame(db, filmId, matte.id, {
+        frame,
+        origin: 'carried',
+        confidence,
+        doubt,
+        madeFrom: '',
+        coverage: { width, height, data: bytesOf(alpha) },
+      });
+    const direction = Math.sign(to - order.from);
+    const end = meets ? to - direction : to;
+    let done = 0;
+    const all = meets ? 2 * (steps - 1) : steps;
+    const tell = (): void => onProgress(++done / Math.max(1, all));
+    if (direction !== 0 && end !== order.from)
+      await carry(order.from, end, async (frame, alpha, confidence, doubt) => {
+        // frames painted on the way keep what the hand has said
+        if (known.get(frame)?.origin !== 'hand') await store(frame, alpha, confidence, doubt);
+        tell();
+      });
+    if (meets && steps > 1)
+      await carry(to, order.from + direction, async (frame, alpha, confidence, doubt) => {
+        const first = await loadCoverage(db, filmId, matte.id, frame);
+        const share = Math.abs(frame - order.from) / steps;
+        const blended = first === null ? alpha : blendMattes(planeOf(first), alpha, share);
+        await store(frame, blended, confidence, doubt);
+        tell();
+      });
+  } finally {
+    await analysis.close();
+  }
+}
+
+type TrackDoubt = { readonly x: number; readonly y: number } | null;
+
+/** Follows a track from each of its keys to the next, and from the outer ones to the ends; stores it as an edit. */
+export async function runFollow(db: Knex, filmId: string, order: FollowOrder, signal: AbortSignal, onProgress: Progress): Promise<void> {
+  const { film } = await loadFilm(db, filmId);
+  const track = film.tracks?.find((t) => t.id === order.trackId);
+  if (track === undefined) throw new AppError('not-found', 'The track is gone.');
+  const { analysis, medium } = await openAnalysis(db, filmId, track.mediumId, signal);
+  const found = new Map<number, TrackFrame>(track.frames.map((f) => [f.frame, f]));
+  const { width, height } = analysis.frames;
+  const scale = width / medium.width;
+  const inward = ([x, y]: Corner): Corner => [x * scale + width / 2, y * scale + height / 2];
+  const outward = ([x, y]: Corner): Corner => [(x - width / 2) / scale, (y - height / 2) / scale];
+  const first = Math.max(0, order.first);
+  const last = Math.min(medium.frames - 1, order.last);
+  let done = 0;
+  try {
+    const keys = track.keys.filter((k) => k.frame >= first && k.frame <= last);
+    if (keys.length === 0) throw new AppError('bad-request', `${track.name} has no region on these frames; draw one first.`);
+    const runs = keys.flatMap((key, i) => [
+      { key, end: keys[i + 1] === undefined ? last : keys[i + 1]!.frame - 1 },
+      ...(i === 0 ? [{ key, end: first }] : []),
+    ]);
+    for (const { key, end } of runs) {
+      const direction = Math.sign(end - key.frame);
+      if (direction === 0) continue;
+      await analysis.ask({
+        kind: 'follow',
+        picture: await analysis.picture(key.frame),
+        corners: key.corners.map(inward),
+        model: track.model,
+      });
+      for (let frame = key.frame + direction; frame !== end + direction; frame += direction) {
+        const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });
+        if (reply.kind !== 'followed') throw new Error('the analysis answered something else');
+        found.set(frame, { frame, corners: reply.region.corners.map(outward), confidence: reply.region.confidence });
+        onProgress(++done / Math.max(1, last - first));
+      }
+    }
+  } finally {
+    await analysis.close();
+    // what was found before a stop is kept
+    if (done > 0) await keepTrack(db, filmId, order.trackId, [...found.values()]);
+  }
+}
+
+const LAST_TRY = 5;
+
+async function keepTrack(db: Knex, filmId: string, trackId: string, frames: TrackFrame[]): Promise<void> {
+  frames.sort((a, b) => a.frame - b.frame);
+  for (let attempt = 1; ; attempt++) {
+    const { film, revision } = await loadFilm(db, filmId);
+    const index = film.tracks?.findIndex((t) => t.id === trackId) ?? -1;
+    if (index < 0) return;
+    const made = makeEdit(film, `Followed ${film.tracks![index]!.name}`, (draft) => {
+      draft.tracks![index]!.frames = frames.map((f) => ({ ...f, corners: f.corners.map(([x, y]) => [x, y] as [number, number]) }));
+    });
+    if (made === null) return;
+    try {
+      tellFilm(filmId, { kind: 'film', revision: await storeEdit(db, filmId, revision, made.edit) });
+      return;
+    } catch (error) {
+      // a page stored something in between: once more on what there is now
+      if (!(error instanceof AppError && error.code === 'conflict') || attempt === LAST_TRY) throw error;
+    }
+  }
+}

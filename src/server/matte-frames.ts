@@ -1,0 +1,134 @@
+import { deflate, inflate } from 'node:zlib';
+import { promisify } from 'node:util';
+import type { Knex } from 'knex';
+import type { MatteFrame } from '../core/film/matte-frame';
+import type { StoredCoverage } from '../core/matte/stored-coverage';
+import { AppError } from './errors';
+import { tellFilm } from './events';
+
+const pack = promisify<Uint8Array, { level: number }, Buffer>(deflate);
+const unpack = promisify<Buffer, Buffer>(inflate);
+
+interface MatteFrameRow {
+  film_id: string;
+  matte_id: string;
+  frame: number;
+  origin: MatteFrame['origin'];
+  settled: 0 | 1;
+  confidence: number;
+  doubt_x: number | null;
+  doubt_y: number | null;
+  made_from: string;
+  width: number;
+  height: number;
+  version: number;
+  coverage: Buffer;
+  /** What had been carried here before a hand corrected it. */
+  base: Buffer | null;
+}
+
+const WITHOUT_COVERAGE = ['frame', 'origin', 'settled', 'confidence', 'doubt_x', 'doubt_y', 'made_from', 'version'] as const;
+
+type InfoRow = Pick<MatteFrameRow, (typeof WITHOUT_COVERAGE)[number]>;
+
+const fromRow = (row: InfoRow): MatteFrame => ({
+  frame: row.frame,
+  origin: row.origin,
+  settled: row.settled === 1,
+  confidence: row.confidence,
+  doubt: row.doubt_x === null || row.doubt_y === null ? null : { x: row.doubt_x, y: row.doubt_y },
+  madeFrom: row.made_from,
+  version: row.version,
+});
+
+const frames = (db: Knex, filmId: string, matteId: string): Knex.QueryBuilder<MatteFrameRow> =>
+  db<MatteFrameRow>('matte_frames').where({ film_id: filmId, matte_id: matteId });
+
+/** The frames a matte has, in order. */
+export async function listMatteFrames(db: Knex, filmId: string, matteId: string): Promise<MatteFrame[]> {
+  const rows = (await frames(db, filmId, matteId)
+    .select(...WITHOUT_COVERAGE)
+    .orderBy('frame')) as InfoRow[];
+  return rows.map(fromRow);
+}
+
+/** Stored coverage of one frame, or what it was before a hand corrected it; null where there is none. */
+export async function loadCoverage(
+  db: Knex,
+  filmId: string,
+  matteId: string,
+  frame: number,
+  which: 'coverage' | 'base' = 'coverage',
+): Promise<StoredCoverage | null> {
+  const row = (await frames(db, filmId, matteId).where({ frame }).first()) as MatteFrameRow | undefined;
+  const packed = which === 'coverage' || row?.origin === 'carried' ? row?.coverage : row?.base;
+  return row === undefined || packed === null || packed === undefined
+    ? null
+    : { width: row.width, height: row.height, data: await unpack(packed) };
+}
+
+export interface NewMatteFrame extends Omit<MatteFrame, 'version' | 'settled'> {
+  readonly coverage: StoredCoverage;
+}
+
+/** Stores one frame in place of what was there, unless that is settled. @throws AppError when the coverage is not of its size. */
+export async function storeMatteFrame(db: Knex, filmId: string, matteId: string, made: NewMatteFrame): Promise<void> {
+  const { width, height, data } = made.coverage;
+  if (width * height !== data.length || data.length === 0) throw new AppError('bad-request', 'The coverage is not of the size it says.');
+  const old = (await frames(db, filmId, matteId).where({ frame: made.frame }).first()) as MatteFrameRow | undefined;
+  if (old?.settled === 1) return;
+  // a correction keeps what it corrects, as long as that has the same size
+  const corrects = made.origin === 'hand' && old !== undefined && old.width === width && old.height === height;
+  const base = corrects ? (old.origin === 'carried' ? old.coverage : old.base) : null;
+  await db<MatteFrameRow>('matte_frames')
+    .insert({
+      film_id: filmId,
+      matte_id: matteId,
+      frame: made.frame,
+      origin: made.origin,
+      settled: 0,
+      confidence: made.confidence,
+      doubt_x: made.doubt?.x ?? null,
+      doubt_y: made.doubt?.y ?? null,
+      made_from: made.madeFrom,
+      width,
+      height,
+      version: (old?.version ?? Date.now()) + 1,
+      coverage: await pack(data, { level: 3 }),
+      base,
+    })
+    .onConflict(['film_id', 'matte_id', 'frame'])
+    .merge();
+  tellFilm(filmId, { kind: 'matte', matteId });
+}
+
+/** Takes frames away: those listed, or all that were carried and are not settled. */
+export async function removeMatteFrames(db: Knex, filmId: string, matteId: string, which: readonly number[] | 'carried'): Promise<void> {
+  const query = frames(db, filmId, matteId).where({ settled: 0 });
+  await (which === 'carried' ? query.where({ origin: 'carried' }) : query.whereIn('frame', [...which])).delete();
+  tellFilm(filmId, { kind: 'matte', matteId });
+}
+
+/** Takes the hand off a frame: what had been carried there comes back, or the frame goes. */
+export async function restoreMatteFrame(db: Knex, filmId: string, matteId: string, frame: number): Promise<void> {
+  const base = await loadCoverage(db, filmId, matteId, frame, 'base');
+  if (base === null) return removeMatteFrames(db, filmId, matteId, [frame]);
+  await storeMatteFrame(db, filmId, matteId, { frame, origin: 'carried', confidence: 0.5, doubt: null, madeFrom: '', coverage: base });
+}
+
+/** Settles all frames of a matte, or opens them again. */
+export async function settleMatte(db: Knex, filmId: string, matteId: string, settled: boolean): Promise<void> {
+  await frames(db, filmId, matteId).update({ settled: settled ? 1 : 0 });
+  tellFilm(filmId, { kind: 'matte', matteId });
+}
+
+/** Copies the frames of one matte to another. */
+export async function copyMatteFrames(db: Knex, filmId: string, from: string, to: string): Promise<void> {
+  const rows = (await frames(db, filmId, from)) as MatteFrameRow[];
+  for (const row of rows)
+    await db<MatteFrameRow>('matte_frames')
+      .insert({ ...row, matte_id: to })
+      .onConflict(['film_id', 'matte_id', 'frame'])
+      .ignore();
+  tellFilm(filmId, { kind: 'matte', matteId: to });
+}

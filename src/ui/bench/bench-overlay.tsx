@@ -1,0 +1,89 @@
+import type { ReactNode } from 'react';
+import type { Film, LayerSource, MatteUse, Media } from '../../core/film/film';
+import { DOUBTFUL } from '../../core/film/matte-frame';
+import { mediumOf, type PlacedJoin } from '../../core/film/timing';
+import { compose, type Matrix } from '../../core/geometry/matrix';
+import { matteSpace } from '../../core/render/plan';
+import type { StageView } from '../../core/render/views';
+import { OutlineEditor, type Ghost } from '../stage/outline-editor';
+import { RegionEditor } from '../stage/region-editor';
+import { StrokePainter } from '../stage/stroke-painter';
+import type { Step } from './bench-place';
+import type { OutlineTools } from './outline-tools';
+import type { StrokeTools } from './stroke-tools';
+import type { TrackTools } from './track-tools';
+
+interface BenchOverlay {
+  readonly film: Film;
+  readonly media: Media;
+  readonly placed: PlacedJoin;
+  readonly frame: number;
+  readonly step: Step;
+  readonly view: StageView;
+  /** The shot the matte belongs to. */
+  readonly side: LayerSource;
+  readonly outline: OutlineTools | null;
+  readonly strokes: StrokeTools | null;
+  readonly track: TrackTools | null;
+  readonly use: MatteUse | null;
+  readonly ghosts: readonly Ghost[];
+  readonly hatch: number;
+}
+
+type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height: number }) => ReactNode;
+
+/** What lies over the picture to be worked on with the pointer, if anything does in this step and view. */
+export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
+  const { film, media, placed, frame, step, view, side, outline, strokes, track, use, ghosts, hatch } = bench;
+  const spaceOf = (of: LayerSource, toStage: Matrix): Matrix => compose(matteSpace(film, media, placed, of, frame).matrix, toStage);
+  const medium = mediumOf(media, placed[side]);
+  if (step === 'mask' && strokes !== null && strokes.mediumFrame !== null && medium !== null && view === side)
+    return (toStage, size) => (
+      <StrokePainter
+        strokes={strokes.strokes}
+        coverage={strokes.coverage}
+        hatch={hatch}
+        mode={strokes.mode}
+        brush={strokes.brush}
+        mediumWidth={medium.width}
+        mediumHeight={medium.height}
+        toStage={spaceOf(side, toStage)}
+        size={size}
+        doubt={strokes.here !== null && strokes.here.confidence < DOUBTFUL ? strokes.here.doubt : null}
+        onPaint={strokes.paint}
+      />
+    );
+  if (step === 'track' && track !== null && track.mediumFrame !== null && view === track.side)
+    return (toStage, size) => (
+      <RegionEditor
+        corners={track.previewed ?? track.region?.corners ?? null}
+        confidence={track.region?.confidence ?? 1}
+        toStage={spaceOf(track.side, toStage)}
+        size={size}
+        onBegin={(corners) => (track.track === null ? track.begin(corners) : track.place(corners))}
+        onPreview={track.preview}
+        onPlace={track.place}
+      />
+    );
+  const other = side === 'leaving' ? 'entering' : 'leaving';
+  if (step === 'mask' && outline !== null && outline.mediumFrame !== null && view !== 'side by side' && view !== other)
+    return (toStage, size) => (
+      <OutlineEditor
+        points={outline.points}
+        closed={outline.matte.outline.closed}
+        ghosts={ghosts}
+        hides={use?.side === 'outside' ? 'inside' : 'outside'}
+        hatch={view === side ? hatch : 0}
+        toStage={spaceOf(side, toStage)}
+        size={size}
+        selection={outline.selection}
+        onSelect={outline.select}
+        onPreview={outline.preview}
+        onCommit={outline.commit}
+        onAppend={outline.append}
+        onClose={outline.close}
+        onInsert={outline.insert}
+      />
+    );
+  return undefined;
+}

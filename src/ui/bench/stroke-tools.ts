@@ -1,0 +1,256 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
+import { setStrokes, strokesAt } from '../../core/film/matte-edits';
+import { mediumOf, offsetOfMediumFrame, startsAround, type PlacedJoin } from '../../core/film/timing';
+import type { StoredCoverage } from '../../core/matte/stored-coverage';
+import type { Stroke, Strokes } from '../../core/matte/strokes';
+import { toNumber } from '../../core/geometry/rational';
+import { matteSpace } from '../../core/render/plan';
+import { useTools } from '../store/film-context';
+
+export type BrushMode = 'keep' | 'drop' | 'loop' | 'erase';
+
+/** Film frames around the overlap that are carried along with it. */
+const CARRY_MARGIN = 12;
+
+/** The painted matte the Mask step works on, at the current frame, and what can be done to it. */
+export interface StrokeTools {
+  readonly matte: Matte;
+  /** Medium frame under the playhead; null where its shot has none. */
+  readonly mediumFrame: number | null;
+  readonly strokes: Strokes;
+  /** What to show of the matte here: as it is being cut, else as stored; null where there is none. */
+  readonly coverage: StoredCoverage | null;
+  readonly frames: readonly MatteFrame[];
+  /** The stored frame under the playhead. */
+  readonly here: MatteFrame | null;
+  readonly doubtful: readonly MatteFrame[];
+  readonly mode: BrushMode;
+  readonly brush: number;
+  readonly settled: boolean;
+  readonly problem: string | null;
+  filmFrame(mediumFrame: number): number;
+  setMode(mode: BrushMode): void;
+  setBrush(radius: number): void;
+  paint(stroke: Stroke, final: boolean): void;
+  clear(): void;
+  carry(where: 'next' | 'previous' | 'end' | 'start' | 'next painted'): void;
+  settle(settled: boolean): void;
+  forgetCarried(): void;
+}
+
+/** Tells strokes apart; equal strokes give equal text. */
+function markOf(strokes: Strokes): string {
+  const text = JSON.stringify([strokes.keep, strokes.drop]);
+  let hash = 2166136261;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 16777619);
+  return `${text.length}-${(hash >>> 0).toString(16)}`;
+}
+
+const NOTHING: Strokes = { keep: [], drop: [] };
+
+/** Null without a painted matte to work on, or while its medium is not ready. */
+export function useStrokeTools(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  frame: number,
+  matte: Matte | null,
+  side: LayerSource,
+): StrokeTools | null {
+  const { store, cutter, frames: drawn } = useTools();
+  const [mode, setMode] = useState<BrushMode>('keep');
+  const [brush, setBrush] = useState(14);
+  const [live, setLive] = useState<{ key: string; coverage: StoredCoverage; stroke: Stroke | null } | null>(null);
+  const [stored, setStored] = useState<{ key: string; coverage: StoredCoverage | null } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const newest = useRef(0);
+  const painted = matte?.painted !== undefined;
+  const medium = mediumOf(media, placed[side]);
+  const { mediumFrame } = matteSpace(film, media, placed, side, frame);
+  const known = matte === null ? undefined : store.snapshot().matteFrames.get(matte.id);
+  const frames = useMemo(() => known ?? [], [known]);
+  const here = frames.find((f) => f.frame === mediumFrame) ?? null;
+  const strokes = useMemo(() => (matte === null || mediumFrame === null ? NOTHING : strokesAt(matte, mediumFrame)), [matte, mediumFrame]);
+  const matteId = matte?.id ?? null;
+  const key = `${matteId}:${mediumFrame}`;
+
+  useEffect(() => {
+    if (painted && matteId !== null) void store.wantMatteFrames(matteId);
+  }, [store, painted, matteId]);
+
+  // what the server has here
+  const version = here?.version ?? 0;
+  useEffect(() => {
+    if (!painted || matteId === null || mediumFrame === null) return;
+    let wanted = true;
+    const load = version === 0 ? Promise.resolve(null) : store.coverage(matteId, mediumFrame, 'coverage');
+    load.then(
+      (coverage) => {
+        if (!wanted) return;
+        setStored({ key, coverage });
+        setLive((l) => (l?.key === key && l.stroke === null ? null : l));
+      },
+      (error: Error) => wanted && setProblem(error.message),
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [store, painted, matteId, mediumFrame, version, key]);
+
+  const cut = useCallback(
+    async (what: Strokes, quick: boolean): Promise<StoredCoverage | null> => {
+      if (matteId === null || mediumFrame === null || medium === null) return null;
+      const prior = await store.coverage(matteId, mediumFrame, 'base');
+      const facts = store.snapshot().media.get(medium.id);
+      if (facts === undefined) return null;
+      return cutter.cut({
+        source: {
+          mediumId: medium.id,
+          url: new URL(`/api/media/${medium.id}/proxy.webm`, location.href).href,
+          framesPerSecond: toNumber(facts.rate),
+          frames: facts.frames,
+        },
+        mediumWidth: medium.width,
+        mediumHeight: medium.height,
+        frame: mediumFrame,
+        strokes: what,
+        prior,
+        quick,
+      });
+    },
+    [store, cutter, matteId, mediumFrame, medium],
+  );
+
+  // strokes that changed, by painting or by undo, are cut again and stored
+  const mark = markOf(strokes);
+  const hasStrokes = strokes.keep.length + strokes.drop.length > 0;
+  useEffect(() => {
+    if (!painted || matteId === null || mediumFrame === null || known === undefined || here?.settled === true) return;
+    if (!hasStrokes) {
+      if (here?.origin === 'hand') void store.ask(`mattes/${matteId}`, { do: 'restore', frame: mediumFrame });
+      return;
+    }
+    if (here?.origin === 'hand' && here.madeFrom === mark) return;
+    let wanted = true;
+    const run = async (): Promise<void> => {
+      const coverage = await cut(strokes, false);
+      if (coverage === null || !wanted) return;
+      setLive({ key, coverage, stroke: null });
+      await store.storeMatteFrame(matteId, mediumFrame, coverage, mark);
+    };
+    run().catch((error: Error) => setProblem(`The matte could not be cut: ${error.message}`));
+    return () => {
+      wanted = false;
+    };
+    // `here` changes when the frame is stored; only what it was made from matters
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [painted, matteId, mediumFrame, mark, hasStrokes, known === undefined, here?.madeFrom, here?.origin, here?.settled, cut]);
+
+  if (matte === null || !painted || medium === null) return null;
+  const starts = startsAround(placed);
+  const filmFrame = (at: number): number => starts[side] + offsetOfMediumFrame(film, placed[side], medium, at);
+  const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
+  const settled = frames.length > 0 && frames.every((f) => f.settled);
+
+  const withStroke = (stroke: Stroke): Strokes => {
+    if (mode === 'erase') {
+      const touched = (other: Stroke): boolean =>
+        other.points.some(([x, y]) =>
+          stroke.points.some(([px, py]) => (x - px) ** 2 + (y - py) ** 2 < (stroke.radius + other.radius) ** 2),
+        );
+      return { keep: strokes.keep.filter((s) => !touched(s)), drop: strokes.drop.filter((s) => !touched(s)) };
+    }
+    if (mode === 'loop') {
+      // around it is not the subject; well inside it is
+      const n = stroke.points.length;
+      const cx = stroke.points.reduce((sum, p) => sum + p[0], 0) / n;
+      const cy = stroke.points.reduce((sum, p) => sum + p[1], 0) / n;
+      const inner = stroke.points.map(([x, y]): [number, number] => [cx + 0.35 * (x - cx), cy + 0.35 * (y - cy)]);
+      const closed = [...stroke.points, stroke.points[0]!];
+      return {
+        keep: [...strokes.keep, { radius: stroke.radius, points: [...inner, inner[0]!] }],
+        drop: [...strokes.drop, { radius: Math.max(2, stroke.radius / 2), points: closed }],
+      };
+    }
+    return { ...strokes, [mode]: [...strokes[mode], stroke] };
+  };
+
+  const NAMES: Record<BrushMode, string> = {
+    keep: 'Painted a keep stroke',
+    drop: 'Painted a drop stroke',
+    loop: 'Drew a loop around the subject',
+    erase: 'Erased strokes',
+  };
+
+  return {
+    matte,
+    mediumFrame,
+    strokes,
+    coverage: live?.key === key ? live.coverage : stored?.key === key ? stored.coverage : null,
+    frames,
+    here,
+    doubtful: frames.filter((f) => f.confidence < DOUBTFUL && f.origin === 'carried'),
+    mode,
+    brush,
+    settled,
+    problem,
+    filmFrame,
+    setMode,
+    setBrush: (radius) => setBrush(Math.max(1, Math.min(200, radius))),
+    paint(stroke, final) {
+      if (mediumFrame === null) return;
+      if (here?.settled === true) {
+        store.notify('This matte is settled. Open it again to paint on it.');
+        return;
+      }
+      const next = withStroke(stroke);
+      if (final) {
+        if (JSON.stringify(next) !== JSON.stringify(strokes))
+          store.edit(NAMES[mode], (d) => setStrokes(d, matte.id, { frame: mediumFrame, ...next }));
+        return;
+      }
+      if (mode === 'erase' || mode === 'loop') return;
+      const ticket = ++newest.current;
+      void cut(next, true).then(
+        (coverage) => {
+          if (coverage !== null && ticket === newest.current) setLive({ key, coverage, stroke });
+        },
+        (error: Error) => setProblem(`The matte could not be cut: ${error.message}`),
+      );
+    },
+    clear() {
+      if (mediumFrame !== null)
+        store.edit('Cleared the strokes', (d) => setStrokes(d, matte.id, { frame: mediumFrame, keep: [], drop: [] }));
+    },
+    carry(where) {
+      if (mediumFrame === null || here === null) {
+        store.notify('There is no matte on this frame to carry on from. Paint a few strokes first.');
+        return;
+      }
+      const first = toMedium(Math.max(starts[side], placed.from - CARRY_MARGIN)) ?? 0;
+      const last = toMedium(placed.to + CARRY_MARGIN) ?? medium.frames - 1;
+      const painted = frames.filter((f) => f.origin === 'hand').map((f) => f.frame);
+      const to = {
+        next: mediumFrame + 1,
+        previous: mediumFrame - 1,
+        end: Math.max(mediumFrame, last),
+        start: Math.min(mediumFrame, first),
+        'next painted': painted.find((f) => f > mediumFrame) ?? Math.max(mediumFrame, last),
+      }[where];
+      if (to < 0 || to >= medium.frames || to === mediumFrame) {
+        store.notify('There is no frame to carry to in this direction.');
+        return;
+      }
+      void store.allSent().then(() => store.ask('carry', { matteId: matte.id, from: mediumFrame, to }));
+    },
+    settle(on) {
+      void store.ask(`mattes/${matte.id}`, { do: on ? 'settle' : 'open' });
+    },
+    forgetCarried() {
+      void store.ask(`mattes/${matte.id}`, { do: 'forget carried' });
+      drawn.forgetMatte(matte.id);
+    },
+  };
+}

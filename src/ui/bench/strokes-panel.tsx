@@ -1,0 +1,124 @@
+'use client';
+import { Lock, LockOpen, Play, SkipBack, SkipForward, Square, StepBack, StepForward } from 'lucide-react';
+import { DOUBTFUL } from '../../core/film/matte-frame';
+import { Button } from '../parts/button';
+import { LineChart } from '../parts/line-chart';
+import { Note } from '../parts/note';
+import { SliderRow } from '../parts/number-field';
+import { Section } from '../parts/section';
+import { Segmented } from '../parts/segmented';
+import { useFilm, useTools } from '../store/film-context';
+import { call } from '../store/api';
+import type { BrushMode, StrokeTools } from './stroke-tools';
+
+interface StrokesPanelProps {
+  readonly tools: StrokeTools;
+  readonly hatch: number;
+  readonly onHatch: (share: number) => void;
+  readonly onGoTo: (filmFrame: number) => void;
+}
+
+const MODES: readonly { readonly value: BrushMode; readonly text: string }[] = [
+  { value: 'keep', text: 'Keep' },
+  { value: 'drop', text: 'Drop' },
+  { value: 'loop', text: 'Loop' },
+  { value: 'erase', text: 'Erase' },
+];
+
+/** The controls of a painted matte: brush, carrying through time, settling. */
+export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProps) {
+  const { jobs } = useFilm();
+  const { store } = useTools();
+  const { matte, strokes, frames, here, doubtful, settled } = tools;
+  const job = jobs.find((j) => j.subjectId === matte.id && (j.state === 'running' || j.state === 'queued'));
+  const empty = strokes.keep.length + strokes.drop.length === 0;
+  const hand = frames.filter((f) => f.origin === 'hand').length;
+  return (
+    <>
+      <Section title={matte.name}>
+        {tools.mediumFrame === null && <Note tone="heed">The shot has no picture on this frame. Step back to paint.</Note>}
+        {tools.mediumFrame !== null && here === null && empty && (
+          <Note tone="good">Paint a keep stroke over the subject, and a drop stroke where the matte takes too much.</Note>
+        )}
+        {tools.problem !== null && <Note tone="heed">{tools.problem}</Note>}
+        <Segmented label="Brush" value={tools.mode} onChange={tools.setMode} options={MODES} />
+        <SliderRow
+          label="Brush"
+          unit="px"
+          min={2}
+          max={120}
+          value={Math.round(tools.brush)}
+          onPreview={tools.setBrush}
+          onCommit={tools.setBrush}
+        />
+        <SliderRow
+          label="Hatch"
+          unit="%"
+          min={0}
+          max={100}
+          value={Math.round(100 * hatch)}
+          onPreview={(v) => onHatch(v / 100)}
+          onCommit={(v) => onHatch(v / 100)}
+        />
+        <Button disabled={empty} onClick={tools.clear}>
+          Clear the strokes here
+        </Button>
+      </Section>
+      <Section title="Carry through time">
+        <div className="flex flex-wrap gap-1.5">
+          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('previous')}>
+            <StepBack size={13} /> One back
+          </Button>
+          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('next')}>
+            <StepForward size={13} /> One on <span className="font-mono text-[10.5px] text-soft">T</span>
+          </Button>
+          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('start')}>
+            <SkipBack size={13} /> To the start
+          </Button>
+          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('end')}>
+            <SkipForward size={13} /> To the end
+          </Button>
+          <Button disabled={here === null || job !== undefined || hand < 2} onClick={() => tools.carry('next painted')}>
+            <Play size={13} /> To the next painted
+          </Button>
+          {job !== undefined && (
+            <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
+              <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
+            </Button>
+          )}
+        </div>
+        {frames.length > 1 && (
+          <LineChart
+            label="Confidence of the carried matte over its frames"
+            points={frames.map((f) => ({ x: tools.filmFrame(f.frame), y: f.confidence }))}
+            floor={DOUBTFUL}
+            at={here === null ? null : tools.filmFrame(here.frame)}
+            onPick={onGoTo}
+          />
+        )}
+        {doubtful.length > 0 && (
+          <Note tone="heed">
+            {doubtful.length === 1 ? 'One frame is' : `${doubtful.length} frames are`} in doubt, the first is{' '}
+            <button type="button" className="font-mono underline" onClick={() => onGoTo(tools.filmFrame(doubtful[0]!.frame))}>
+              {tools.filmFrame(doubtful[0]!.frame)}
+            </button>
+            . Go there, paint a stroke where the edge is wrong, and carry on from it.
+          </Note>
+        )}
+        <p className="text-soft">
+          {frames.length === 0
+            ? 'Nothing is cut yet.'
+            : `Matte on ${frames.length} ${frames.length === 1 ? 'frame' : 'frames'}, ${hand} by hand.`}
+        </p>
+        <div className="flex flex-wrap gap-1.5">
+          <Button disabled={frames.length === 0} onClick={() => tools.settle(!settled)}>
+            {settled ? <LockOpen size={13} /> : <Lock size={13} />} {settled ? 'Open again' : 'Settle'}
+          </Button>
+          <Button disabled={settled || frames.length === hand} onClick={tools.forgetCarried}>
+            Forget carried frames
+          </Button>
+        </div>
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,131 @@
+'use client';
+import { Crosshair, Square } from 'lucide-react';
+import { DOUBTFUL } from '../../core/film/matte-frame';
+import type { PlacedJoin } from '../../core/film/timing';
+import type { MotionModel } from '../../core/track/homography';
+import { Button } from '../parts/button';
+import { LineChart } from '../parts/line-chart';
+import { Note } from '../parts/note';
+import { Section } from '../parts/section';
+import { Segmented } from '../parts/segmented';
+import { call } from '../store/api';
+import { useFilm, useTools } from '../store/film-context';
+import type { TrackTools } from './track-tools';
+
+const MODELS: readonly { readonly value: MotionModel; readonly text: string }[] = [
+  { value: 'similarity', text: 'Turn, size' },
+  { value: 'affine', text: 'Slant' },
+  { value: 'perspective', text: 'Perspective' },
+];
+
+/** The controls of Track: regions, how they may move, following, what rides on them. */
+export function TrackPanel({
+  placed,
+  tools,
+  onGoTo,
+}: {
+  readonly placed: PlacedJoin;
+  readonly tools: TrackTools;
+  readonly onGoTo: (frame: number) => void;
+}) {
+  const { jobs } = useFilm();
+  const { store } = useTools();
+  const { track, tracks, region } = tools;
+  const job = jobs.find((j) => j.subjectId === track?.id && (j.state === 'running' || j.state === 'queued'));
+  const known =
+    track === null ? [] : [...track.frames, ...track.keys.map((k) => ({ ...k, confidence: 1 }))].sort((a, b) => a.frame - b.frame);
+  const doubtful = known.filter((f) => f.confidence < DOUBTFUL);
+  return (
+    <>
+      <Section title="Regions to follow">
+        <Segmented
+          label="Shot to track on"
+          value={tools.side}
+          onChange={tools.setSide}
+          options={[
+            { value: 'leaving', text: placed.leaving.name },
+            { value: 'entering', text: placed.entering.name },
+          ]}
+        />
+        {track === null ? (
+          <Note tone="good">Drag a box over something flat: a sign, a window, a dial. Its corners can be moved afterwards.</Note>
+        ) : (
+          <>
+            <label className="flex items-center justify-between gap-2">
+              Region
+              <select
+                aria-label="Region"
+                className="max-w-[150px] rounded-[4px] border border-rule bg-sheet px-1.5 py-0.5"
+                value={track.id}
+                onChange={(e) => tools.select(e.target.value)}
+              >
+                {tracks.map((t) => (
+                  <option key={t.id} value={t.id}>
+                    {t.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Segmented label="How it may move" value={track.model} onChange={tools.setModel} options={MODELS} />
+            <p className="text-soft">
+              {region === null
+                ? 'Not followed to this frame yet.'
+                : tools.isKey
+                  ? 'Placed by hand here.'
+                  : `Found with confidence ${Math.round(100 * region.confidence)} %. Drag a corner to correct it.`}
+            </p>
+            <div className="flex flex-wrap gap-1.5">
+              {job === undefined ? (
+                <Button onClick={tools.follow}>
+                  <Crosshair size={13} /> Follow <span className="font-mono text-[10.5px] text-soft">T</span>
+                </Button>
+              ) : (
+                <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
+                  <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
+                </Button>
+              )}
+              <Button disabled={!tools.isKey || track.keys.length < 2} onClick={tools.unplace}>
+                Not by hand here
+              </Button>
+              <Button onClick={tools.remove}>Remove region</Button>
+            </div>
+            {known.length > 1 && (
+              <LineChart
+                label="Confidence of the followed region over its frames"
+                points={known.map((f) => ({ x: tools.filmFrame(f.frame), y: f.confidence }))}
+                floor={DOUBTFUL}
+                at={tools.mediumFrame === null ? null : tools.filmFrame(tools.mediumFrame)}
+                onPick={onGoTo}
+              />
+            )}
+            {doubtful.length > 0 && (
+              <Note tone="heed">
+                In doubt on {doubtful.length} {doubtful.length === 1 ? 'frame' : 'frames'}, from{' '}
+                <button type="button" className="font-mono underline" onClick={() => onGoTo(tools.filmFrame(doubtful[0]!.frame))}>
+                  {tools.filmFrame(doubtful[0]!.frame)}
+                </button>
+                : hidden, blurred or out of the frame. Move its corners there, then follow again.
+              </Note>
+            )}
+          </>
+        )}
+      </Section>
+      {track !== null && (
+        <Section title="What rides on it">
+          {tools.outlines.map((m) => (
+            <label key={m.id} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="accent-ink"
+                checked={m.trackId === track.id}
+                onChange={(e) => tools.ride(m.id, e.target.checked)}
+              />
+              <span className="truncate">{m.name}</span>
+            </label>
+          ))}
+          <Button onClick={tools.makeOutline}>Make an outline of the region</Button>
+        </Section>
+      )}
+    </>
+  );
+}

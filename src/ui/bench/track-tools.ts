@@ -1,0 +1,117 @@
+import { useState } from 'react';
+import {
+  addOutlineOnTrack,
+  addTrack,
+  removeTrack,
+  removeTrackKey,
+  rideOnTrack,
+  setTrackKey,
+  setTrackModel,
+} from '../../core/film/matte-edits';
+import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import { mediumOf, offsetOfMediumFrame, startsAround, type PlacedJoin } from '../../core/film/timing';
+import { matteSpace } from '../../core/render/plan';
+import type { MotionModel } from '../../core/track/homography';
+import type { Corner } from '../../core/track/plane-template';
+import { regionAt, type Track, type TrackFrame } from '../../core/track/track';
+import { useTools } from '../store/film-context';
+
+/** Film frames around the overlap that are followed along with it. */
+const FOLLOW_MARGIN = 12;
+
+/** The track the Track step works on, at the current frame, and what can be done to it. */
+export interface TrackTools {
+  readonly side: LayerSource;
+  readonly track: Track | null;
+  readonly tracks: readonly Track[];
+  readonly mediumFrame: number | null;
+  /** The region here; null where it is not known. */
+  readonly region: TrackFrame | null;
+  readonly isKey: boolean;
+  /** Outlines of the same medium. */
+  readonly outlines: readonly Matte[];
+  filmFrame(mediumFrame: number): number;
+  select(trackId: string): void;
+  setSide(side: LayerSource): void;
+  begin(corners: readonly Corner[]): void;
+  place(corners: readonly Corner[]): void;
+  preview(corners: readonly Corner[] | null): void;
+  readonly previewed: readonly Corner[] | null;
+  setModel(model: MotionModel): void;
+  follow(): void;
+  unplace(): void;
+  remove(): void;
+  ride(matteId: string, on: boolean): void;
+  makeOutline(): void;
+}
+
+const newId = (): string => crypto.randomUUID();
+
+/** Null while the medium is not ready. */
+export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, frame: number): TrackTools | null {
+  const { store } = useTools();
+  const [trackId, setTrackId] = useState<string | null>(null);
+  const [side, setSide] = useState<LayerSource>('leaving');
+  const [previewed, preview] = useState<readonly Corner[] | null>(null);
+  const medium = mediumOf(media, placed[side]);
+  if (medium === null) return null;
+  const tracks = (film.tracks ?? []).filter((t) => t.mediumId === medium.id);
+  const track = tracks.find((t) => t.id === trackId) ?? tracks[0] ?? null;
+  const { mediumFrame } = matteSpace(film, media, placed, side, frame);
+  const region = track === null || mediumFrame === null ? null : regionAt(track, mediumFrame);
+  const starts = startsAround(placed);
+  const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
+  return {
+    side,
+    track,
+    tracks,
+    mediumFrame,
+    region,
+    isKey: track?.keys.some((k) => k.frame === mediumFrame) ?? false,
+    outlines: film.mattes.filter((m) => m.mediumId === medium.id && m.painted === undefined),
+    filmFrame: (at) => starts[side] + offsetOfMediumFrame(film, placed[side], medium, at),
+    select: setTrackId,
+    setSide,
+    previewed,
+    preview,
+    begin(corners) {
+      if (mediumFrame === null) return;
+      store.edit('Marked a region to follow', (d) => {
+        setTrackId(addTrack(d, medium.id, `Region ${tracks.length + 1}`, 'perspective', mediumFrame, corners, newId));
+      });
+    },
+    place(corners) {
+      preview(null);
+      if (track !== null && mediumFrame !== null)
+        store.edit(`Placed ${track.name} on frame ${frame}`, (d) => setTrackKey(d, track.id, mediumFrame, corners));
+    },
+    setModel(model) {
+      if (track !== null) store.edit(`${track.name} follows by ${model}`, (d) => setTrackModel(d, track.id, model));
+    },
+    follow() {
+      if (track === null) return;
+      const keys = track.keys.map((k) => k.frame);
+      const first = toMedium(Math.max(starts[side], placed.from - FOLLOW_MARGIN)) ?? 0;
+      const last = toMedium(placed.to + FOLLOW_MARGIN) ?? medium.frames - 1;
+      void store
+        .allSent()
+        .then(() => store.ask('follow', { trackId: track.id, first: Math.min(first, ...keys), last: Math.max(last, ...keys) }));
+    },
+    unplace() {
+      if (track !== null && mediumFrame !== null)
+        store.edit(`${track.name}: no longer placed on frame ${frame}`, (d) => removeTrackKey(d, track.id, mediumFrame));
+    },
+    remove() {
+      if (track !== null) store.edit(`Removed ${track.name}`, (d) => removeTrack(d, track.id));
+    },
+    ride(matteId, on) {
+      if (track !== null)
+        store.edit(on ? `An outline rides on ${track.name}` : 'An outline stands for itself', (d) =>
+          rideOnTrack(d, matteId, on ? track.id : null),
+        );
+    },
+    makeOutline() {
+      if (track !== null) store.edit(`Made an outline from ${track.name}`, (d) => void addOutlineOnTrack(d, track.id, newId));
+    },
+  };
+}

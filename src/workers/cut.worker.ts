@@ -1,0 +1,61 @@
+// Browser worker: cuts mattes from strokes while they are painted.
+import { createImage, shrinkImage, type Image } from '../core/image/image';
+import { StrokeCutter } from '../core/matte/cut';
+import { analysisSize, bytesOf } from '../core/matte/resize-matte';
+import { placeStrokes } from '../core/matte/strokes';
+import type { CutReply, CutRequest } from './cut-protocol';
+import { ProxyDecoder } from './proxy-decoder';
+
+const decoders = new Map<string, ProxyDecoder>();
+/** The picture painted on, and what its cutters keep between strokes. */
+let open: { readonly key: string; readonly picture: Image; fine: StrokeCutter | null; quick: StrokeCutter | null } | null = null;
+let waiting: CutRequest | null = null;
+let busy = false;
+
+const reply = (message: CutReply, transfer: Transferable[] = []): void => self.postMessage(message, { transfer });
+
+self.onmessage = ({ data }: MessageEvent<CutRequest>) => {
+  if (waiting !== null) reply({ kind: 'dropped', job: waiting.job });
+  waiting = data;
+  if (!busy) void work();
+};
+
+async function work(): Promise<void> {
+  busy = true;
+  while (waiting !== null) {
+    const request: CutRequest = waiting;
+    waiting = null;
+    const began = performance.now();
+    try {
+      const coverage = await cut(request);
+      reply({ kind: 'cut', job: request.job, coverage, milliseconds: performance.now() - began }, [coverage.data.buffer]);
+    } catch (error) {
+      reply({ kind: 'failed', job: request.job, reason: (error as Error).message });
+    }
+    // let newer strokes in
+    await new Promise((resolve) => setTimeout(resolve, 0));
+  }
+  busy = false;
+}
+
+async function cut(request: CutRequest): Promise<{ width: number; height: number; data: Uint8Array<ArrayBuffer> }> {
+  const { source, mediumWidth, mediumHeight, frame, quick, prior } = request;
+  const { width, height } = analysisSize(mediumWidth, mediumHeight);
+  const key = `${source.mediumId}:${frame}`;
+  if (open?.key !== key) open = { key, picture: await pictureOf(request, width, height), fine: null, quick: null };
+  const cutter = quick ? (open.quick ??= new StrokeCutter(open.picture, true)) : (open.fine ??= new StrokeCutter(open.picture));
+  const strokes = placeStrokes(request.strokes, width / mediumWidth, width / 2, height / 2);
+  const usable = prior !== null && prior.width === width && prior.height === height;
+  const alpha = cutter.cut(strokes, usable ? { width, height, data: Float32Array.from(prior.data, (v) => v / 255) } : null);
+  return { width, height, data: bytesOf(alpha) };
+}
+
+async function pictureOf({ source, frame }: CutRequest, width: number, height: number): Promise<Image> {
+  let decoder = decoders.get(source.mediumId);
+  if (decoder === undefined) decoders.set(source.mediumId, (decoder = new ProxyDecoder(source)));
+  const full = await decoder.decode(frame);
+  if (full.width === width && full.height === height) return full;
+  const small = createImage(Math.min(width, full.width), Math.min(height, full.height));
+  shrinkImage(full, small);
+  return small;
+}
