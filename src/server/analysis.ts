@@ -22,29 +22,31 @@ import { listMedia, probeOf } from './media';
 
 type Progress = (fraction: number) => void;
 
-/** The worker thread of one job and the frames it looks at. */
+/** The worker thread of one job and the frames it looks at. One request at a time. */
 class Analysis {
   readonly frames: AnalysisFrames;
-  private readonly worker = new Worker(join(rootFolder(), 'dist/analysis.mjs'));
+  private readonly worker: Worker;
   private readonly signal: AbortSignal;
+  private waiting: { readonly resolve: (reply: AnalysisReply) => void; readonly reject: (error: Error) => void } | null = null;
 
   constructor(frames: AnalysisFrames, signal: AbortSignal) {
     this.frames = frames;
     this.signal = signal;
+    // built beside the pages; written plainly, the bundler would look for it among its own modules
+    this.worker = Reflect.construct(Worker, [join(rootFolder(), 'dist/analysis.mjs')]) as Worker;
+    this.worker.on('message', (reply: AnalysisReply) => this.waiting?.resolve(reply));
+    this.worker.on('error', (error: Error) => this.waiting?.reject(error));
+    this.worker.on('exit', () => this.waiting?.reject(new Error('the analysis stopped by itself')));
   }
 
+  /** @throws AppError with what the worker says is wrong, or the abort's reason. */
   async ask(request: AnalysisRequest): Promise<AnalysisReply> {
     this.signal.throwIfAborted();
     const reply = await new Promise<AnalysisReply>((resolve, reject) => {
-      const settle = (work: () => void): void => {
-        this.worker.removeAllListeners();
-        work();
-      };
-      this.worker.once('message', (message: AnalysisReply) => settle(() => resolve(message)));
-      this.worker.once('error', (error) => settle(() => reject(error)));
-      this.worker.once('exit', () => settle(() => reject(new Error('the analysis stopped by itself'))));
+      this.waiting = { resolve, reject };
       this.worker.postMessage(request, [request.picture.data.buffer as ArrayBuffer]);
     });
+    this.waiting = null;
     this.signal.throwIfAborted();
     if (reply.kind === 'failed') throw new AppError('bad-request', reply.reason);
     return reply;

@@ -86,7 +86,11 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
 
   const found = wipeMatte(film, placed);
   const mattesHere = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
-  const matte = mattesHere.find((m) => m.id === matteId) ?? found?.matte ?? mattesHere[0] ?? null;
+  const matte =
+    mattesHere.find((m) => m.id === matteId) ??
+    found?.matte ??
+    mattesHere.find((m) => join.layers.some((l) => l.mattes.some((u) => u.matteId === m.id))) ??
+    null;
   const side: LayerSource = matte === null || matte.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
   const tools = useOutlineTools(store, film, media, placed, frame, matte?.painted === undefined ? matte : null, side);
   const strokes = useStrokeTools(film, media, placed, frame, matte, side);
@@ -352,18 +356,18 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           {place.step === 'mask' && (
             <>
               {strokes !== null && <StrokesPanel tools={strokes} hatch={hatch} onHatch={setHatch} onGoTo={setFrame} />}
-              {tools !== null && use !== null && useLayer !== undefined && (
+              {tools !== null && (
                 <MaskPanel
                   placed={placed}
-                  layerId={useLayer.id}
-                  use={{ ...use, ...usePreview?.change }}
+                  layerId={useLayer?.id ?? null}
+                  use={use === null ? null : { ...use, ...usePreview?.change }}
                   tools={tools}
-                  report={use.side === 'outside' ? report : null}
+                  report={use?.side === 'outside' ? report : null}
                   ghosts={ghosts}
                   onGhosts={setGhosts}
                   hatch={hatch}
                   onHatch={setHatch}
-                  onUsePreview={(change) => setUsePreview({ layerId: useLayer.id, change })}
+                  onUsePreview={(change) => useLayer !== undefined && setUsePreview({ layerId: useLayer.id, change })}
                   onGoTo={setFrame}
                 />
               )}
@@ -371,13 +375,16 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
                 <MatteUseSection
                   placed={placed}
                   matte={matte}
-                  showsEdges={strokes !== null || use === null}
+                  showsEdges={strokes !== null}
                   onUsePreview={(id, change) => setUsePreview({ layerId: id, change })}
                 />
               )}
               {matte === null && (
                 <Section title="No matte yet">
-                  <p className="text-soft">Paint a few strokes and let the picture decide, or draw an outline.</p>
+                  <p className="text-soft">
+                    Paint a few strokes and let the picture decide, or draw an outline. A matte made for another join stands on the left:
+                    choose it to use it here.
+                  </p>
                   <Button onClick={() => addMatteOf('strokes', 'leaving')}>Cut {placed.leaving.name} out by strokes</Button>
                   <Button onClick={() => addMatteOf('strokes', 'entering')}>Cut {placed.entering.name} out by strokes</Button>
                   <Button onClick={() => addMatteOf('outline', 'leaving')}>Draw an outline on {placed.leaving.name}</Button>

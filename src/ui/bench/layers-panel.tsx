@@ -144,7 +144,9 @@ export function LayersPanel({
               className="block w-full px-3.5 py-1.5 text-left"
               onClick={() => onSelectMatte(matte.id)}
             >
-              <span className="block truncate font-semibold">{matte.name}</span>
+              <span className="block truncate font-semibold" data-matte-id={matte.id === matteId ? matte.id : undefined}>
+                {matte.name}
+              </span>
               <span className="block text-[11.5px] text-soft">{kindOf(matte)}</span>
             </button>
           </li>

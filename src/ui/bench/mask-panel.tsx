@@ -15,8 +15,9 @@ import type { OutlineTools } from './outline-tools';
 
 interface MaskPanelProps {
   readonly placed: PlacedJoin;
-  readonly layerId: string;
-  readonly use: MatteUse;
+  /** The layer that uses the matte and how; null while none does. */
+  readonly layerId: string | null;
+  readonly use: MatteUse | null;
   readonly tools: OutlineTools;
   readonly report: WipeReport | null;
   readonly ghosts: boolean;
@@ -38,8 +39,9 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
   const earlier = outline.keys.findLast((k) => mediumFrame !== null && k.frame < mediumFrame);
   const later = outline.keys.find((k) => mediumFrame !== null && k.frame > mediumFrame);
   const only = selection.size === 1 ? points[[...selection][0]!] : undefined;
-  const setUse = (name: string, change: Partial<MatteUse>): void =>
-    store.edit(name, (draft) => setMatteUse(draft, placed.join.id, layerId, matte.id, change));
+  const setUse = (name: string, change: Partial<MatteUse>): void => {
+    if (layerId !== null) store.edit(name, (draft) => setMatteUse(draft, placed.join.id, layerId, matte.id, change));
+  };
   const moveTo = (x: number, y: number): void => {
     const index = [...selection][0]!;
     tools.commit(
@@ -50,48 +52,52 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
   return (
     <>
       <Section title={matte.name}>
-        {mediumFrame === null && <Note tone="heed">The leaving shot has no picture on this frame. Step back to draw.</Note>}
+        {mediumFrame === null && <Note tone="heed">The shot has no picture on this frame. Step back to draw.</Note>}
         {!outline.closed && mediumFrame !== null && (
           <Note tone="good">
             {points.length === 0
-              ? 'Click on the leaving shot to set the first point; drag while clicking for a curve.'
+              ? 'Click on the picture to set the first point; drag while clicking for a curve.'
               : points.length < 3
                 ? 'Click on for more points. Points may lie beyond the frame.'
                 : 'Click the first point, or press Enter, to close the outline.'}
           </Note>
         )}
-        <div className="flex items-center justify-between">
-          <span>Takes out</span>
-          <Segmented
-            label="Side taken out"
-            value={use.side}
-            onChange={(side) => setUse('Inverted the matte', { side })}
-            options={[
-              { value: 'outside', text: 'inside' },
-              { value: 'inside', text: 'outside' },
-            ]}
-          />
-        </div>
-        <SliderRow
-          label="Feather"
-          unit="px"
-          min={0}
-          max={120}
-          step={0.5}
-          value={use.featherPx}
-          onPreview={(featherPx) => onUsePreview({ featherPx })}
-          onCommit={(featherPx) => setUse('Changed the feather', { featherPx })}
-        />
-        <SliderRow
-          label="Grow"
-          unit="px"
-          min={-60}
-          max={60}
-          step={0.5}
-          value={use.growPx}
-          onPreview={(growPx) => onUsePreview({ growPx })}
-          onCommit={(growPx) => setUse('Grew the matte', { growPx })}
-        />
+        {use !== null && (
+          <>
+            <div className="flex items-center justify-between">
+              <span>Takes out</span>
+              <Segmented
+                label="Side taken out"
+                value={use.side}
+                onChange={(side) => setUse('Inverted the matte', { side })}
+                options={[
+                  { value: 'outside', text: 'inside' },
+                  { value: 'inside', text: 'outside' },
+                ]}
+              />
+            </div>
+            <SliderRow
+              label="Feather"
+              unit="px"
+              min={0}
+              max={120}
+              step={0.5}
+              value={use.featherPx}
+              onPreview={(featherPx) => onUsePreview({ featherPx })}
+              onCommit={(featherPx) => setUse('Changed the feather', { featherPx })}
+            />
+            <SliderRow
+              label="Grow"
+              unit="px"
+              min={-60}
+              max={60}
+              step={0.5}
+              value={use.growPx}
+              onPreview={(growPx) => onUsePreview({ growPx })}
+              onCommit={(growPx) => setUse('Grew the matte', { growPx })}
+            />
+          </>
+        )}
         <SliderRow
           label="Hatch"
           unit="%"

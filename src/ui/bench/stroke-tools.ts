@@ -7,12 +7,10 @@ import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import type { Stroke, Strokes } from '../../core/matte/strokes';
 import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/render/plan';
+import { joinSpan } from './join-span';
 import { useTools } from '../store/film-context';
 
 export type BrushMode = 'keep' | 'drop' | 'loop' | 'erase';
-
-/** Film frames around the overlap that are carried along with it. */
-const CARRY_MARGIN = 12;
 
 /** The painted matte the Mask step works on, at the current frame, and what can be done to it. */
 export interface StrokeTools {
@@ -229,8 +227,9 @@ export function useStrokeTools(
         store.notify('There is no matte on this frame to carry on from. Paint a few strokes first.');
         return;
       }
-      const first = toMedium(Math.max(starts[side], placed.from - CARRY_MARGIN)) ?? 0;
-      const last = toMedium(placed.to + CARRY_MARGIN) ?? medium.frames - 1;
+      const span = joinSpan(placed, side, frame);
+      const first = toMedium(span.first) ?? 0;
+      const last = toMedium(span.last) ?? medium.frames - 1;
       const painted = frames.filter((f) => f.origin === 'hand').map((f) => f.frame);
       const to = {
         next: mediumFrame + 1,

@@ -31,6 +31,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
   const { store } = useTools();
   const { matte, strokes, frames, here, doubtful, settled } = tools;
   const job = jobs.find((j) => j.subjectId === matte.id && (j.state === 'running' || j.state === 'queued'));
+  const newest = jobs.find((j) => j.subjectId === matte.id);
   const empty = strokes.keep.length + strokes.drop.length === 0;
   const hand = frames.filter((f) => f.origin === 'hand').length;
   return (
@@ -87,6 +88,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
             </Button>
           )}
         </div>
+        {newest?.state === 'failed' && <Note tone="heed">Carrying failed: {newest.error}</Note>}
         {frames.length > 1 && (
           <LineChart
             label="Confidence of the carried matte over its frames"

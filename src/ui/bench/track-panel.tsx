@@ -32,6 +32,7 @@ export function TrackPanel({
   const { store } = useTools();
   const { track, tracks, region } = tools;
   const job = jobs.find((j) => j.subjectId === track?.id && (j.state === 'running' || j.state === 'queued'));
+  const newest = jobs.find((j) => j.subjectId === track?.id);
   const known =
     track === null ? [] : [...track.frames, ...track.keys.map((k) => ({ ...k, confidence: 1 }))].sort((a, b) => a.frame - b.frame);
   const doubtful = known.filter((f) => f.confidence < DOUBTFUL);
@@ -89,6 +90,7 @@ export function TrackPanel({
               </Button>
               <Button onClick={tools.remove}>Remove region</Button>
             </div>
+            {newest?.state === 'failed' && <Note tone="heed">Following failed: {newest.error}</Note>}
             {known.length > 1 && (
               <LineChart
                 label="Confidence of the followed region over its frames"

@@ -14,10 +14,8 @@ import { matteSpace } from '../../core/render/plan';
 import type { MotionModel } from '../../core/track/homography';
 import type { Corner } from '../../core/track/plane-template';
 import { regionAt, type Track, type TrackFrame } from '../../core/track/track';
+import { joinSpan } from './join-span';
 import { useTools } from '../store/film-context';
-
-/** Film frames around the overlap that are followed along with it. */
-const FOLLOW_MARGIN = 12;
 
 /** The track the Track step works on, at the current frame, and what can be done to it. */
 export interface TrackTools {
@@ -91,8 +89,9 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
     follow() {
       if (track === null) return;
       const keys = track.keys.map((k) => k.frame);
-      const first = toMedium(Math.max(starts[side], placed.from - FOLLOW_MARGIN)) ?? 0;
-      const last = toMedium(placed.to + FOLLOW_MARGIN) ?? medium.frames - 1;
+      const span = joinSpan(placed, side, frame);
+      const first = toMedium(span.first) ?? 0;
+      const last = toMedium(span.last) ?? medium.frames - 1;
       void store
         .allSent()
         .then(() => store.ask('follow', { trackId: track.id, first: Math.min(first, ...keys), last: Math.max(last, ...keys) }));

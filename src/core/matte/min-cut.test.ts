@@ -1,0 +1,87 @@
+import { describe, expect, it } from 'vitest';
+import { MinCut, NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
+
+/** A small repeatable generator. */
+function numbers(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = (Math.imul(state, 1103515245) + 12345) & 0x7fffffff;
+    return state / 0x7fffffff;
+  };
+}
+
+interface Grid {
+  readonly width: number;
+  readonly height: number;
+  readonly lean: readonly number[];
+  readonly edges: readonly (readonly [number, number, number, number])[];
+}
+
+function randomGrid(width: number, height: number, seed: number): Grid {
+  const next = numbers(seed);
+  const lean = Array.from({ length: width * height }, () => Math.round(20 * (next() - 0.5)));
+  const edges: [number, number, number, number][] = [];
+  for (let i = 0; i < width * height; i++) {
+    for (let k = 4; k < 8; k++) {
+      const x = (i % width) + NEIGHBOUR_X[k]!;
+      const y = Math.floor(i / width) + NEIGHBOUR_Y[k]!;
+      if (x >= 0 && y >= 0 && x < width && y < height) edges.push([i, k, y * width + x, Math.round(6 * next())]);
+    }
+  }
+  return { width, height, lean, edges };
+}
+
+const costOf = ({ lean, edges }: Grid, inside: (i: number) => boolean): number =>
+  lean.reduce((sum, l, i) => sum + (inside(i) ? Math.max(0, -l) : Math.max(0, l)), 0) +
+  edges.reduce((sum, [a, , b, w]) => sum + (inside(a) === inside(b) ? 0 : w), 0);
+
+function solve(cut: MinCut, grid: Grid): (i: number) => boolean {
+  cut.reset(grid.lean.length);
+  grid.lean.forEach((l, i) => cut.setTerminal(i, Math.max(0, l), Math.max(0, -l)));
+  for (const [a, k, b, w] of grid.edges) cut.connect(a, k, b, w);
+  cut.solve();
+  return (i) => cut.isSource(i);
+}
+
+describe('MinCut', () => {
+  it('cuts where it is cheapest', () => {
+    // a chain: source-leaning, neutral, sink-leaning; the second link is the weaker one
+    const cut = new MinCut();
+    cut.reset(3);
+    cut.setTerminal(0, 10, 0);
+    cut.setTerminal(2, 0, 10);
+    cut.connect(0, 4, 1, 5);
+    cut.connect(1, 4, 2, 2);
+    cut.solve();
+    expect([0, 1, 2].map((i) => cut.isSource(i))).toEqual([true, true, false]);
+  });
+
+  it('costs as little as the best of all 4096 ways to cut a small grid', () => {
+    const cut = new MinCut(); // one instance for all: what the last graph left behind must not matter
+    for (let seed = 1; seed <= 25; seed++) {
+      const grid = randomGrid(4, 3, seed);
+      const found = costOf(grid, solve(cut, grid));
+      let best = Infinity;
+      for (let mask = 0; mask < 1 << 12; mask++)
+        best = Math.min(
+          best,
+          costOf(grid, (i) => ((mask >> i) & 1) === 1),
+        );
+      expect(found).toBe(best);
+    }
+  });
+
+  it('cannot be bettered by turning any pixel or block of a larger grid', () => {
+    const grid = randomGrid(40, 30, 7);
+    const inside = solve(new MinCut(), grid);
+    const cost = costOf(grid, inside);
+    for (let i = 0; i < grid.lean.length; i += 7) {
+      expect(costOf(grid, (j) => (j === i ? !inside(j) : inside(j)))).toBeGreaterThanOrEqual(cost);
+      expect(
+        costOf(grid, (j) =>
+          Math.abs((j % 40) - (i % 40)) < 3 && Math.abs(Math.floor(j / 40) - Math.floor(i / 40)) < 3 ? true : inside(j),
+        ),
+      ).toBeGreaterThanOrEqual(cost);
+    }
+  });
+});
