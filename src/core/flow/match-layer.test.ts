@@ -34,7 +34,7 @@ describe('matchLayer', () => {
     const field = matchLayer(
       prepareMatch(drawn(W, H, texture)),
       everywhere,
-      prepareMatch(drawn(W, H, (x, y) => texture(x - 9.3, y + 4.6))),
+      prepareMatch(drawn(W, H, (x, y) => texture(x - 4.3, y + 2.6))),
       { finest: 0 },
     );
     for (const [x, y] of [
@@ -43,8 +43,8 @@ describe('matchLayer', () => {
       [110, 80],
     ] as const) {
       flowAt(field, x, y, at);
-      expect(at[0]).toBeCloseTo(9.3, 1);
-      expect(at[1]).toBeCloseTo(-4.6, 1);
+      expect(at[0]).toBeCloseTo(4.3, 1);
+      expect(at[1]).toBeCloseTo(-2.6, 1);
     }
   });
 

@@ -217,8 +217,10 @@ export class MatteCarrier {
     for (let y = 1; y < height; y += 3) {
       for (let x = 1, i = y * width + 1; x < width; x += 3, i += 3) {
         if (anchor.alpha.data[i]! < 0.9) continue;
-        all++;
         flowAt(placed, x + 0.5, y + 0.5, at);
+        // what has left the frame cannot be found in it
+        if (x + at[0]! < 1 || y + at[1]! < 1 || x + at[0]! > width - 1 || y + at[1]! > height - 1) continue;
+        all++;
         if (featureMiss(next.features, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, anchor.frame.features, i) < FOUND) found++;
       }
     }
@@ -474,7 +476,7 @@ function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Plane, fr
 /** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
 function bandOf({ subjectMiss, noise }: Evidence, signed: Float32Array): Uint8Array {
   const band = new Uint8Array(signed.length);
-  const unexplained = 150 + 6 * noise;
+  const unexplained = 300 + 8 * noise;
   for (let i = 0; i < band.length; i++) {
     const d = signed[i]!;
     if (Math.abs(d) < BAND_PX || (d > 0 && subjectMiss.data[i]! > unexplained)) band[i] = 1;
@@ -497,7 +499,7 @@ function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Array, colo
     if (d < -1) sum -= UNCOVERED * (1 - seen);
     sum += COLOUR * colour[i]!;
     // deep inside only something in front can hide the subject
-    if (d >= BAND_PX) sum = Math.max(-3, Math.min(3, 2 - (miss - 3 * noise) / 120)) + COLOUR * colour[i]!;
+    if (d >= BAND_PX) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
     lean[i] = sum;
   }
   return lean;
