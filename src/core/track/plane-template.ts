@@ -92,7 +92,8 @@ export class PlaneTemplate {
       for (let x = 1, i = y * luma.width + 1; x < luma.width - 1; x++, i++) {
         const [fx, fy] = [(x + 0.5) * size, (y + 0.5) * size];
         const at = Math.min(this.height - 1, fy | 0) * this.width + Math.min(this.width - 1, fx | 0);
-        if (this.weights.data[at]! < 0.5) continue;
+        // slopes across the region's border belong to what lies around it
+        if (this.weights.data[at]! < 0.5 || !this.isWithin(fx, fy, size)) continue;
         const [u, v] = mapPoint(back, fx, fy);
         const cell = extent.cellOf(u, v);
         candidates[cell]!.push({ i, strength: gx.data[i]! ** 2 + gy.data[i]! ** 2 });
@@ -131,6 +132,18 @@ export class PlaneTemplate {
       steepest(this.model, u, v, gx.data[i]! * perUnit, gy.data[i]! * perUnit, out.slopes, k * n);
     });
     return out;
+  }
+
+  /** True when the pixels around (x, y), `reach` away, belong to the region. */
+  private isWithin(x: number, y: number, reach: number): boolean {
+    for (const dx of [-reach, reach]) {
+      for (const dy of [-reach, reach]) {
+        const [px, py] = [x + dx, y + dy];
+        if (px < 0 || py < 0 || px >= this.width || py >= this.height) return false;
+        if (this.weights.data[(py | 0) * this.width + (px | 0)]! < 0.5) return false;
+      }
+    }
+    return true;
   }
 
   private extent(): { cellOf(u: number, v: number): number } {
@@ -240,7 +253,8 @@ export class PlaneTemplate {
   private agreement(next: MatchPicture, map: Homography): number {
     const growth = scaleAt(map, 0, 0) / this.unit;
     if (!Number.isFinite(growth)) return 0;
-    const level = this.template[0]!.count > 200 && next.levels.length > 1 ? 1 : 0;
+    // half size is steadier against noise, where enough of the region is left there
+    const level = next.levels.length > 1 && (this.template[1]?.count ?? 0) > 12 * CELLS * CELLS ? 1 : 0;
     const { count, xs, ys, values, cells } = this.templateFor(level, growth);
     const { luma } = next.levels[level]!;
     const size = 1 << level;

@@ -1,0 +1,113 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { photoLike } from '../../../bench/known-pictures';
+import { renderShot, type KnownShot, type ShotRecipe } from '../../../bench/synthetic-shots';
+import { createPlane, type Plane } from '../image/plane';
+import { blendMattes } from './blend';
+import { MatteCarrier } from './carry';
+import { regionAndContour } from './measures';
+import { bytesOf } from './resize-matte';
+
+const [W, H] = [224, 126];
+const recipe: ShotRecipe = {
+  name: 'test',
+  width: W,
+  height: H,
+  frames: 9,
+  seed: 3,
+  background: photoLike(300, 200, 11, 0.1),
+  subject: photoLike(200, 200, 40, 0.55),
+  radius: 0.28,
+  travel: 0.18,
+  turn: 0.35,
+  growth: 0.08,
+  bend: 0.03,
+  arm: 0,
+  camera: 0.04,
+  noise: 2,
+  shutter: 0.3,
+  occluder: false,
+};
+
+const planeOf = (bytes: Uint8Array): Plane => {
+  const plane = createPlane(W, H);
+  bytes.forEach((v, i) => (plane.data[i] = v / 255));
+  return plane;
+};
+
+function carried(shot: KnownShot): { js: number[]; confidences: number[] } {
+  const carrier = new MatteCarrier(shot.frames[0]!, planeOf(shot.mattes[0]!));
+  const js: number[] = [];
+  const confidences: number[] = [];
+  for (let i = 1; i < shot.frames.length; i++) {
+    const { alpha, confidence } = carrier.step(shot.frames[i]!);
+    js.push(regionAndContour(bytesOf(alpha), shot.mattes[i]!, W, H).j);
+    confidences.push(confidence);
+  }
+  return { js, confidences };
+}
+
+describe('MatteCarrier', () => {
+  let shot: KnownShot;
+  beforeAll(() => {
+    shot = renderShot(recipe);
+  });
+
+  it('keeps to a subject that moves, turns, grows and bends before a moving background', () => {
+    const { js, confidences } = carried(shot);
+    expect(Math.min(...js)).toBeGreaterThan(0.93);
+    expect(Math.min(...confidences)).toBeGreaterThan(0.5);
+  });
+
+  it('changes nothing when nothing moves', () => {
+    const carrier = new MatteCarrier(shot.frames[0]!, planeOf(shot.mattes[0]!));
+    const { alpha, confidence } = carrier.step(shot.frames[0]!);
+    expect(regionAndContour(bytesOf(alpha), shot.mattes[0]!, W, H).j).toBeGreaterThan(0.985);
+    expect(confidence).toBeGreaterThan(0.85);
+  });
+
+  it('says that it is lost when the picture changes altogether', () => {
+    const carrier = new MatteCarrier(shot.frames[0]!, planeOf(shot.mattes[0]!));
+    carrier.step(shot.frames[1]!);
+    expect(carrier.step(photoLike(W, H, 90, 0.8)).confidence).toBeLessThan(0.4);
+  });
+
+  it('finds the subject again behind something that passed in front', () => {
+    const hidden = renderShot({ ...recipe, frames: 26, travel: 0.1, turn: 0.1, occluder: true, noise: 1 });
+    const { js } = carried(hidden);
+    // at the worst nothing of it was found
+    expect(Math.min(...js)).toBeLessThan(js.at(-1)!);
+    expect(js.at(-1)!).toBeGreaterThan(0.55);
+  });
+
+  it('carries an empty matte as an empty matte', () => {
+    const { alpha, confidence } = new MatteCarrier(shot.frames[0]!, createPlane(W, H)).step(shot.frames[1]!);
+    expect(alpha.data.every((v) => v === 0)).toBe(true);
+    expect(confidence).toBe(0);
+  });
+
+  it('refuses a matte of another size', () => {
+    expect(() => new MatteCarrier(shot.frames[0]!, createPlane(W, H + 1))).toThrow('must be 224×126');
+  });
+});
+
+describe('blendMattes', () => {
+  const disc = (x: number): Plane => {
+    const plane = createPlane(60, 40);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = ((i % 60) - x) ** 2 + (Math.floor(i / 60) - 20) ** 2 < 100 ? 1 : 0;
+    return plane;
+  };
+
+  it('is the first at 0 and the second at 1', () => {
+    const [a, b] = [disc(20), disc(26)];
+    expect([...blendMattes(a, b, 0).data].filter((v, i) => v >= 0.5 !== a.data[i]! >= 0.5)).toEqual([]);
+    expect([...blendMattes(a, b, 1).data].filter((v, i) => v >= 0.5 !== b.data[i]! >= 0.5)).toEqual([]);
+  });
+
+  it('moves the edge half way instead of showing both', () => {
+    const { data } = blendMattes(disc(20), disc(26), 0.5);
+    const row = [...data.subarray(20 * 60, 21 * 60)];
+    const edge = row.findIndex((v) => v >= 0.5);
+    expect(Math.abs(edge - 13.5)).toBeLessThanOrEqual(1);
+    expect(row.filter((v) => v > 0.2 && v < 0.8).length).toBeLessThanOrEqual(2);
+  });
+});

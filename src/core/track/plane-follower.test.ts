@@ -1,0 +1,171 @@
+import { describe, expect, it } from 'vitest';
+import { photoLike } from '../../../bench/known-pictures';
+import { createImage, type Image } from '../image/image';
+import { fitMap, invertMap, mapPoint, multiply, scaleAt, type Homography } from './homography';
+import { PlaneFollower } from './plane-follower';
+import type { Corner } from './plane-template';
+import { PointFollower } from './point-follower';
+
+const [W, H] = [200, 140];
+const board = photoLike(160, 120, 21, 0.3);
+const behind = photoLike(W, H, 60, 0.8);
+
+function sample({ width, height, data }: Image, x: number, y: number, c: number): number {
+  const px = Math.max(0, Math.min(width - 1.001, x - 0.5));
+  const py = Math.max(0, Math.min(height - 1.001, y - 0.5));
+  const i = 4 * ((py | 0) * width + (px | 0)) + c;
+  const [fx, fy] = [px - (px | 0), py - (py | 0)];
+  const upper = data[i]! * (1 - fx) + data[i + 4]! * fx;
+  const lower = data[i + 4 * width]! * (1 - fx) + data[i + 4 * width + 4]! * fx;
+  return upper * (1 - fy) + lower * fy;
+}
+
+/** The board laid down by `map` (board pixels to picture pixels) over the background, nine samples a pixel; `bar` hides a part. */
+function laid(map: Homography, bar: number | null = null, light = 1): Image {
+  const image = createImage(W, H);
+  const back = invertMap(map);
+  const sums = new Float64Array(3);
+  for (let i = 0; i < W * H; i++) {
+    sums.fill(0);
+    for (let s = 0; s < 9; s++) {
+      const [x, y] = [(i % W) + ((s % 3) + 0.5) / 3, Math.floor(i / W) + (Math.floor(s / 3) + 0.5) / 3];
+      const [u, v] = mapPoint(back, x, y);
+      const on = u >= 0 && v >= 0 && u < board.width && v < board.height;
+      for (let c = 0; c < 3; c++)
+        sums[c]! += bar !== null && Math.abs(x - bar) < 9 ? 30 : on ? light * sample(board, u, v, c) : behind.data[4 * i + c]!;
+    }
+    for (let c = 0; c < 3; c++) image.data[4 * i + c] = sums[c]! / 9;
+    image.data[4 * i + 3] = 255;
+  }
+  return image;
+}
+
+const CORNERS: readonly Corner[] = [
+  [0, 0],
+  [160, 0],
+  [160, 120],
+  [0, 120],
+];
+
+/** Frame `t`: the board drifts, turns, grows and tilts. */
+function pose(t: number): Homography {
+  const a = 0.02 * t;
+  const s = 0.75 * (1 + 0.012 * t);
+  return Float64Array.of(
+    s * Math.cos(a),
+    -s * Math.sin(a),
+    38 + 1.6 * t,
+    s * Math.sin(a),
+    s * Math.cos(a),
+    26 - 0.9 * t,
+    0.00008 * t,
+    -0.00006 * t,
+    1,
+  );
+}
+
+const cornersOf = (map: Homography): Corner[] => CORNERS.map(([x, y]) => mapPoint(map, x, y));
+const errorOf = (found: readonly Corner[], truth: readonly Corner[]): number =>
+  found.reduce((sum, [x, y], i) => sum + Math.hypot(x - truth[i]![0], y - truth[i]![1]), 0) / found.length;
+
+describe('PlaneFollower', () => {
+  it('stays within a fifth of a pixel on average through turn, growth, tilt and changing light', () => {
+    const follower = new PlaneFollower(laid(pose(0)), cornersOf(pose(0)), 'perspective');
+    let sum = 0;
+    for (let t = 1; t <= 14; t++) {
+      const { corners, confidence } = follower.step(laid(pose(t), null, 1 + 0.02 * t));
+      sum += errorOf(corners, cornersOf(pose(t)));
+      expect(confidence).toBeGreaterThan(0.8);
+    }
+    expect(sum / 14).toBeLessThan(0.2);
+  });
+
+  it('holds on while a bar passes in front, and says how much it sees', () => {
+    const follower = new PlaneFollower(laid(pose(0)), cornersOf(pose(0)), 'perspective');
+    const confidences: number[] = [];
+    for (let t = 1; t <= 14; t++) {
+      const { corners, confidence } = follower.step(laid(pose(t), -10 + 17 * t));
+      expect(errorOf(corners, cornersOf(pose(t)))).toBeLessThan(0.8);
+      confidences.push(confidence);
+    }
+    expect(Math.min(...confidences)).toBeLessThan(0.85);
+    expect(confidences[0]).toBeGreaterThan(0.9);
+  });
+
+  it('marks a frame on which the region is gone, goes on as it went, and finds it again', () => {
+    const follower = new PlaneFollower(laid(pose(0)), cornersOf(pose(0)), 'similarity');
+    const drift = (t: number): Homography => Float64Array.of(0.75, 0, 38 + 2 * t, 0, 0.75, 26, 0, 0, 1);
+    const start = new PlaneFollower(laid(drift(0)), cornersOf(drift(0)), 'similarity');
+    for (let t = 1; t <= 3; t++) start.step(laid(drift(t)));
+    const gone = start.step(photoLike(W, H, 99, 0.5));
+    expect(gone.confidence).toBeLessThan(0.3);
+    expect(errorOf(gone.corners, cornersOf(drift(4)))).toBeLessThan(1);
+    const back = start.step(laid(drift(5)));
+    expect(back.confidence).toBeGreaterThan(0.8);
+    expect(errorOf(back.corners, cornersOf(drift(5)))).toBeLessThan(0.3);
+    expect(follower.step(laid(pose(0))).confidence).toBeGreaterThan(0.9);
+  });
+
+  it('finds it after a jump', () => {
+    const at = (x: number): Homography => Float64Array.of(0.6, 0, x, 0, 0.6, 30, 0, 0, 1);
+    const follower = new PlaneFollower(laid(at(40)), cornersOf(at(40)), 'affine');
+    const { corners } = follower.step(laid(at(64)));
+    expect(errorOf(corners, cornersOf(at(64)))).toBeLessThan(0.3);
+  });
+
+  it('refuses a region outside the picture', () => {
+    expect(
+      () =>
+        new PlaneFollower(
+          behind,
+          [
+            [500, 500],
+            [520, 500],
+            [520, 520],
+          ],
+          'affine',
+        ),
+    ).toThrow('too few pixels');
+  });
+});
+
+describe('PointFollower', () => {
+  it('follows points and leaves out the one that is hidden', () => {
+    const points: Corner[] = [mapPoint(pose(0), 40, 40), mapPoint(pose(0), 110, 70)];
+    const follower = new PointFollower(laid(pose(0)), points);
+    for (let t = 1; t <= 6; t++) {
+      const hidden = mapPoint(pose(t), 110, 70);
+      const found = follower.step(laid(pose(t), t === 6 ? hidden[0] : null));
+      const truth = mapPoint(pose(t), 40, 40);
+      expect(Math.hypot(found[0]![0] - truth[0], found[0]![1] - truth[1])).toBeLessThan(0.7);
+      expect(found[1] === null).toBe(t === 6);
+    }
+  });
+});
+
+describe('homographies', () => {
+  it('undo each other', () => {
+    const m = pose(7);
+    const [x, y] = mapPoint(multiply(invertMap(m), m), 31, 17);
+    expect(x).toBeCloseTo(31, 9);
+    expect(y).toBeCloseTo(17, 9);
+  });
+
+  it('are found from four pairs, and from many with a few that are wrong', () => {
+    const m = pose(5);
+    const pairs: number[] = [];
+    for (let x = 0; x <= 100; x += 20)
+      for (let y = 0; y <= 100; y += 20) pairs.push(x / 100, y / 100, ...mapPoint(m, x, y).map((v) => v / 100), 1);
+    pairs[2]! += 3;
+    pairs[3]! -= 2;
+    const found = fitMap('perspective', Float64Array.from(pairs), 0.05)!;
+    const [x, y] = mapPoint(found, 0.5, 0.7);
+    const truth = mapPoint(m, 50, 70);
+    expect(100 * x).toBeCloseTo(truth[0], 1);
+    expect(100 * y).toBeCloseTo(truth[1], 1);
+  });
+
+  it('tell how much they enlarge', () => {
+    expect(scaleAt(Float64Array.of(2, 0, 5, 0, 2, 1, 0, 0, 1), 10, 10)).toBeCloseTo(2, 9);
+  });
+});
