@@ -9,6 +9,7 @@ import { openDemo, type Demo } from './demo';
 /** First film frame of the street shot that is still to be joined. */
 const SHOT_START = 186;
 const WIDTH = 1280;
+const RIGHT = '\uE014';
 
 let folder: string;
 let demo: Demo;
@@ -86,4 +87,98 @@ describe('a matte cut by strokes', () => {
     expect(Math.abs((await coverShown()) - truthShare(46))).toBeLessThan(0.06);
     expect(await agreement(46)).toBeGreaterThan(0.88);
   });
+
+  it('is taken back and brought back with its strokes', async () => {
+    const before = await coverShown();
+    await page.chord(['\uE009'], 'z');
+    await page.until(`return document.querySelectorAll('[data-stroke=drop]').length === 0`, 'the drop stroke is gone');
+    await page.chord(['\uE009', '\uE008'], 'z');
+    await page.until(`return document.querySelectorAll('[data-stroke=drop]').length === 1`, 'it is back');
+    await page.until(
+      `return Math.abs(Number(document.querySelector('canvas[data-matte]').dataset.cover) - ${before}) < 0.002`,
+      'so is the matte',
+      30_000,
+    );
+  });
+
+  it('is carried frame by frame, shown in the weave, and corrected on the way', async () => {
+    await page.keys('t');
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length === 2`, 'one frame is carried', 60_000);
+    await page.keys(RIGHT);
+    await page.stageShows(`leaving, frame ${frameOf(47)}`);
+    await page.until(`return Number(document.querySelector('canvas[data-matte]').dataset.cover) > 0.3`, 'the carried matte shows');
+    expect(await agreement(47)).toBeGreaterThan(0.85);
+    const carried = await coverShown();
+    // a drop stroke on the carried frame changes it, and makes it one by hand
+    await page.keys('[', '[', '[');
+    await stroke([1000, 300], [1040, 330]);
+    await page.until(`return document.querySelectorAll('[data-matte-mark=hand]').length === 2`, 'the frame is by hand now', 30_000);
+    await page.until(
+      `return Number(document.querySelector('canvas[data-matte]').dataset.cover) < ${carried - 0.001}`,
+      'less is covered',
+      30_000,
+    );
+  });
+
+  it('is used by a layer, and the result shows it', async () => {
+    await page.driver.get(demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
+    await page.stageShows(`leaving, frame ${frameOf(46)}`);
+    await page.click('Street tram, subject');
+    await page.until(`return document.querySelector('[aria-label="How Street tram uses the matte"]') !== null`, 'the uses are there');
+    await page.script(
+      `const s = document.querySelector('[aria-label="How Street tram uses the matte"]');
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, 'inside'); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    );
+    await page.click('Cut-out');
+    await page.stageShows(`cut-out, frame ${frameOf(46)}`);
+    // the street is see-through, the tram is there
+    const alpha = (x: number, y: number): Promise<number> =>
+      page.script(
+        `const c = document.querySelector('canvas[data-stage]'), s = c.width / ${WIDTH};
+         return c.getContext('2d').getImageData(Math.floor(arguments[0] * s), Math.floor(arguments[1] * s), 1, 1).data[3]`,
+        x,
+        y,
+      );
+    await page.until(
+      `const c = document.querySelector('canvas[data-stage]'); return c.getContext('2d').getImageData(60, 60, 1, 1).data[3] === 0`,
+      'the street is cut away',
+    );
+    expect(await alpha(1000, 160)).toBe(255);
+    expect(await alpha(100, 100)).toBe(0);
+  });
+
+  it('is settled, then neither painted nor carried until it is opened again', async () => {
+    await page.driver.get(demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
+    await page.stageShows(`leaving, frame ${frameOf(46)}`);
+    await page.click('Settle');
+    await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') !== null`, 'the frames are settled');
+    await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
+    await stroke([300, 300], [330, 320]);
+    await page.until(`return document.body.textContent.includes('This matte is settled')`, 'it says so');
+    await page.click('Open again');
+    await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') === null`, 'they are open');
+  });
+});
+
+describe('a region to follow', () => {
+  it('is marked by dragging a box, followed, and carries an outline', async () => {
+    await page.driver.get(demo.joinUrl(2, { step: 'track', view: 'leaving', frame: frameOf(10) }));
+    await page.stageShows(`leaving, frame ${frameOf(10)}`);
+    await page.until(`return document.querySelector('[data-region-editor]') !== null`, 'the editor is there');
+    await stroke([330, 170], [860, 240]);
+    await page.until(`return document.querySelectorAll('[data-corner]').length === 4`, 'the region is marked');
+    await page.click('Make an outline of the region');
+    await page.keys('t');
+    await page.until(
+      `return document.querySelector('[role=img][aria-label^="Confidence of the followed"]') !== null`,
+      'it is followed',
+      90_000,
+    );
+    await page.keys(RIGHT);
+    await page.stageShows(`leaving, frame ${frameOf(11)}`);
+    expect(
+      await page.until(`return /Found with confidence (\\d+)/.exec(document.body.textContent)?.[1]`, 'it is found on the next frame'),
+    ).toBeTruthy();
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 180_000);
 });

@@ -1,5 +1,5 @@
 import { compose, scaling, translation } from '../geometry/matrix';
-import type { Film, Media } from '../film/film';
+import type { Film, LayerSource, Media } from '../film/film';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { corner } from '../matte/outline';
 import { planFrame, planShot, type FramePlan, type PlannedLayer } from './plan';
@@ -15,16 +15,16 @@ export type Drawing =
 
 const withLayers = (plan: FramePlan, layers: readonly PlannedLayer[]): FramePlan => ({ ...plan, layers });
 
-/** The leaving layer with its mattes, also outside the overlap. */
-function masked(film: Film, media: Media, placed: PlacedJoin, frame: number): FramePlan {
-  const at = shotFrameAt(film, media, placed.leaving, startsAround(placed).leaving, frame);
+/** The masked layers of one shot, also outside the overlap. */
+function masked(film: Film, media: Media, placed: PlacedJoin, side: LayerSource, frame: number): FramePlan {
+  const at = shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame);
   const inside = frame >= placed.from && frame < placed.to;
   // outside the overlap the film shows no mattes; the view still does, as if the overlap reached there
   const reaching = inside ? film : widened(film, placed, frame);
   const plan = planFrame(reaching, media, frame);
   return withLayers(
     plan,
-    plan.layers.filter((l) => l.picture.mediumId === placed.leaving.mediumId && l.picture.frame === at && l.mattes.length > 0),
+    plan.layers.filter((l) => l.picture.mediumId === placed[side].mediumId && l.picture.frame === at && l.mattes.length > 0),
   );
 }
 
@@ -41,8 +41,19 @@ function widened(film: Film, placed: PlacedJoin, frame: number): Film {
   };
 }
 
-/** What the stage draws in `view` at a film frame. `mix` in 0..1 is the overlay's share of the entering shot or the place of the split line. */
-export function drawingOf(film: Film, media: Media, placed: PlacedJoin, view: StageView, frame: number, mix: number): Drawing {
+/**
+ * What the stage draws in `view` at a film frame. `mix` in 0..1 is the overlay's share of the entering shot or the place
+ * of the split line; `side` is the shot whose mattes are looked at.
+ */
+export function drawingOf(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  view: StageView,
+  frame: number,
+  mix: number,
+  side: LayerSource = 'leaving',
+): Drawing {
   const leaving = (): FramePlan => planShot(film, media, placed, 'leaving', frame);
   const entering = (): FramePlan => planShot(film, media, placed, 'entering', frame);
   switch (view) {
@@ -53,9 +64,9 @@ export function drawingOf(film: Film, media: Media, placed: PlacedJoin, view: St
     case 'entering':
       return { kind: 'picture', plan: entering() };
     case 'matte':
-      return { kind: 'matte', plan: masked(film, media, placed, frame) };
+      return { kind: 'matte', plan: masked(film, media, placed, side, frame) };
     case 'cut-out':
-      return { kind: 'cut-out', plan: masked(film, media, placed, frame) };
+      return { kind: 'cut-out', plan: masked(film, media, placed, side, frame) };
     case 'overlay': {
       const [a, b] = [leaving(), entering()];
       return { kind: 'picture', plan: withLayers(a, [...b.layers.map((l) => ({ ...l, opacity: mix })), ...a.layers]) };

@@ -7,7 +7,7 @@ import type { Corner } from './plane-template';
 /** Half the side of the patch around a point. */
 const REACH = 12;
 /** Agreement of the patch under which the point counts as out of sight. */
-const SEEN = 0.5;
+const SEEN = 0.35;
 
 /** Follows points, each by the patch around it, which may move, turn and grow. */
 export class PointFollower {

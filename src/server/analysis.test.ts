@@ -1,0 +1,315 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { photoLike } from '../../bench/known-pictures';
+import { renderShot, type KnownShot } from '../../bench/synthetic-shots';
+import { makeEdit } from '../core/film/history';
+import { addMatte, addTrack } from '../core/film/matte-edits';
+import { createFilm } from '../core/film/film';
+import { readyMedia } from '../core/film/media-facts';
+import { rational } from '../core/geometry/rational';
+import { regionAndContour } from '../core/matte/measures';
+import { runCarry, runFollow } from './analysis';
+import { AnalysisFrames } from './analysis-frames';
+import { addFilm, loadFilm, storeEdit } from './films';
+import { probe } from './ffmpeg';
+import { listMatteFrames, loadCoverage, removeMatteFrames, restoreMatteFrame, settleMatte, storeMatteFrame } from './matte-frames';
+import { copyMedium, ingestMedium, listMedia } from './media';
+import { openTestWorkplace, type TestWorkplace } from './test-workplace';
+
+const [W, H] = [192, 108];
+let place: TestWorkplace;
+let filmId: string;
+let shot: KnownShot;
+let matteId: string;
+let trackId: string;
+const nothing = (): void => undefined;
+const open = new AbortController().signal;
+
+/** Writes the shot without loss. */
+function writeVideo(path: string, known: KnownShot): void {
+  const raw = Buffer.concat(known.frames.map((f) => Buffer.from(f.data)));
+  const picture = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-video_size', `${W}x${H}`, '-framerate', '24', '-i', 'pipe:0'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...picture, '-c:v', 'libx264', '-qp', '0', '-pix_fmt', 'yuv444p', path], { input: raw });
+}
+
+async function edit(name: string, change: Parameters<typeof makeEdit>[2]): Promise<void> {
+  const { film, revision } = await loadFilm(place.db, filmId);
+  await storeEdit(place.db, filmId, revision, makeEdit(film, name, change)!.edit);
+}
+
+const storeTruth = (frame: number): Promise<void> =>
+  storeMatteFrame(place.db, filmId, matteId, {
+    frame,
+    origin: 'hand',
+    confidence: 1,
+    doubt: null,
+    madeFrom: 'truth',
+    coverage: { width: W, height: H, data: shot.mattes[frame]! },
+  });
+
+const quality = async (frame: number): Promise<number> =>
+  regionAndContour((await loadCoverage(place.db, filmId, matteId, frame))!.data, shot.mattes[frame]!, W, H).j;
+
+beforeAll(async () => {
+  if (!existsSync('dist/analysis.mjs')) execFileSync(process.execPath, ['scripts/build.mjs', '--tools']);
+  place = await openTestWorkplace();
+  shot = renderShot({
+    name: 'carry',
+    width: W,
+    height: H,
+    frames: 9,
+    seed: 5,
+    background: photoLike(260, 170, 11, 0.1),
+    subject: photoLike(180, 180, 40, 0.55),
+    radius: 0.3,
+    travel: 0.15,
+    turn: 0.2,
+    growth: 0.05,
+    bend: 0.02,
+    arm: 0,
+    camera: 0.02,
+    noise: 1,
+    shutter: 0,
+    occluder: false,
+  });
+  writeVideo(place.file('carry.mkv'), shot);
+  filmId = await addFilm(place.db, createFilm('Carry', W, H, rational(24, 1)));
+  const mediumId = await copyMedium(place.db, filmId, 'carry.mkv', place.file('carry.mkv'));
+  await ingestMedium(place.db, mediumId, open, nothing);
+  expect(readyMedia(await listMedia(place.db, filmId)).get(mediumId)!.frames).toBe(9);
+  await edit('matte', (d) => void (matteId = addMatte(d, mediumId, 'strokes', 'Blob', () => 'matte-1')));
+  await edit('track', (d) => {
+    const corners: [number, number][] = [
+      [-14, -14],
+      [14, -14],
+      [14, 14],
+      [-14, 14],
+    ];
+    trackId = addTrack(d, mediumId, 'Patch', 'similarity', 4, corners, () => 'track-1');
+  });
+}, 60_000);
+afterAll(() => place.close());
+
+describe('carrying', () => {
+  it('stores every frame on the way, close to the truth', async () => {
+    await storeTruth(2);
+    const progress: number[] = [];
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 6 }, open, (f) => progress.push(f));
+    const frames = await listMatteFrames(place.db, filmId, matteId);
+    expect(frames.map((f) => [f.frame, f.origin])).toEqual([[2, 'hand'], ...[3, 4, 5, 6].map((n) => [n, 'carried'])]);
+    for (const n of [3, 4, 5, 6]) expect(await quality(n)).toBeGreaterThan(0.9);
+    expect(progress).toEqual([0.25, 0.5, 0.75, 1]);
+  });
+
+  it('goes backwards too', async () => {
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 0 }, open, nothing);
+    expect(await quality(0)).toBeGreaterThan(0.9);
+  });
+
+  it('meets the next painted frame and leaves that as it is', async () => {
+    await storeTruth(8);
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 8 }, open, nothing);
+    expect(await quality(8)).toBe(1);
+    expect(await quality(7)).toBeGreaterThan(0.9);
+    expect((await listMatteFrames(place.db, filmId, matteId)).find((f) => f.frame === 8)!.origin).toBe('hand');
+  });
+
+  it('passes settled frames by until they are opened again', async () => {
+    await settleMatte(place.db, filmId, matteId, true);
+    const before = await listMatteFrames(place.db, filmId, matteId);
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 5 }, open, nothing);
+    expect(await listMatteFrames(place.db, filmId, matteId)).toEqual(before);
+    await settleMatte(place.db, filmId, matteId, false);
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 3 }, open, nothing);
+    const after = await listMatteFrames(place.db, filmId, matteId);
+    expect(after.find((f) => f.frame === 3)!.version).not.toBe(before.find((f) => f.frame === 3)!.version);
+  });
+
+  it('keeps what it has when it is stopped', async () => {
+    await removeMatteFrames(place.db, filmId, matteId, 'carried');
+    const stop = new AbortController();
+    await expect(
+      runCarry(place.db, filmId, { matteId, from: 2, to: 7 }, stop.signal, () => stop.abort(new Error('enough'))),
+    ).rejects.toThrow('enough');
+    expect((await listMatteFrames(place.db, filmId, matteId)).map((f) => f.frame)).toEqual([2, 3, 8]);
+  });
+
+  it('brings back what had been carried when the hand is taken off', async () => {
+    const carried = await loadCoverage(place.db, filmId, matteId, 3);
+    await storeTruth(3);
+    expect(await quality(3)).toBe(1);
+    await restoreMatteFrame(place.db, filmId, matteId, 3);
+    expect((await loadCoverage(place.db, filmId, matteId, 3))!.data).toEqual(carried!.data);
+    await restoreMatteFrame(place.db, filmId, matteId, 2);
+    expect(await loadCoverage(place.db, filmId, matteId, 2)).toBeNull();
+  });
+
+  it('says what is wrong when there is nothing to carry from', async () => {
+    await expect(runCarry(place.db, filmId, { matteId, from: 5, to: 7 }, open, nothing)).rejects.toThrow('has no matte to carry on from');
+    await expect(runCarry(place.db, filmId, { matteId: 'gone', from: 5, to: 7 }, open, nothing)).rejects.toThrow('The matte is gone');
+  });
+});
+
+describe('following', () => {
+  it('finds the region on all frames and stores it as an edit that can be taken back', async () => {
+    await runFollow(place.db, filmId, { trackId, first: 1, last: 7 }, open, nothing);
+    const { film } = await loadFilm(place.db, filmId);
+    const track = film.tracks!.find((t) => t.id === trackId)!;
+    expect(track.frames.map((f) => f.frame)).toEqual([1, 2, 3, 5, 6, 7]);
+    expect(track.frames.every((f) => f.confidence > 0.5)).toBe(true);
+  });
+});
+
+describe('AnalysisFrames', () => {
+  it('gives the same picture forwards, backwards and out of turn', async () => {
+    const path = place.file('carry.mkv');
+    const frames = new AnalysisFrames(path, await probe(path), W, H);
+    const sums = new Map<number, number>();
+    const sum = async (n: number): Promise<number> => (await frames.frame(n)).data.reduce((a, b) => a + b, 0);
+    for (let n = 0; n < 9; n++) sums.set(n, await sum(n));
+    expect(new Set(sums.values()).size).toBe(9);
+    for (const n of [8, 7, 6, 2, 1, 0, 5, 3]) expect(await sum(n)).toBe(sums.get(n));
+    await expect(frames.frame(9)).rejects.toThrow('no frame 9');
+    frames.close();
+  });
+});
+
+describe('the tools on plain files', () => {
+  const tool = (...args: string[]): string => {
+    try {
+      execFileSync(process.execPath, ['dist/cli.mjs', 'tool', ...args], {
+        env: { ...process.env, IRIMI_CALLER: place.folder },
+        stdio: ['ignore', 'pipe', 'pipe'],
+      });
+      return '';
+    } catch (error) {
+      const { status, stderr } = error as { status: number; stderr: Buffer };
+      return `${status}: ${stderr.toString().trim()}`;
+    }
+  };
+  const grey = (name: string, bytes: Uint8Array): void => {
+    execFileSync(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        '-y',
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'gray',
+        '-video_size',
+        `${W}x${H}`,
+        '-i',
+        'pipe:0',
+        '-frames:v',
+        '1',
+        place.file(name),
+      ],
+      {
+        input: Buffer.from(bytes),
+      },
+    );
+  };
+  const readGrey = (name: string): Uint8Array =>
+    new Uint8Array(execFileSync('ffmpeg', ['-v', 'error', '-i', place.file(name), '-f', 'rawvideo', '-pix_fmt', 'gray', 'pipe:1']));
+
+  it('carry a matte to numbered pictures of the video’s size', () => {
+    grey('m.png', shot.mattes[4]!);
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '4', '--matte', 'm.png', '--out', 'out', '--from', '2', '--to', '6')).toBe('');
+    const { frames } = JSON.parse(readFileSync(place.file('out/carry.json'), 'utf8')) as {
+      frames: { frame: number; confidence: number }[];
+    };
+    expect(frames.map((f) => f.frame)).toEqual([2, 3, 4, 5, 6]);
+    for (const n of [2, 6]) expect(regionAndContour(readGrey(`out/0000${n}.png`), shot.mattes[n]!, W, H).j).toBeGreaterThan(0.9);
+    expect(readGrey('out/00004.png')).toEqual(shot.mattes[4]);
+  });
+
+  it('cut a picture from strokes', () => {
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', place.file('carry.mkv'), '-frames:v', '1', place.file('f.png')]);
+    const inside = [...shot.mattes[0]!.keys()].filter((i) => shot.mattes[0]![i] === 255);
+    const [cx, cy] = [
+      inside.reduce((s, i) => s + (i % W), 0) / inside.length,
+      inside.reduce((s, i) => s + Math.floor(i / W), 0) / inside.length,
+    ];
+    writeFileSync(
+      place.file('s.json'),
+      JSON.stringify({
+        keep: [
+          {
+            radius: 4,
+            points: [
+              [cx - 8, cy - 8],
+              [cx + 8, cy + 8],
+            ],
+          },
+          {
+            radius: 4,
+            points: [
+              [cx + 8, cy - 8],
+              [cx - 8, cy + 8],
+            ],
+          },
+        ],
+        drop: [
+          {
+            radius: 4,
+            points: [
+              [5, 5],
+              [W - 5, 5],
+              [W - 5, H - 5],
+              [5, H - 5],
+              [5, 5],
+            ],
+          },
+        ],
+      }),
+    );
+    expect(tool('cut', '--image', 'f.png', '--strokes', 's.json', '--out', 'a.png')).toBe('');
+    expect(regionAndContour(readGrey('a.png'), shot.mattes[0]!, W, H).j).toBeGreaterThan(0.85);
+  });
+
+  it('follow corners and points', () => {
+    expect(
+      tool(
+        'follow',
+        '--video',
+        'carry.mkv',
+        '--frame',
+        '3',
+        '--corners',
+        '[[80,40],[110,40],[110,66],[80,66]]',
+        '--model',
+        'similarity',
+        '--out',
+        'T.json',
+      ),
+    ).toBe('');
+    const track = JSON.parse(readFileSync(place.file('T.json'), 'utf8')) as { frames: { frame: number; corners: [number, number][] }[] };
+    expect(track.frames.map((f) => f.frame)).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8]);
+    expect(track.frames[3]!.corners[0]).toEqual([80, 40]);
+    expect(tool('follow', '--video', 'carry.mkv', '--frame', '3', '--points', '[[40,80],[1000,4]]', '--out', 'P.json')).toBe('');
+    const points = JSON.parse(readFileSync(place.file('P.json'), 'utf8')) as { frames: { points: ([number, number] | null)[] }[] };
+    expect(points.frames[4]!.points[0]).not.toBeNull();
+    expect(points.frames[4]!.points[1]).toBeNull();
+  });
+
+  it('end with one line and leave nothing when something is wrong', () => {
+    writeFileSync(place.file('no.mp4'), 'not a video');
+    expect(tool('carry', '--video', 'no.mp4', '--frame', '0', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: irimi tool: This file is not a video/,
+    );
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '99', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: .*--frame 99: the last frame possible is 8$/,
+    );
+    expect(existsSync(place.file('none'))).toBe(false);
+    writeFileSync(place.file('bad.json'), '{"keep": 3}');
+    expect(tool('cut', '--image', 'f.png', '--strokes', 'bad.json', '--out', 'b.png')).toMatch(/^2: .*"keep" must be an array/);
+    expect(tool('cut', '--image', 'f.png', '--strokes', 'absent.json', '--out', 'b.png')).toMatch(/^2: .*absent.json is not a JSON file/);
+    expect(tool('follow', '--video', 'carry.mkv', '--frame', '0', '--corners', 'here', '--out', 'X.json')).toMatch(
+      /^2: .*--corners takes a list of places/,
+    );
+    expect(existsSync(place.file('b.png'))).toBe(false);
+  });
+});
