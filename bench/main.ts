@@ -1,11 +1,17 @@
 import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { benchCompositor } from './compositor';
+import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPointer } from './pointer';
 import type { Line } from './line';
 
-const GROUPS: Record<string, () => Promise<Line[]>> = { compositor: benchCompositor, media: benchMedia, pointer: benchPointer };
+const GROUPS: Record<string, () => Promise<Line[]>> = {
+  compositor: benchCompositor,
+  mattes: benchMattes,
+  media: benchMedia,
+  pointer: benchPointer,
+};
 
 const { positionals, values } = parseArgs({ allowPositionals: true, options: { json: { type: 'string' } } });
 const wanted = positionals.length > 0 ? positionals : Object.keys(GROUPS);

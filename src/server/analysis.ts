@@ -33,7 +33,8 @@ class Analysis {
     this.frames = frames;
     this.signal = signal;
     // built beside the pages; written plainly, the bundler would look for it among its own modules
-    this.worker = Reflect.construct(Worker, [join(rootFolder(), 'dist/analysis.mjs')]) as Worker;
+    const thread: Worker = Reflect.construct(Worker, [join(rootFolder(), 'dist/analysis.mjs')]);
+    this.worker = thread;
     this.worker.on('message', (reply: AnalysisReply) => this.waiting?.resolve(reply));
     this.worker.on('error', (error: Error) => this.waiting?.reject(error));
     this.worker.on('exit', () => this.waiting?.reject(new Error('the analysis stopped by itself')));

@@ -1,0 +1,326 @@
+/* The library's types leave its matrices' contents open. */
+/* eslint-disable @typescript-eslint/no-unsafe-call, @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unnecessary-type-assertion */
+import { createImage, type Image } from '../src/core/image/image';
+import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
+import { MatteCarrier } from '../src/core/matte/carry';
+import { paintSeeds, StrokeCutter } from '../src/core/matte/cut';
+import { edgeError, regionAndContour } from '../src/core/matte/measures';
+import { bytesOf } from '../src/core/matte/resize-matte';
+import type { Stroke, Strokes } from '../src/core/matte/strokes';
+import { invertMap, mapPoint, type Homography } from '../src/core/track/homography';
+import { PlaneFollower } from '../src/core/track/plane-follower';
+import type { Corner } from '../src/core/track/plane-template';
+import { photoLike } from './known-pictures';
+import type { Line } from './line';
+import { greyOf, matOf, openCv } from './opencv';
+import { renderShot, type KnownShot, type ShotRecipe } from './synthetic-shots';
+
+const [W, H, FRAMES] = [384, 216, 17];
+
+const base: ShotRecipe = {
+  name: 'plain',
+  width: W,
+  height: H,
+  frames: FRAMES,
+  seed: 1,
+  background: photoLike(520, 300, 11, 0.1),
+  subject: photoLike(320, 320, 40, 0.5),
+  radius: 0.26,
+  travel: 0.2,
+  turn: 0.4,
+  growth: 0.1,
+  bend: 0.04,
+  arm: 0,
+  camera: 0.06,
+  noise: 3,
+  shutter: 0.4,
+  occluder: false,
+};
+
+/** Noise, blur and a moving camera in all; one more difficulty in each but the first. */
+const SHOTS: readonly ShotRecipe[] = [
+  base,
+  { ...base, name: 'similar colours', seed: 2, subject: photoLike(320, 320, 60, 0.14), growth: 0 },
+  { ...base, name: 'bending, with an arm', seed: 3, subject: photoLike(320, 320, 80, 0.8), bend: 0.1, arm: 0.5 },
+  { ...base, name: 'something in front', seed: 4, subject: photoLike(320, 320, 90, 0.6), occluder: true, travel: 0.1 },
+];
+
+const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+
+interface Quality {
+  readonly j: number;
+  readonly f: number;
+  readonly edge: number;
+  readonly flicker: number;
+  readonly framesPerSecond: number;
+}
+
+function judge(shot: KnownShot, mattes: readonly Uint8Array[], milliseconds: number): Quality {
+  const js: number[] = [];
+  const fs: number[] = [];
+  const edges: number[] = [];
+  const flickers: number[] = [];
+  mattes.forEach((found, k) => {
+    const truth = shot.mattes[k + 1]!;
+    const { j, f } = regionAndContour(found, truth, W, H);
+    js.push(j);
+    fs.push(f);
+    edges.push(edgeError(found, truth, W, H));
+    // how much the error itself changes from frame to frame
+    if (k > 0) {
+      const before = mattes[k - 1]!;
+      const truthBefore = shot.mattes[k]!;
+      let sum = 0;
+      let count = 0;
+      for (let i = 0; i < found.length; i++) {
+        if (truth[i] === truthBefore[i] && (truth[i] === 0 || truth[i] === 255) && found[i] === before[i]) continue;
+        sum += Math.abs(found[i]! - truth[i]! - (before[i]! - truthBefore[i]!)) / 255;
+        count++;
+      }
+      flickers.push(count === 0 ? 0 : sum / count);
+    }
+  });
+  return { j: mean(js), f: mean(fs), edge: mean(edges), flicker: mean(flickers), framesPerSecond: (1000 * mattes.length) / milliseconds };
+}
+
+function carryOurs(shot: KnownShot): Quality {
+  const alpha = createPlane(W, H);
+  shot.mattes[0]!.forEach((v, i) => (alpha.data[i] = v / 255));
+  const began = performance.now();
+  const carrier = new MatteCarrier(shot.frames[0]!, alpha);
+  const mattes = shot.frames.slice(1).map((frame) => bytesOf(carrier.step(frame).alpha));
+  return judge(shot, mattes, performance.now() - began);
+}
+
+/** Dense flow of the library from each frame back to the one before, the matte warped along. */
+async function carryByFlow(shot: KnownShot): Promise<Quality> {
+  const cv = await openCv();
+  const began = performance.now();
+  let matte: Plane = { width: W, height: H, data: Float32Array.from(shot.mattes[0]!, (v) => v / 255) };
+  const mattes: Uint8Array[] = [];
+  for (let k = 1; k < shot.frames.length; k++) {
+    const [from, to, flow] = [greyOf(cv, shot.frames[k]!), greyOf(cv, shot.frames[k - 1]!), new cv.Mat()];
+    cv.calcOpticalFlowFarneback(from, to, flow, 0.5, 4, 15, 3, 5, 1.2, 0);
+    const next = createPlane(W, H);
+    for (let i = 0; i < next.data.length; i++)
+      next.data[i] = sampleBilinear(matte, (i % W) + 0.5 + flow.data32F[2 * i]!, Math.floor(i / W) + 0.5 + flow.data32F[2 * i + 1]!);
+    for (const m of [from, to, flow]) m.delete();
+    matte = next;
+    mattes.push(bytesOf(next));
+  }
+  return judge(shot, mattes, performance.now() - began);
+}
+
+/** Three strokes through the subject and six around it, where the truth says it is. */
+function strokesFor(truth: Uint8Array): Strokes {
+  const inside = [...truth.keys()].filter((i) => truth[i] === 255);
+  const cx = mean(inside.map((i) => i % W));
+  const cy = mean(inside.map((i) => Math.floor(i / W)));
+  const free = (x: number, y: number, value: number): boolean => truth[Math.round(y) * W + Math.round(x)] === value;
+  const ray = (angle: number, from: number, to: number, value: number): Stroke => {
+    const points: [number, number][] = [];
+    for (let r = from; r <= to; r += 3) {
+      const [x, y] = [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
+      if (x < 6 || y < 6 || x > W - 7 || y > H - 7 || !free(x, y, value)) continue;
+      if ([0, 1, 2, 3].every((q) => free(x + 5 * Math.cos(q * 1.57), y + 5 * Math.sin(q * 1.57), value))) points.push([x, y]);
+    }
+    return { radius: 4, points };
+  };
+  return {
+    keep: [0.3, 2.4, 4.5].map((a) => ray(a, 0, 60, 255)),
+    drop: [0, 1.05, 2.1, 3.14, 4.2, 5.2].map((a) => ray(a, 40, 200, 0)),
+  };
+}
+
+async function cutBoth(): Promise<{
+  ours: { j: number; f: number; ms: number; again: number };
+  theirs: { j: number; f: number; ms: number };
+}> {
+  const cv = await openCv();
+  const ours: { j: number; f: number; ms: number; again: number }[] = [];
+  const theirs: { j: number; f: number; ms: number }[] = [];
+  for (const recipe of SHOTS) {
+    const shot = renderShot({ ...recipe, frames: 1, occluder: false, shutter: 0 });
+    const [picture, truth] = [shot.frames[0]!, shot.mattes[0]!];
+    const strokes = strokesFor(truth);
+    let began = performance.now();
+    const cutter = new StrokeCutter(picture);
+    const found = cutter.cut(strokes);
+    const ms = performance.now() - began;
+    const quick = new StrokeCutter(picture, true);
+    quick.cut(strokes);
+    began = performance.now();
+    quick.cut(strokes);
+    ours.push({ ...regionAndContour(bytesOf(found), truth, W, H), ms, again: performance.now() - began });
+
+    began = performance.now();
+    const rgb = matOf(cv, picture);
+    const mask = new cv.Mat(H, W, cv.CV_8UC1);
+    const seeds = paintSeeds(strokes, W, H, 1);
+    // sure where painted, else probably background
+    seeds.forEach((s, i) => (mask.data[i] = s === 1 ? cv.GC_FGD : s === 2 ? cv.GC_BGD : cv.GC_PR_BGD));
+    const [back, fore] = [new cv.Mat(), new cv.Mat()];
+    cv.grabCut(rgb, mask, new cv.Rect(0, 0, W, H), back, fore, 5, cv.GC_INIT_WITH_MASK);
+    const result = Uint8Array.from(mask.data as Uint8Array, (v) => (v === cv.GC_FGD || v === cv.GC_PR_FGD ? 255 : 0));
+    theirs.push({ ...regionAndContour(result, truth, W, H), ms: performance.now() - began });
+    for (const m of [rgb, mask, back, fore]) m.delete();
+  }
+  return {
+    ours: {
+      j: mean(ours.map((o) => o.j)),
+      f: mean(ours.map((o) => o.f)),
+      ms: mean(ours.map((o) => o.ms)),
+      again: mean(ours.map((o) => o.again)),
+    },
+    theirs: { j: mean(theirs.map((o) => o.j)), f: mean(theirs.map((o) => o.f)), ms: mean(theirs.map((o) => o.ms)) },
+  };
+}
+
+const PLANE = photoLike(240, 180, 21, 0.3);
+const BEHIND = photoLike(W, H, 60, 0.8);
+
+/** A board that drifts, turns, grows and tilts; `frame` in frames. */
+function pose(frame: number): Homography {
+  const a = 0.25 * Math.sin(frame / 11);
+  const s = 0.72 * (1 + 0.2 * Math.sin(frame / 9));
+  return Float64Array.of(
+    s * Math.cos(a),
+    -s * Math.sin(a),
+    100 + 40 * Math.sin(frame / 8),
+    s * Math.sin(a),
+    s * Math.cos(a),
+    36 + 14 * Math.sin(frame / 6),
+    0.0006 * Math.sin(frame / 10),
+    0.0005 * Math.sin(frame / 7),
+    1,
+  );
+}
+
+function drawPlane(frame: number, bar: boolean): Image {
+  const image = createImage(W, H);
+  const back = invertMap(pose(frame));
+  const channels = [0, 1, 2].map((c) => {
+    const plane = createPlane(PLANE.width, PLANE.height);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = PLANE.data[4 * i + c]!;
+    return plane;
+  });
+  for (let i = 0; i < W * H; i++) {
+    for (let s = 0; s < 4; s++) {
+      const [x, y] = [(i % W) + 0.25 + 0.5 * (s & 1), Math.floor(i / W) + 0.25 + 0.5 * (s >> 1)];
+      const [u, v] = mapPoint(back, x, y);
+      const on = u >= 0 && v >= 0 && u < PLANE.width && v < PLANE.height;
+      const hidden = bar && Math.abs(x - (12 * frame - 40)) < 20;
+      for (let c = 0; c < 3; c++)
+        image.data[4 * i + c]! += Math.round((hidden ? 35 : on ? sampleBilinear(channels[c]!, u, v) : BEHIND.data[4 * i + c]!) / 4);
+    }
+    image.data[4 * i + 3] = 255;
+  }
+  return image;
+}
+
+const CORNERS: readonly Corner[] = [
+  [0, 0],
+  [PLANE.width, 0],
+  [PLANE.width, PLANE.height],
+  [0, PLANE.height],
+];
+const cornersAt = (frame: number): Corner[] => CORNERS.map(([x, y]) => mapPoint(pose(frame), x, y));
+const cornerError = (found: readonly Corner[], frame: number): number =>
+  Math.min(20, mean(cornersAt(frame).map(([x, y], i) => Math.hypot(found[i]![0] - x, found[i]![1] - y))));
+
+async function followBoth(bar: boolean): Promise<{ ours: { error: number; fps: number }; theirs: { error: number; fps: number } }> {
+  const cv = await openCv();
+  const frames = Array.from({ length: 36 }, (_, t) => drawPlane(t, bar));
+  let began = performance.now();
+  const follower = new PlaneFollower(frames[0]!, cornersAt(0), 'perspective');
+  const ours = frames.slice(1).map((frame, t) => cornerError(follower.step(frame).corners, t + 1));
+  const ourMs = performance.now() - began;
+
+  // corners of the region followed from frame to frame, a homography by RANSAC, chained
+  began = performance.now();
+  let corners = cornersAt(0);
+  const theirs: number[] = [];
+  for (let t = 1; t < frames.length; t++) {
+    const [from, to] = [greyOf(cv, frames[t - 1]!), greyOf(cv, frames[t]!)];
+    const mask = cv.Mat.zeros(H, W, cv.CV_8UC1);
+    const polygon = cv.matFromArray(
+      4,
+      1,
+      cv.CV_32SC2,
+      corners.flatMap((p) => p.map(Math.round)),
+    );
+    const polygons = new cv.MatVector();
+    polygons.push_back(polygon);
+    cv.fillPoly(mask, polygons, new cv.Scalar(255));
+    const [points, next, status, error] = [new cv.Mat(), new cv.Mat(), new cv.Mat(), new cv.Mat()];
+    cv.goodFeaturesToTrack(from, points, 200, 0.01, 5, mask, 3, false, 0.04);
+    if (points.rows >= 8) {
+      cv.calcOpticalFlowPyrLK(from, to, points, next, status, error, new cv.Size(21, 21), 3);
+      const [a, b]: [number[], number[]] = [[], []];
+      for (let i = 0; i < points.rows; i++) {
+        if (status.data[i] !== 1) continue;
+        a.push(points.data32F[2 * i]!, points.data32F[2 * i + 1]!);
+        b.push(next.data32F[2 * i]!, next.data32F[2 * i + 1]!);
+      }
+      const [ma, mb] = [cv.matFromArray(a.length / 2, 1, cv.CV_32FC2, a), cv.matFromArray(b.length / 2, 1, cv.CV_32FC2, b)];
+      const h = cv.findHomography(ma, mb, cv.RANSAC, 2);
+      if (!h.empty())
+        corners = corners
+          .map(([x, y]) => mapPoint(Float64Array.from(h.data64F as Float64Array), x - 0.5, y - 0.5))
+          .map(([x, y]) => [x + 0.5, y + 0.5] as const);
+      for (const m of [ma, mb, h]) m.delete();
+    }
+    for (const m of [from, to, mask, polygon, polygons, points, next, status, error]) m.delete();
+    theirs.push(cornerError(corners, t));
+  }
+  const theirMs = performance.now() - began;
+  return {
+    ours: { error: mean(ours), fps: (1000 * ours.length) / ourMs },
+    theirs: { error: mean(theirs), fps: (1000 * theirs.length) / theirMs },
+  };
+}
+
+const two = (v: number): string => v.toFixed(3);
+
+/** Mattes and tracks against exact truth and against OpenCV's build for JavaScript on the same frames. */
+export async function benchMattes(): Promise<Line[]> {
+  const lines: Line[] = [];
+  const { ours, theirs } = await cutBoth();
+  lines.push(
+    {
+      what: 'strokes → matte, J / F within 3 px',
+      value: `${two(ours.j)} / ${two(ours.f)}`,
+      against: `OpenCV grabCut ${two(theirs.j)} / ${two(theirs.f)}`,
+    },
+    {
+      what: `strokes → matte at ${W}×${H}, first / while painting`,
+      value: `${ours.ms.toFixed(0)} / ${ours.again.toFixed(0)} ms`,
+      against: `OpenCV grabCut ${theirs.ms.toFixed(0)} ms, ratio ${(ours.ms / theirs.ms).toFixed(2)}`,
+    },
+  );
+  for (const recipe of SHOTS) {
+    const shot = renderShot(recipe);
+    const [own, flow] = [carryOurs(shot), await carryByFlow(shot)];
+    lines.push(
+      {
+        what: `carry ${FRAMES - 1} frames, ${recipe.name}: J / F`,
+        value: `${two(own.j)} / ${two(own.f)}`,
+        against: `OpenCV flow and warp ${two(flow.j)} / ${two(flow.f)}`,
+      },
+      {
+        what: `  edge error / flicker / frames a second`,
+        value: `${two(own.edge)} / ${two(own.flicker)} / ${own.framesPerSecond.toFixed(1)}`,
+        against: `${two(flow.edge)} / ${two(flow.flicker)} / ${flow.framesPerSecond.toFixed(1)}`,
+      },
+    );
+  }
+  for (const bar of [false, true]) {
+    const { ours: own, theirs: chained } = await followBoth(bar);
+    lines.push({
+      what: `follow a plane${bar ? ', a bar passing in front' : ''}: corner error / frames a second`,
+      value: `${own.error.toFixed(3)} px / ${own.fps.toFixed(0)}`,
+      against: `OpenCV corners and homography ${chained.error.toFixed(3)} px / ${chained.fps.toFixed(0)}`,
+    });
+  }
+  return lines;
+}
