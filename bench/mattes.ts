@@ -1,5 +1,5 @@
-/* The library's types leave its matrices' contents open. */
-/* eslint-disable @typescript-eslint/no-unsafe-call, @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unnecessary-type-assertion */
+/* The comparison library's types leave its matrices' contents open. */
+/* eslint-disable @typescript-eslint/no-unsafe-call, @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unsafe-return */
 import { createImage, type Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
 import { MatteCarrier } from '../src/core/matte/carry';

@@ -26,6 +26,28 @@ async function take(name: string, url: string, caption: string): Promise<void> {
 try {
   await take('reel', demo.filmUrl({ frame: 80 }), 'film, frame 80');
   await take('bench-mask', demo.joinUrl(0, { step: 'mask', view: 'leaving', frame: 82 }), 'leaving, frame 82');
+  await take('bench-strokes', demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: 232 }), 'leaving, frame 232');
+  await page.click('Cut Street tram out by strokes');
+  const stroke = async (...points: readonly (readonly [number, number])[]): Promise<void> =>
+    page.drag(...(await Promise.all(points.map(([x, y]) => page.onStage(x, y, 1280)))));
+  await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
+  for (const y of [170, 345, 580]) await stroke([900, y], [1235, y + 20]);
+  await page.keys('x');
+  await stroke([150, 120], [180, 600], [330, 640]);
+  await page.until(`return document.querySelector('[data-matte-mark=hand]') !== null`, 'the matte is cut', 60_000);
+  await page.click('To the start');
+  await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 8`, 'it is carried', 120_000);
+  await page.screenshot(join(out, 'bench-strokes.png'));
+  await take('bench-track', demo.joinUrl(2, { step: 'track', view: 'leaving', frame: 200 }), 'leaving, frame 200');
+  await stroke([345, 172], [838, 232]);
+  await page.keys('t');
+  await page.until(
+    `return document.querySelector('[role=img][aria-label^="Confidence of the followed"]') !== null`,
+    'it is followed',
+    240_000,
+  );
+  await settled('leaving, frame 200');
+  await page.screenshot(join(out, 'bench-track.png'));
   await take('bench-pair', demo.joinUrl(0, { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
   await take('bench-check', demo.joinUrl(0, { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Dim panels');
