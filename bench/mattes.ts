@@ -1,5 +1,5 @@
 /* The comparison library's types leave its matrices' contents open. */
-/* eslint-disable @typescript-eslint/no-unsafe-call, @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unsafe-return */
+/* eslint-disable @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unsafe-return */
 import { createImage, type Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
 import { MatteCarrier } from '../src/core/matte/carry';
@@ -266,7 +266,7 @@ async function followBoth(bar: boolean): Promise<{ ours: { error: number; fps: n
       const h = cv.findHomography(ma, mb, cv.RANSAC, 2);
       if (!h.empty())
         corners = corners
-          .map(([x, y]) => mapPoint(Float64Array.from(h.data64F as Float64Array), x - 0.5, y - 0.5))
+          .map(([x, y]) => mapPoint(Float64Array.from(h.data64F), x - 0.5, y - 0.5))
           .map(([x, y]) => [x + 0.5, y + 0.5] as const);
       for (const m of [ma, mb, h]) m.delete();
     }

@@ -114,7 +114,7 @@ export class MatteCarrier {
     const lean = leanOf(evidence, layerSigned, band, colour);
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
     const alpha = createPlane(width, height);
-    softEdge(evidence.features, inside, evidence.layer, layerSigned, width, height, alpha);
+    softEdge(inside, evidence.layer, layerSigned, width, height, alpha);
     const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
 
     this.frame = next;

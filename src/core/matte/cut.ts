@@ -5,7 +5,7 @@ import { ColourModel } from './colour-model';
 import { cutBand } from './cut-band';
 import { featureDistance, featuresOf } from './features';
 import { LocalColours } from './local-colour';
-import { refineEdge } from './refine-edge';
+import { coverAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
 import type { Stroke, Strokes } from './strokes';
 
@@ -64,7 +64,7 @@ export class StrokeCutter {
     }
     const inside = this.cutLarge(signed, seeds);
     for (let i = 0; i < seeds.length; i++) if (seeds[i] !== 0) inside[i] = seeds[i] === KEEP ? 1 : 0;
-    refineEdge(this.features, inside, width, height, out);
+    coverAlongEdge(this.features, inside, width, height, out);
     if (prior !== null) keepPrior(prior, seeds, strokes, out);
     return out;
   }

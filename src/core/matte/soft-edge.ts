@@ -9,7 +9,6 @@ const AGREE_PX = 1.6;
  * it; elsewhere a ramp one pixel wide.
  */
 export function softEdge(
-  _features: Float32Array,
   inside: Uint8Array,
   predicted: Plane,
   predictedSigned: Float32Array,

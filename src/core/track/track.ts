@@ -1,4 +1,4 @@
-import { fitMap, invertMap, mapPoint, multiply, type Homography, type MotionModel } from './homography';
+import { fitMap, invertMap, type Homography, type MotionModel } from './homography';
 import type { Corner } from './plane-template';
 
 /** A region given by hand on one medium frame. Medium pixels, origin at the picture's centre. */
@@ -60,5 +60,3 @@ export function ontoTrack(track: Track, frame: number): { readonly toKey: Homogr
   const toFrame = motionAt(track, frame);
   return { toFrame, toKey: invertMap(toFrame) };
 }
-
-export { mapPoint, multiply };

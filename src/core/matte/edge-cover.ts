@@ -9,7 +9,7 @@ const RADIUS = 4;
  * Coverage along a cut edge from the picture itself: within the band, each pixel's share between the mean colours
  * found on either side close by, as far as those differ; elsewhere the cut. `inside` is 1 or 0.
  */
-export function refineEdge(features: Float32Array, inside: Uint8Array, width: number, height: number, out: Plane): void {
+export function coverAlongEdge(features: Float32Array, inside: Uint8Array, width: number, height: number, out: Plane): void {
   const signed = new Float32Array(inside.length);
   signedDistance(inside, width, height, signed);
   for (let y = 0, i = 0; y < height; y++) {
