@@ -81,7 +81,7 @@ export function LineChart({ label, points, floor, at, onPick }: LineChartProps) 
   }, [text, floor, at]);
   return (
     <div className="h-14 w-full">
-      <canvas ref={canvas} role="img" aria-label={label} />
+      <canvas ref={canvas} role="img" aria-label={label} data-chart />
     </div>
   );
 }
