@@ -13,7 +13,11 @@ const page = await Browser.open();
 /** Waits until nothing is drawn any more. */
 async function settled(caption: string): Promise<void> {
   await page.stageShows(caption);
-  await page.until(`return document.querySelectorAll('canvas:not([data-drawn]):not([data-matte]):not([data-chart])').length === 0`, 'everything is drawn', 60_000);
+  await page.until(
+    `return document.querySelectorAll('canvas:not([data-drawn]):not([data-matte]):not([data-chart])').length === 0`,
+    'everything is drawn',
+    60_000,
+  );
   await page.until(`return [...document.images].every((i) => i.complete) && document.fonts.status === 'loaded'`, 'pictures are there');
 }
 
