@@ -106,6 +106,14 @@ describe('stage views', () => {
     expect(drawing.plan.layers[0]!.mattes).toHaveLength(1);
   });
 
+  it('shows a matte in black and white before any layer uses it', () => {
+    const unused = changed(film, (d) => {
+      d.joins[0]!.layers.forEach((l) => (l.mattes = []));
+    });
+    const { plan } = drawingOf(unused, media, placedJoins(unused)[0]!, 'matte', 40, 0.5, 'leaving', unused.mattes[0]!.id);
+    expect(plan.layers.map((l) => l.mattes.map((m) => m.side))).toEqual([['inside']]);
+  });
+
   it('mix the shots in the overlay', () => {
     expect(drawingOf(film, media, placed, 'overlay', 40, 0.3).plan.layers.map((l) => l.opacity)).toEqual([0.3, 1]);
   });

@@ -163,6 +163,25 @@ export function planShot(film: Film, media: Media, placed: PlacedJoin, side: 'le
   return plainPlan(film, media, placed[side], startsAround(placed)[side], frame);
 }
 
+/** One shot with a single matte on its inside, whether a layer uses that matte or not. */
+export function planMatteAlone(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  side: 'leaving' | 'entering',
+  matteId: string,
+  frame: number,
+): FramePlan {
+  const plan = planShot(film, media, placed, side, frame);
+  const layer = placed.join.layers.find((l) => l.source === side);
+  if (layer === undefined) return plan;
+  const use = { matteId, side: 'inside', growPx: 0, featherPx: 0 } as const;
+  return {
+    ...plan,
+    layers: plan.layers.map((l) => ({ ...l, mattes: planMattes(film, media, placed, { ...layer, mattes: [use] }, l.matrix, frame) })),
+  };
+}
+
 /** The matrix and medium frame under which a matte of `side` is drawn over the stage at a film frame. */
 export function matteSpace(
   film: Film,

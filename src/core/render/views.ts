@@ -2,7 +2,7 @@ import { compose, scaling, translation } from '../geometry/matrix';
 import type { Film, LayerSource, Media } from '../film/film';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { corner } from '../matte/outline';
-import { planFrame, planShot, type FramePlan, type PlannedLayer } from './plan';
+import { planFrame, planMatteAlone, planShot, type FramePlan, type PlannedLayer } from './plan';
 
 /** Ways to look at a join on the stage. */
 export const STAGE_VIEWS = ['result', 'leaving', 'entering', 'matte', 'cut-out', 'overlay', 'difference', 'side by side', 'split'] as const;
@@ -43,7 +43,7 @@ function widened(film: Film, placed: PlacedJoin, frame: number): Film {
 
 /**
  * What the stage draws in `view` at a film frame. `mix` in 0..1 is the overlay's share of the entering shot or the place
- * of the split line; `side` is the shot whose mattes are looked at.
+ * of the split line; `side` is the shot whose mattes are looked at, `matteId` the one to show while no layer uses any.
  */
 export function drawingOf(
   film: Film,
@@ -53,7 +53,12 @@ export function drawingOf(
   frame: number,
   mix: number,
   side: LayerSource = 'leaving',
+  matteId: string | null = null,
 ): Drawing {
+  const looked = (): FramePlan => {
+    const used = masked(film, media, placed, side, frame);
+    return used.layers.length > 0 || matteId === null ? used : planMatteAlone(film, media, placed, side, matteId, frame);
+  };
   const leaving = (): FramePlan => planShot(film, media, placed, 'leaving', frame);
   const entering = (): FramePlan => planShot(film, media, placed, 'entering', frame);
   switch (view) {
@@ -64,9 +69,9 @@ export function drawingOf(
     case 'entering':
       return { kind: 'picture', plan: entering() };
     case 'matte':
-      return { kind: 'matte', plan: masked(film, media, placed, side, frame) };
+      return { kind: 'matte', plan: looked() };
     case 'cut-out':
-      return { kind: 'cut-out', plan: masked(film, media, placed, side, frame) };
+      return { kind: 'cut-out', plan: looked() };
     case 'overlay': {
       const [a, b] = [leaving(), entering()];
       return { kind: 'picture', plan: withLayers(a, [...b.layers.map((l) => ({ ...l, opacity: mix })), ...a.layers]) };

@@ -123,8 +123,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const weaveFilm = timingPreview ?? film;
 
   const drawingAt = useCallback(
-    (at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix, side),
-    [shownFilm, media, shownPlaced, place.view, mix, side],
+    (at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix, side, matte?.id ?? null),
+    [shownFilm, media, shownPlaced, place.view, mix, side, matte?.id],
   );
   const size = previewSize(film.width, film.height);
   const framesPerSecond = toNumber(film.rate);
@@ -269,7 +269,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             : 'open',
     check: findings.length > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
   };
-  const views = STAGE_VIEWS.filter((v) => use !== null || (v !== 'matte' && v !== 'cut-out'));
+  const views = STAGE_VIEWS.filter((v) => matte !== null || (v !== 'matte' && v !== 'cut-out'));
 
   return (
     <RoomLayout
