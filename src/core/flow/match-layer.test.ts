@@ -82,7 +82,7 @@ describe('a flow field', () => {
     finest: 1,
   });
 
-  it('leads back where it came from', () => {
+  it('leads back to the earlier place', () => {
     const back = invertField(field, { left: 40, top: 40, right: 120, bottom: 80 });
     flowAt(back, 86, 62, at);
     expect(at[0]).toBeCloseTo(-6, 1);
