@@ -123,7 +123,9 @@ describe('a matte cut by strokes', () => {
   it('is used by a layer, and the result shows it', async () => {
     await page.driver.get(demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
-    await page.click('Street tram, subject');
+    await page.script(
+      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
+    );
     await page.until(`return document.querySelector('[aria-label="How Street tram uses the matte"]') !== null`, 'the uses are there');
     await page.script(
       `const s = document.querySelector('[aria-label="How Street tram uses the matte"]');

@@ -311,7 +311,7 @@ describe('the bench', () => {
       `return /has no picture for the start of the overlap/.test(document.body.textContent)`,
       'the missing handles are said in words',
     );
-    await page.keys('3');
+    await page.keys('4');
     await page.until(`return /of the picture is empty/.test(document.body.textContent)`, 'the empty pixels are found');
     await page.chord([Key.CONTROL], 'z');
     await page.chord([Key.CONTROL], 'z');

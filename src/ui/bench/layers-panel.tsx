@@ -140,7 +140,6 @@ export function LayersPanel({
           <li key={matte.id} className={matte.id === matteId ? 'bg-sheet' : ''}>
             <button
               type="button"
-              aria-label={matte.name}
               aria-pressed={matte.id === matteId}
               className="block w-full px-3.5 py-1.5 text-left"
               onClick={() => onSelectMatte(matte.id)}
