@@ -57,13 +57,15 @@ export function useStrokeTools(
   matte: Matte | null,
   side: LayerSource,
 ): StrokeTools | null {
-  const { store, cutter, frames: drawn } = useTools();
+  const { store, cutter } = useTools();
   const [mode, setMode] = useState<BrushMode>('keep');
   const [brush, setBrush] = useState(14);
   const [live, setLive] = useState<{ key: string; coverage: StoredCoverage; stroke: Stroke | null } | null>(null);
   const [stored, setStored] = useState<{ key: string; coverage: StoredCoverage | null } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const newest = useRef(0);
+  /** What had been carried to a frame before a hand corrected it. */
+  const base = useRef<{ readonly key: string; readonly coverage: Promise<StoredCoverage | null> } | null>(null);
   const painted = matte?.painted !== undefined;
   const medium = mediumOf(media, placed[side]);
   const { mediumFrame } = matteSpace(film, media, placed, side, frame);
@@ -80,6 +82,10 @@ export function useStrokeTools(
 
   // what the server has here
   const version = here?.version ?? 0;
+  const carriedVersion = here?.origin === 'hand' ? 'by hand' : version;
+  useEffect(() => {
+    if (carriedVersion !== 'by hand') base.current = null;
+  }, [carriedVersion]);
   useEffect(() => {
     if (!painted || matteId === null || mediumFrame === null) return;
     let wanted = true;
@@ -100,7 +106,13 @@ export function useStrokeTools(
   const cut = useCallback(
     async (what: Strokes, quick: boolean): Promise<StoredCoverage | null> => {
       if (matteId === null || mediumFrame === null || medium === null) return null;
-      const prior = await store.coverage(matteId, mediumFrame, 'base');
+      // asked once a frame, not with every move of the pointer
+      if (base.current?.key !== key) base.current = { key, coverage: store.coverage(matteId, mediumFrame, 'base') };
+      const asked = base.current;
+      const prior = await asked.coverage.catch((error: unknown) => {
+        if (base.current === asked) base.current = null; // asked again with the next stroke
+        throw error;
+      });
       const facts = store.snapshot().media.get(medium.id);
       if (facts === undefined) return null;
       return cutter.cut({
@@ -118,7 +130,7 @@ export function useStrokeTools(
         quick,
       });
     },
-    [store, cutter, matteId, mediumFrame, medium],
+    [store, cutter, matteId, mediumFrame, medium, key],
   );
 
   // strokes that changed, by painting or by undo, are cut again and stored
@@ -249,7 +261,6 @@ export function useStrokeTools(
     },
     forgetCarried() {
       void store.ask(`mattes/${matte.id}`, { do: 'forget carried' });
-      drawn.forgetMatte(matte.id);
     },
   };
 }
