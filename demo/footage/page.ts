@@ -1,18 +1,21 @@
 // Runs in the browser that renders: poses a shot, exposes it and hands pictures back as PNG data.
 import * as THREE from 'three';
-import { RoomEnvironment } from 'three/examples/jsm/environments/RoomEnvironment.js';
-import { FilmCamera, projectPoint, type Shot } from './parts/camera-film';
-import { shopPan } from './shots/shop-pan';
-import { streetTram } from './shots/street-tram';
+import { FilmCamera, mirrorRoom, projectPoint, type Shot } from './parts/camera-film';
+import { SHOTS } from './shots/all';
 
-const SHOTS: Record<string, () => Shot> = { 'street-tram': streetTram, 'shop-pan': shopPan };
+/** Where the camera stood: metres, unit quaternion (x, y, z, w), looking along its −z. */
+interface CameraTruth {
+  position: number[];
+  rotation: number[];
+  verticalFovDegrees: number;
+}
 
 interface Footage {
   shots: string[];
   open(name: string, scale: number): Promise<number>;
   expose(frame: number, samples: number | null): string;
   matte(frame: number, samples: number | null): string | null;
-  points(frame: number): Record<string, [number, number]>;
+  truth(frame: number): { points: Record<string, [number, number]>; camera: CameraTruth };
 }
 declare global {
   interface Window {
@@ -36,16 +39,9 @@ window.footage = {
     const make = SHOTS[name];
     if (make === undefined) throw new Error(`no shot ${name}`);
     shot = make();
-    const room = new THREE.PMREMGenerator(camera.renderer).fromScene(new RoomEnvironment(), 0.06).texture;
-    shot.scene.environment = room;
-    shot.scene.environmentIntensity = 0.05;
-    shot.scene.traverse((o) => {
-      // metal and varnish mirror the room; clear glass only a little, or it turns to milk
-      if (!(o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial)) return;
-      if (o.material.metalness <= 0.5 && !(o.material instanceof THREE.MeshPhysicalMaterial)) return;
-      o.material.envMap = room;
-      o.material.envMapIntensity = o.material.transparent ? 0.1 : 0.4;
-    });
+    mirrorRoom(shot.scene, camera.renderer);
+    shot.pose(0);
+    shot.prepare?.(camera);
     return shot.frames;
   },
   expose(frame, samples) {
@@ -59,11 +55,20 @@ window.footage = {
     camera.exposeMatte(shot, frame, samples ?? shot.samplesAt(frame));
     return canvas.toDataURL('image/png');
   },
-  points(frame) {
+  truth(frame) {
     const { shot } = opened();
     shot.pose(frame);
-    shot.camera.clearViewOffset();
-    shot.camera.updateMatrixWorld();
-    return Object.fromEntries(Object.entries(shot.points()).map(([name, p]) => [name, projectPoint(p, shot.camera)]));
+    const { camera } = shot;
+    camera.clearViewOffset();
+    camera.updateMatrixWorld();
+    const rounded = (n: number): number => Math.round(n * 1e6) / 1e6;
+    return {
+      points: Object.fromEntries(Object.entries(shot.points()).map(([name, p]) => [name, projectPoint(p, camera)])),
+      camera: {
+        position: [rounded(camera.position.x), rounded(camera.position.y), rounded(camera.position.z)],
+        rotation: [camera.quaternion.x, camera.quaternion.y, camera.quaternion.z, camera.quaternion.w].map(rounded),
+        verticalFovDegrees: camera.fov,
+      },
+    };
   },
 };

@@ -1,6 +1,7 @@
 #!/usr/bin/env node
 // Renders the demo film's shots to frames, and frames to media and truth. Parts already on disk are kept.
 //   node demo/footage/render.mjs still SHOT FRAME OUT.png [--samples N] [--scale 0.5]
+//   node demo/footage/render.mjs truth SHOT                  points and camera only → demo/truth/SHOT.points.json
 //   node demo/footage/render.mjs shot SHOT [--work DIR]      frames → demo/media/SHOT.webm, demo/truth/SHOT.*
 import { spawnSync } from 'node:child_process';
 import { createServer } from 'node:http';
@@ -76,23 +77,41 @@ function ffmpeg(...args) {
 
 const MAX_MEDIA_BYTES = 4_000_000;
 
+/** The sound of a shot, made by demo/sound/make.mjs, or null for a silent one. */
+function soundOf(shot) {
+  const file = join(root, '.run/sound', `${shot}.wav`);
+  if (existsSync(file)) return file;
+  if (existsSync(join(root, 'demo/truth', `${shot}.speech.json`))) throw new Error(`${shot} speaks: run node demo/sound/make.mjs first`);
+  return null;
+}
+
 function encodePictures(pattern, output, crf) {
+  const sound = soundOf(name);
+  const heard = sound === null ? [] : ['-i', sound, '-c:a', 'libopus', '-b:a', '96k', '-shortest'];
   const vp9 = ['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', String(crf), '-deadline', 'good', '-cpu-used', '2', '-row-mt', '1', '-g', '48'];
   const tags = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
-  ffmpeg('-framerate', '24', '-i', pattern, '-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p', ...vp9, ...tags, output);
+  const toVideo = 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p';
+  ffmpeg('-framerate', '24', '-i', pattern, ...heard, '-vf', toVideo, ...vp9, ...tags, output);
+}
+
+const truthFile = (ending) => join(root, 'demo/truth', `${name}.${ending}`);
+
+/** Named points and the camera of every frame, as the text of a truth file. */
+async function truthOf(call, frames) {
+  const all = await call('return Array.from({ length: arguments[0] }, (_, frame) => window.footage.truth(frame))', frames);
+  const lines = (key) => all.map((one) => JSON.stringify(one[key])).join(',\n');
+  return `{"framesPerSecond":24,"width":1280,"height":720,"points":[\n${lines('points')}\n],"cameras":[\n${lines('camera')}\n]}\n`;
 }
 
 async function renderShot(workDir) {
   mkdirSync(workDir, { recursive: true });
   const frameFile = (kind, frame) => join(workDir, `${kind}-${String(frame).padStart(5, '0')}.png`);
-  const pointsFile = join(workDir, 'points.json');
   let hasMatte = false;
   await withPage(async (call) => {
     const frames = await call('return window.footage.open(arguments[0], 1)', name);
-    const points = [];
+    const truth = await truthOf(call, frames);
     const began = Date.now();
     for (let frame = 0, made = 0; frame < frames; frame++) {
-      points.push(await call('return window.footage.points(arguments[0])', frame));
       if (!existsSync(frameFile('picture', frame))) {
         savePng(frameFile('picture', frame), await call('return window.footage.expose(arguments[0], null)', frame));
         made++;
@@ -104,7 +123,7 @@ async function renderShot(workDir) {
       hasMatte = existsSync(frameFile('matte', frame));
       console.log(`${name} ${frame + 1}/${frames}, ${((Date.now() - began) / 1000 / Math.max(1, made)).toFixed(1)} s a frame`);
     }
-    writeFileSync(pointsFile, JSON.stringify({ framesPerSecond: 24, width: 1280, height: 720, points }));
+    writeFileSync(truthFile('points.json'), truth);
   });
   const media = join(root, 'demo/media', `${name}.webm`);
   for (const crf of [24, 27, 30, 33]) {
@@ -125,9 +144,8 @@ async function renderShot(workDir) {
       '3',
       '-g',
       '1',
-      join(root, 'demo/truth', `${name}.matte.mkv`),
+      truthFile('matte.mkv'),
     );
-  writeFileSync(join(root, 'demo/truth', `${name}.points.json`), readFileSync(pointsFile));
 }
 
 if (verb === 'still') {
@@ -144,9 +162,14 @@ if (verb === 'still') {
       console.log(`frame ${one}: ${Date.now() - began} ms`);
     }
   });
+} else if (verb === 'truth') {
+  await withPage(async (call) => {
+    const frames = await call('return window.footage.open(arguments[0], 0.25)', name);
+    writeFileSync(truthFile('points.json'), await truthOf(call, frames));
+  });
 } else if (verb === 'shot') {
   await renderShot(option('--work', join(root, '.run/footage', name)));
 } else {
-  console.error('usage: render.mjs still SHOT FRAME OUT.png | shot SHOT');
+  console.error('usage: render.mjs still SHOT FRAME[,FRAME…] OUT-%.png | truth SHOT | shot SHOT');
   process.exit(2);
 }

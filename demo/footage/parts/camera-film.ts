@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { RoomEnvironment } from 'three/examples/jsm/environments/RoomEnvironment.js';
 
 export const FRAME_WIDTH = 1280;
 export const FRAME_HEIGHT = 720;
@@ -10,8 +11,12 @@ export interface Shot {
   readonly frames: number;
   readonly scene: THREE.Scene;
   readonly camera: THREE.PerspectiveCamera;
+  /** Draws what is drawn once for the whole shot, out-of-focus backgrounds for instance. */
+  readonly prepare?: (film: FilmCamera) => void;
   /** Poses everything, the camera too, at `frame`. */
   pose(frame: number): void;
+  /** Draws what another picture of the scene needs, the view through a lens for instance; the camera stands as for this sample. */
+  readonly beforeSample?: (film: FilmCamera) => void;
   /** What the subject matte shows white. */
   readonly subject: THREE.Object3D | null;
   /** Shutter samples for a frame; more where things move fast. */
@@ -22,7 +27,7 @@ export interface Shot {
   /** Distance of sharp focus in metres and radius of the lens in metres (0: everything is sharp). */
   readonly focus: number;
   readonly lensRadius: number;
-  /** Named points in the world, written as truth in pixels. */
+  /** Named points in the world at the frame last posed, written as truth in pixels. */
   points(): Record<string, THREE.Vector3>;
 }
 
@@ -81,7 +86,7 @@ function halton(index: number, base: number): number {
 /** Exposes frames of a shot: shutter, lens and pixel samples together, then glow, tone curve and grain. */
 export class FilmCamera {
   readonly renderer: THREE.WebGLRenderer;
-  private readonly scale: number;
+  readonly scale: number;
   private readonly target: THREE.WebGLRenderTarget;
   private readonly sum: THREE.WebGLRenderTarget;
   private readonly glows: THREE.WebGLRenderTarget[];
@@ -106,6 +111,7 @@ export class FilmCamera {
     this.renderer.setSize(FRAME_WIDTH * scale, FRAME_HEIGHT * scale, false);
     this.renderer.shadowMap.enabled = true;
     this.renderer.shadowMap.type = THREE.PCFSoftShadowMap;
+    this.renderer.shadowMap.autoUpdate = false;
     this.renderer.toneMapping = THREE.NoToneMapping;
     this.renderer.outputColorSpace = THREE.LinearSRGBColorSpace;
     this.renderer.autoClear = false;
@@ -115,6 +121,43 @@ export class FilmCamera {
     this.target = new THREE.WebGLRenderTarget(width, height, { ...options, samples: 0 });
     this.sum = new THREE.WebGLRenderTarget(width, height, { ...options, type: THREE.FloatType, depthBuffer: false });
     this.glows = [4, 4, 8, 8, 16, 16].map((d) => new THREE.WebGLRenderTarget(width / d, height / d, { ...options, depthBuffer: false }));
+  }
+
+  /**
+   * Draws `scene` once through `lens`, out of focus, and gives the picture: a background for a whole shot.
+   * @param focus distance of sharp focus in metres; @param lensRadius in metres; @param samples places on the lens
+   */
+  bake(scene: THREE.Scene, lens: THREE.PerspectiveCamera, focus: number, lensRadius: number, samples: number): THREE.Texture {
+    const size = { width: Math.round(960 * this.scale), height: Math.round(540 * this.scale) };
+    const options = { type: THREE.HalfFloatType, generateMipmaps: false };
+    const one = new THREE.WebGLRenderTarget(size.width, size.height, options);
+    const all = new THREE.WebGLRenderTarget(size.width, size.height, { ...options, depthBuffer: false });
+    this.renderer.setRenderTarget(all);
+    this.renderer.setClearColor(0, 1);
+    this.renderer.clear();
+    const metresToPixels = size.height / (2 * focus * Math.tan((lens.fov * Math.PI) / 360));
+    const at = lens.position.clone();
+    for (let s = 0; s < samples; s++) {
+      const angle = 2.399963 * s; // golden angle: even cover of the lens
+      const radius = lensRadius * Math.sqrt((s + 0.5) / samples);
+      const [dx, dy] = [radius * Math.cos(angle), radius * Math.sin(angle)];
+      lens.position.copy(at);
+      lens.translateX(dx);
+      lens.translateY(dy);
+      lens.setViewOffset(size.width, size.height, -dx * metresToPixels, dy * metresToPixels, size.width, size.height);
+      lens.updateMatrixWorld();
+      this.renderer.shadowMap.needsUpdate = s === 0;
+      this.renderer.setRenderTarget(one);
+      this.renderer.clear();
+      this.renderer.render(scene, lens);
+      this.add.uniforms.picture!.value = one.texture;
+      this.add.uniforms.weight!.value = 1 / samples;
+      this.draw(this.add, all);
+    }
+    lens.position.copy(at);
+    lens.clearViewOffset();
+    one.dispose();
+    return all.texture;
   }
 
   /** Draws `frame` of `shot` to the canvas as a finished picture. */
@@ -138,14 +181,22 @@ export class FilmCamera {
     this.draw(this.finish, null);
   }
 
-  /** Draws the coverage of the subject at `frame` to the canvas, white on black, with the same samples. */
+  /**
+   * Draws the coverage of the subject at `frame` to the canvas, white on black, with the same samples.
+   * Points and whatever is marked `userData.veil` (thin cloud, smoke) cover nothing.
+   */
   exposeMatte(shot: Shot, frame: number, samples: number): void {
-    const white = new THREE.MeshBasicMaterial({ color: 0xffffff });
-    const black = new THREE.MeshBasicMaterial({ color: 0x000000 });
+    const white = new THREE.MeshBasicMaterial({ color: 0xffffff, side: THREE.DoubleSide });
+    const black = new THREE.MeshBasicMaterial({ color: 0x000000, side: THREE.DoubleSide });
+    const hidden: THREE.Object3D[] = [];
     const kept = new Map<THREE.Mesh, THREE.Material | THREE.Material[]>();
     const inSubject = new Set<THREE.Object3D>();
     shot.subject?.traverse((o) => inSubject.add(o));
     shot.scene.traverse((o) => {
+      if (o.visible && (o instanceof THREE.Points || o.userData.veil === true)) {
+        o.visible = false;
+        hidden.push(o);
+      }
       if (!(o instanceof THREE.Mesh)) return;
       const mesh = o as THREE.Mesh;
       kept.set(mesh, mesh.material);
@@ -160,6 +211,7 @@ export class FilmCamera {
     shot.scene.background = background;
     shot.scene.fog = fog;
     for (const [mesh, material] of kept) mesh.material = material;
+    for (const object of hidden) object.visible = true;
     this.copy.uniforms.picture!.value = this.sum.texture;
     this.draw(this.copy, null);
   }
@@ -189,6 +241,8 @@ export class FilmCamera {
         height,
       );
       camera.updateMatrixWorld();
+      this.renderer.shadowMap.needsUpdate = s === 0; // shadows stand still while the shutter is open
+      shot.beforeSample?.(this);
       this.renderer.setRenderTarget(this.target);
       this.renderer.setClearColor(0, 1);
       this.renderer.clear();
@@ -217,5 +271,19 @@ export class FilmCamera {
 /** Where a world point lands in the 1280×720 picture, in pixels, pixel centres at +0.5. */
 export function projectPoint(point: THREE.Vector3, camera: THREE.PerspectiveCamera): [number, number] {
   const p = point.clone().project(camera);
-  return [((p.x + 1) / 2) * FRAME_WIDTH, ((1 - p.y) / 2) * FRAME_HEIGHT];
+  const thousandth = (n: number): number => Math.round(n * 1000) / 1000;
+  return [thousandth(((p.x + 1) / 2) * FRAME_WIDTH), thousandth(((1 - p.y) / 2) * FRAME_HEIGHT)];
+}
+
+/** Metal and varnish of `scene` mirror a lit room; clear glass only a little, or it turns to milk. */
+export function mirrorRoom(scene: THREE.Scene, renderer: THREE.WebGLRenderer): void {
+  const room = new THREE.PMREMGenerator(renderer).fromScene(new RoomEnvironment(), 0.06).texture;
+  scene.environment = room;
+  scene.environmentIntensity = 0.05;
+  scene.traverse((o) => {
+    if (!(o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial)) return;
+    if (o.material.metalness <= 0.5 && !(o.material instanceof THREE.MeshPhysicalMaterial)) return;
+    o.material.envMap = room;
+    o.material.envMapIntensity = o.material.transparent ? 0.1 : 0.4;
+  });
 }

@@ -109,10 +109,10 @@ export interface ClockStuff {
   readonly glass: THREE.MeshPhysicalMaterial;
 }
 
-/** Materials shared by all clocks of a scene. */
-export function clockStuff(): ClockStuff {
+/** Materials shared by all clocks of a scene; dials painted `dialSize` pixels wide. */
+export function clockStuff(dialSize = 512): ClockStuff {
   const dial = (seed: number, tint: string): THREE.MeshStandardMaterial =>
-    new THREE.MeshStandardMaterial({ map: dialTexture(seed, tint), roughness: 0.6 });
+    new THREE.MeshStandardMaterial({ map: dialTexture(seed, tint, dialSize), roughness: 0.6 });
   return {
     brass: materialOf(brass(5), 1, 1, { metalness: 0.9 }),
     woods: [
@@ -142,7 +142,7 @@ function shadowed<T extends THREE.Object3D>(object: T): T {
 }
 
 /** A dial of radius `r` facing +z with rim and hands, set to `hours`. */
-function face(stuff: ClockStuff, r: number, kind: number, hours: number): Clock {
+export function makeFace(stuff: ClockStuff, r: number, kind: number, hours: number): Clock {
   const body = new THREE.Group();
   const plate = new THREE.Mesh(new THREE.CircleGeometry(r, 64), stuff.dials[kind % stuff.dials.length]);
   const profile = [
@@ -153,7 +153,9 @@ function face(stuff: ClockStuff, r: number, kind: number, hours: number): Clock 
     [1.15, -0.02],
     [1.12, -0.08],
   ].map(([x, y]) => new THREE.Vector2(x! * r, y! * r));
-  const rim = new THREE.Mesh(new THREE.LatheGeometry(profile, 72), stuff.brass);
+  const rimBrass = stuff.brass.clone();
+  rimBrass.side = THREE.DoubleSide;
+  const rim = new THREE.Mesh(new THREE.LatheGeometry(profile, 72), rimBrass);
   rim.rotation.x = Math.PI / 2;
   const hand = (length: number, width: number, z: number): THREE.Mesh => {
     const shape = new THREE.Shape();
@@ -168,7 +170,7 @@ function face(stuff: ClockStuff, r: number, kind: number, hours: number): Clock 
   };
   const hour = hand(0.52 * r, 0.045 * r, 0.03 * r);
   const minute = hand(0.84 * r, 0.032 * r, 0.05 * r);
-  const boss = new THREE.Mesh(new THREE.CylinderGeometry(0.05 * r, 0.06 * r, 0.09 * r, 24), stuff.brass);
+  const boss = new THREE.Mesh(new THREE.CylinderGeometry(0.05 * r, 0.06 * r, 0.16 * r, 24), stuff.brass);
   boss.rotation.x = Math.PI / 2;
   body.add(plate, rim, hour, minute, boss);
   return {
@@ -224,7 +226,7 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       top.rotation.x = -Math.PI / 2;
       top.position.y = 0.64 * height;
       body.add(top);
-      clock = place(face(stuff, 0.31 * height, 0, hours), 0.55 * height, 0.175 * height);
+      clock = place(makeFace(stuff, 0.31 * height, 0, hours), 0.55 * height, 0.175 * height);
       break;
     }
     case 1: {
@@ -243,7 +245,7 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
         leg.rotation.z = side * 0.5;
         body.add(bell, leg);
       }
-      clock = place(face(stuff, 0.93 * r, 2, hours), 0.46 * height, 0.27 * r);
+      clock = place(makeFace(stuff, 0.93 * r, 2, hours), 0.46 * height, 0.27 * r);
       break;
     }
     case 2: {
@@ -259,7 +261,7 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       const pane = new THREE.Mesh(new THREE.PlaneGeometry(0.8 * w, 0.42 * height), stuff.glass);
       pane.position.set(0, 0.33 * height, 0.16 * w);
       body.add(pane);
-      clock = place(face(stuff, 0.37 * w, 1, hours), 0.76 * height, 0.15 * w);
+      clock = place(makeFace(stuff, 0.37 * w, 1, hours), 0.76 * height, 0.15 * w);
       break;
     }
     case 3: {
@@ -280,7 +282,7 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
         body.add(wheel);
       }
       body.add(foot, dome);
-      clock = place(face(stuff, 0.56 * r, 0, hours), 0.6 * height, 0.05 * r);
+      clock = place(makeFace(stuff, 0.56 * r, 0, hours), 0.6 * height, 0.05 * r);
       break;
     }
     default: {
@@ -292,7 +294,7 @@ export function makeClock(stuff: ClockStuff, kind: number, height: number, seed:
       const handle = new THREE.Mesh(new THREE.TorusGeometry(0.13 * w, 0.02 * w, 10, 32, Math.PI), stuff.brass);
       handle.position.y = 0.88 * height;
       body.add(handle);
-      clock = place(face(stuff, 0.4 * w, 2, hours), 0.47 * height, 0.215 * w);
+      clock = place(makeFace(stuff, 0.4 * w, 2, hours), 0.47 * height, 0.215 * w);
     }
   }
   shadowed(body);

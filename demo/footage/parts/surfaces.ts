@@ -22,7 +22,7 @@ function textureOf(size: number, data: Uint8Array<ArrayBuffer>, colour: boolean)
   texture.magFilter = THREE.LinearFilter;
   texture.minFilter = THREE.LinearMipmapLinearFilter;
   texture.generateMipmaps = true;
-  texture.anisotropy = 8;
+  texture.anisotropy = 2;
   if (colour) texture.colorSpace = THREE.SRGBColorSpace;
   texture.needsUpdate = true;
   return texture;
@@ -157,5 +157,23 @@ export function materialOf(
     roughnessMap: repeat(surface.roughnessMap),
     roughness: 1,
     ...extra,
+  });
+}
+
+/** The same material with its grain turned to run up instead of across. */
+export function upright(material: THREE.MeshStandardMaterial): THREE.MeshStandardMaterial {
+  for (const texture of [material.map, material.normalMap, material.roughnessMap]) if (texture !== null) texture.rotation = Math.PI / 2;
+  return material;
+}
+
+/** Woven cloth, worn lighter in places. */
+export function cloth(seed: number, base: Rgb): Surface {
+  return paintSurface(512, 3, (u, v) => {
+    const warp = Math.sin(u * 512 * 0.8) * Math.sin(v * 512 * 0.8 + Math.PI * Math.floor(u * 65));
+    const broad = fractal(u, v, 4, 5, seed);
+    const lint = fractal(u, v, 96, 2, seed + 5);
+    const worn = smooth(0.5, 0.8, fractal(u, v, 5, 4, seed + 9));
+    const tone = 0.72 + 0.3 * broad + 0.1 * warp + 0.14 * (lint - 0.5) + 0.2 * worn;
+    return { colour: [base[0] * tone, base[1] * tone, base[2] * tone], height: 0.35 * warp + 0.3 * lint, rough: 0.9 + 0.08 * lint };
   });
 }

@@ -1,11 +1,10 @@
 import * as THREE from 'three';
 import { RoundedBoxGeometry } from 'three/examples/jsm/geometries/RoundedBoxGeometry.js';
 import type { Shot } from '../parts/camera-film';
-import { clockStuff, makeClock, type Clock } from '../parts/clocks';
+import { clockStuff } from '../parts/clocks';
 import { seededRandom, wander } from '../parts/noise';
-import { materialOf, plaster, wood } from '../parts/surfaces';
-
-const SHELVES = [0.86, 1.42, 1.93];
+import { SHELF_HEIGHTS, shelfWall } from '../parts/shelf-wall';
+import { materialOf, wood } from '../parts/surfaces';
 
 /** Along the shelves of clocks in the mender's shop. */
 export function shopPan(): Shot {
@@ -14,53 +13,10 @@ export function shopPan(): Shot {
   const camera = new THREE.PerspectiveCamera(33, 16 / 9, 0.05, 30);
   const random = seededRandom(311);
 
-  const wall = new THREE.Mesh(new THREE.PlaneGeometry(9, 4), materialOf(plaster(33, [0.42, 0.35, 0.25]), 3, 1.4));
-  wall.position.set(1, 1.5, -0.42);
-  scene.add(wall);
-  const planks = materialOf(wood(35, [0.4, 0.23, 0.12], [0.2, 0.1, 0.055]), 3, 0.4);
-  const upright = materialOf(wood(36, [0.36, 0.2, 0.11], [0.18, 0.09, 0.05]), 0.6, 2);
-  for (const y of [0.3, ...SHELVES]) {
-    const shelf = new THREE.Mesh(new RoundedBoxGeometry(8, 0.045, 0.52, 2, 0.01), planks);
-    shelf.position.set(1, y - 0.0225, -0.14);
-    scene.add(shelf);
-  }
-  for (const x of [-2.6, -0.55, 1.5, 3.55]) {
-    const post = new THREE.Mesh(new RoundedBoxGeometry(0.07, 3, 0.5, 2, 0.01), upright);
-    post.position.set(x, 1.4, -0.15);
-    scene.add(post);
-  }
-  const stuff = clockStuff();
-  const clocks: Clock[] = [];
-  SHELVES.slice(0, 3).forEach((y, row) => {
-    for (let x = -2.4, i = 0; x < 3.4; i++) {
-      const kind = Math.floor(5 * random());
-      const height = (row === 2 ? 0.34 : 0.4) + 0.09 * random();
-      const width = [0.98, 0.86, 0.56, 0.8, 0.82][kind]! * height;
-      x += width / 2 + 0.03 + 0.06 * random();
-      if ([-2.6, -0.55, 1.5, 3.55].some((post) => Math.abs(post - x) < width / 2 + 0.05)) {
-        x += width / 2 + 0.08;
-        continue;
-      }
-      const clock = makeClock(stuff, kind, height, 500 + 40 * row + i);
-      clock.body.position.set(x, y, -0.16 + 0.1 * random());
-      clock.body.rotation.y = 0.35 * (random() - 0.5);
-      scene.add(clock.body);
-      clocks.push(clock);
-      x += width / 2;
-      if (random() < 0.35) {
-        const book = new THREE.Mesh(
-          new RoundedBoxGeometry(0.035 + 0.02 * random(), 0.2 + 0.06 * random(), 0.17, 2, 0.006),
-          new THREE.MeshStandardMaterial({ color: [0x5a2a20, 0x2a3a34, 0x6a5a36, 0x33304a][Math.floor(4 * random())]!, roughness: 0.8 }),
-        );
-        book.position.set(x + 0.04, y + 0.115, -0.1);
-        book.rotation.z = 0.06 * (random() - 0.5);
-        scene.add(book);
-        x += 0.08;
-      }
-    }
-  });
+  const timber = wood(35, [0.4, 0.23, 0.12], [0.2, 0.1, 0.055]);
+  const clocks = shelfWall(scene, clockStuff(), timber, random);
   // the worktop in front, out of focus: bottle, lamp, jar
-  const counter = new THREE.Mesh(new RoundedBoxGeometry(8, 0.08, 0.5, 2, 0.02), planks);
+  const counter = new THREE.Mesh(new RoundedBoxGeometry(8, 0.08, 0.5, 2, 0.02), materialOf(timber, 3, 0.4));
   counter.position.set(1, 0.76, 1.2);
   scene.add(counter);
   const bottle = (x: number, colour: number): void => {
@@ -128,8 +84,8 @@ export function shopPan(): Shot {
       for (const clock of clocks) clock.tick(frame / 24);
     },
     points: () => ({
-      'shelf left end': new THREE.Vector3(-0.55, SHELVES[1], 0.1),
-      'shelf right end': new THREE.Vector3(1.5, SHELVES[1], 0.1),
+      'shelf left end': new THREE.Vector3(-0.55, SHELF_HEIGHTS[1], 0.1),
+      'shelf right end': new THREE.Vector3(1.5, SHELF_HEIGHTS[1], 0.1),
     }),
   };
 }
