@@ -1,5 +1,4 @@
 // Runs in the browser that renders: poses a shot, exposes it and hands pictures back as PNG data.
-import * as THREE from 'three';
 import { FilmCamera, mirrorRoom, projectPoint, type Shot } from './parts/camera-film';
 import { SHOTS } from './shots/all';
 

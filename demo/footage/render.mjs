@@ -2,7 +2,8 @@
 // Renders the demo film's shots to frames, and frames to media and truth. Parts already on disk are kept.
 //   node demo/footage/render.mjs still SHOT FRAME OUT.png [--samples N] [--scale 0.5]
 //   node demo/footage/render.mjs truth SHOT                  points and camera only → demo/truth/SHOT.points.json
-//   node demo/footage/render.mjs shot SHOT [--work DIR]      frames → demo/media/SHOT.webm, demo/truth/SHOT.*
+//   node demo/footage/render.mjs shot SHOT [--work DIR] [--scale 0.75]     frames → demo/media/SHOT.webm, demo/truth/SHOT.*
+// A scale below 1 renders smaller pictures, enlarged in the end: a half-lit sky does not need every pixel.
 import { spawnSync } from 'node:child_process';
 import { createServer } from 'node:http';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
@@ -90,7 +91,7 @@ function encodePictures(pattern, output, crf) {
   const heard = sound === null ? [] : ['-i', sound, '-c:a', 'libopus', '-b:a', '96k', '-shortest'];
   const vp9 = ['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', String(crf), '-deadline', 'good', '-cpu-used', '2', '-row-mt', '1', '-g', '48'];
   const tags = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
-  const toVideo = 'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p';
+  const toVideo = 'scale=1280:720:flags=lanczos:out_color_matrix=bt709:out_range=tv,format=yuv420p';
   ffmpeg('-framerate', '24', '-i', pattern, ...heard, '-vf', toVideo, ...vp9, ...tags, output);
 }
 
@@ -108,7 +109,7 @@ async function renderShot(workDir) {
   const frameFile = (kind, frame) => join(workDir, `${kind}-${String(frame).padStart(5, '0')}.png`);
   let hasMatte = false;
   await withPage(async (call) => {
-    const frames = await call('return window.footage.open(arguments[0], 1)', name);
+    const frames = await call('return window.footage.open(arguments[0], arguments[1])', name, Number(option('--scale', '1')));
     const truth = await truthOf(call, frames);
     const began = Date.now();
     for (let frame = 0, made = 0; frame < frames; frame++) {

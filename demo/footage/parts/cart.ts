@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import { seededRandom } from './noise';
-import { put, slab, tube, turned } from './shapes';
+import { put, slab, turned } from './shapes';
 import { brass, materialOf, paint, wood } from './surfaces';
 
 const WHEEL_RADIUS = 0.36;
