@@ -39,6 +39,7 @@ export function threeLayers(width: number, height: number): FramePlan {
     kind: 'outline',
     points: roundOutline(radius),
     side: 'inside',
+    combine: 'intersect',
     growPx: 0,
     featherPx,
     matrix: IDENTITY,

@@ -73,9 +73,25 @@ const track = Joi.object({
     .required(),
 });
 
+const share = Joi.number().min(0).max(1).required();
+const cleaning = { cleanBlack: share, cleanWhite: share };
+const byte = Joi.number().min(0).max(255).required();
+const matteKey = Joi.alternatives(
+  Joi.object({ kind: Joi.string().valid('brightness').required(), threshold: channel.required(), softness: share, ...cleaning }),
+  Joi.object({
+    kind: Joi.string().valid('colour').required(),
+    colour: Joi.array().ordered(byte, byte, byte).length(3).required(),
+    tolerance: share,
+    softness: share,
+    spill: share,
+    ...cleaning,
+  }),
+);
+
 const matteUse = Joi.object({
   matteId: id.required(),
   side: Joi.string().valid('inside', 'outside').required(),
+  combine: Joi.string().valid('intersect', 'add', 'subtract'),
   growPx: number.required(),
   featherPx: number.min(0).required(),
 });
@@ -133,6 +149,7 @@ const film = Joi.object({
         painted: Joi.array()
           .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required() }))
           .custom(risingFrames),
+        key: matteKey,
         trackId: id,
       }),
     )

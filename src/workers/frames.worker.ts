@@ -2,7 +2,7 @@
 import { createImage, shrinkImage, type Image } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/stored-coverage';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
-import type { FramePlan, PictureRef, PlannedCoverage } from '../core/render/plan';
+import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/render/plan';
 import type { Drawing } from '../core/render/views';
 import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
@@ -101,7 +101,7 @@ async function draw({ drawing, width, height, lane }: DrawRequest): Promise<Imag
   const pictures = await gather(drawing, lane === 'thumb');
   const mattes = await gatherCoverages(drawing);
   const out = createImage(width, height);
-  if (drawing.kind === 'matte') paintMatte(compositor, drawing.plan, mattes, out);
+  if (drawing.kind === 'matte') paintMatte(compositor, drawing.plan, pictures, mattes, out);
   else compositor.draw(drawing.plan, pictures, out, mattes);
   if (drawing.kind === 'difference') {
     const other = createImage(width, height);
@@ -122,10 +122,8 @@ function compositorFor(width: number, height: number): Compositor {
 
 async function gather(drawing: Drawing, thumb: boolean): Promise<PictureSource> {
   const found = new Map<string, Image>();
-  if (drawing.kind !== 'matte') {
-    const layers = [...drawing.plan.layers, ...(drawing.kind === 'difference' ? drawing.other.layers : [])];
-    for (const { picture } of layers) found.set(keyOf(picture), found.get(keyOf(picture)) ?? (await pictureOf(picture, thumb)));
-  }
+  const needed = [...picturesOf(drawing.plan), ...(drawing.kind === 'difference' ? picturesOf(drawing.other) : [])];
+  for (const ref of needed) if (!found.has(keyOf(ref))) found.set(keyOf(ref), await pictureOf(ref, thumb));
   return (ref) => found.get(keyOf(ref)) ?? null;
 }
 
@@ -182,9 +180,9 @@ async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
 }
 
 /** White where the layer stays. Without any matte there is nothing to show but white. */
-function paintMatte(compositor: Compositor, plan: FramePlan, mattes: CoverageSource, out: Image): void {
+function paintMatte(compositor: Compositor, plan: FramePlan, pictures: PictureSource, mattes: CoverageSource, out: Image): void {
   const coverage = new Uint8Array(out.width * out.height);
-  compositor.drawMattes(plan, plan.layers[0]?.mattes ?? [], coverage, mattes);
+  compositor.drawMattes(plan, plan.layers[0]?.mattes ?? [], pictures, coverage, mattes);
   for (let i = 0, o = 0; i < coverage.length; i++, o += 4) {
     out.data[o] = out.data[o + 1] = out.data[o + 2] = coverage[i]!;
     out.data[o + 3] = 255;

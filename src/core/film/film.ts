@@ -1,4 +1,5 @@
 import type { Rational } from '../geometry/rational';
+import type { MatteKey } from '../matte/key';
 import type { Outline } from '../matte/outline';
 import type { Strokes } from '../matte/strokes';
 import type { Channel } from '../motion/curve';
@@ -31,10 +32,15 @@ export interface Shot {
 
 export type Side = 'inside' | 'outside';
 
+/** How a matte joins those before it: only what both cover, what either covers, or what they cover without it. */
+export type Combining = 'intersect' | 'add' | 'subtract';
+
 /** A matte as one layer uses it: which side of it stays, and how its edge is drawn (medium pixels). */
 export interface MatteUse {
   readonly matteId: string;
   readonly side: Side;
+  /** Of no meaning for the first of a layer; 'intersect' unless said. */
+  readonly combine?: Combining;
   readonly growPx: number;
   readonly featherPx: number;
 }
@@ -47,6 +53,7 @@ export interface Layer {
   readonly name: string;
   readonly source: LayerSource;
   readonly visible: boolean;
+  /** Combined in this order. */
   readonly mattes: readonly MatteUse[];
   /** 0..1 */
   readonly opacity: Channel;
@@ -85,7 +92,8 @@ export interface FrameStrokes extends Strokes {
 
 /**
  * A coverage source that belongs to a medium, in medium frames; every join that shows the medium may use it. With
- * `painted` it is cut from strokes and carried, and its coverage is stored frame by frame; else the outline draws it.
+ * `painted` it is cut from strokes and carried, and its coverage is stored frame by frame; with `key` it is drawn from the
+ * picture's own colours; else the outline draws it.
  */
 export interface Matte {
   readonly id: string;
@@ -94,6 +102,7 @@ export interface Matte {
   readonly outline: Outline;
   /** Rising frames. */
   readonly painted?: readonly FrameStrokes[];
+  readonly key?: MatteKey;
   /** The outline rides on this track of the same medium; its keyframes are relative to it. */
   readonly trackId?: string;
 }

@@ -155,6 +155,7 @@ describe('mattes', () => {
   const points = [corner(0, -100), corner(100, -100), corner(100, 100), corner(0, 100)];
   const matte = {
     kind: 'outline' as const,
+    combine: 'intersect' as const,
     points,
     growPx: 0,
     featherPx: 0,

@@ -1,9 +1,11 @@
 import { compose, invert, lengthScale, scaling, translation, type Matrix } from '../geometry/matrix';
-import type { Image } from '../image/image';
+import type { Combining } from '../film/film';
+import { createImage, type Image } from '../image/image';
 import { CoverageRaster } from '../matte/coverage';
+import { keyCoverage, takeSpill } from '../matte/key';
 import { flattenOutline, transformPoint } from '../matte/outline';
 import { placeCoverage, type StoredCoverage } from '../matte/stored-coverage';
-import type { FramePlan, PictureRef, PlannedCoverage, PlannedLayer, PlannedMatte } from './plan';
+import type { FramePlan, PictureRef, PlannedCoverage, PlannedKey, PlannedLayer, PlannedMatte } from './plan';
 
 /** Hands out decoded pictures; null where one could not be had. The size is the decoder's choice. */
 export type PictureSource = (picture: PictureRef) => Image | null;
@@ -31,6 +33,7 @@ export class Compositor {
   private readonly raster: CoverageRaster;
   private readonly coverage: Uint8Array;
   private readonly matte: Uint8Array;
+  private readonly together: Uint8Array;
 
   /** @throws RangeError unless both sides are positive whole numbers. */
   constructor(width: number, height: number) {
@@ -39,6 +42,7 @@ export class Compositor {
     this.height = height;
     this.coverage = new Uint8Array(width * height);
     this.matte = new Uint8Array(width * height);
+    this.together = new Uint8Array(width * height);
   }
 
   /**
@@ -51,22 +55,38 @@ export class Compositor {
     for (let i = plan.layers.length - 1; i >= 0; i--) {
       const layer = plan.layers[i]!;
       const picture = pictures(layer.picture);
-      if (picture !== null) this.drawLayer(plan, layer, picture, coverages, out);
+      if (picture !== null) this.drawLayer(plan, layer, withoutSpill(layer, picture), pictures, coverages, out);
     }
   }
 
-  /** Writes what the mattes of `layer` leave of the whole plane, 0..255, into `out` (one byte a pixel). */
-  drawMattes(plan: FramePlan, mattes: readonly PlannedMatte[], out: Uint8Array, coverages: CoverageSource = NO_COVERAGE): void {
+  /** Writes what `mattes` together leave of the whole plane, 0..255, into `out` (one byte a pixel). */
+  drawMattes(
+    plan: FramePlan,
+    mattes: readonly PlannedMatte[],
+    pictures: PictureSource,
+    out: Uint8Array,
+    coverages: CoverageSource = NO_COVERAGE,
+  ): void {
     out.fill(255);
     const toOutput = this.filmToOutput(plan);
-    for (const matte of mattes) this.multiplyMatte(matte, toOutput, coverages, out);
+    for (const matte of mattes) {
+      this.drawMatte(matte, toOutput, pictures, coverages);
+      join(matte === mattes[0] ? 'intersect' : matte.combine, this.matte, out);
+    }
   }
 
   private filmToOutput(plan: FramePlan): Matrix {
     return compose(scaling(this.width / plan.width, this.height / plan.height), translation(this.width / 2, this.height / 2));
   }
 
-  private drawLayer(plan: FramePlan, layer: PlannedLayer, picture: Image, coverages: CoverageSource, out: Image): void {
+  private drawLayer(
+    plan: FramePlan,
+    layer: PlannedLayer,
+    picture: Image,
+    pictures: PictureSource,
+    coverages: CoverageSource,
+    out: Image,
+  ): void {
     const opacity = Math.round(255 * layer.opacity);
     if (opacity === 0) return;
     const toOutput = this.filmToOutput(plan);
@@ -86,7 +106,10 @@ export class Compositor {
     }
     if (covered) this.coverage.fill(255);
     else this.raster.fill(quad(placed, width, height), HARD_EDGE, this.coverage);
-    for (const matte of layer.mattes) this.multiplyMatte(matte, toOutput, coverages, this.coverage);
+    if (layer.mattes.length > 0) {
+      this.drawMattes(plan, layer.mattes, pictures, this.together, coverages);
+      join('intersect', this.together, this.coverage);
+    }
     if (opacity < 255) for (let i = 0; i < this.coverage.length; i++) this.coverage[i] = times(this.coverage[i]!, opacity);
     if (unmoved) blendAligned(picture, this.coverage, out);
     else blendSampled(picture, inverse, this.coverage, out);
@@ -105,7 +128,8 @@ export class Compositor {
     return true;
   }
 
-  private multiplyMatte(planned: PlannedMatte, toOutput: Matrix, coverages: CoverageSource, into: Uint8Array): void {
+  /** Draws what stays of one matte, its side taken, into `this.matte`. */
+  private drawMatte(planned: PlannedMatte, toOutput: Matrix, pictures: PictureSource, coverages: CoverageSource): void {
     const placed = compose(planned.matrix, toOutput);
     const scale = lengthScale(placed);
     const { matte } = this;
@@ -113,13 +137,41 @@ export class Compositor {
       const polygon = flattenOutline(planned.points.map((p) => transformPoint(p, placed)));
       this.raster.fill(polygon, { growPx: planned.growPx * scale, featherPx: planned.featherPx * scale }, matte);
     } else {
-      const stored = coverages(planned);
+      const stored = planned.kind === 'key' ? keyed(planned, pictures(planned.picture)) : coverages(planned);
+      const { width, height } = planned.kind === 'key' ? planned.picture : planned;
+      const { growPx, featherPx } = planned;
       if (stored === null) matte.fill(0);
-      else placeCoverage(stored, planned, placed, this.width, this.height, matte);
+      else placeCoverage(stored, { width, height, growPx, featherPx }, placed, this.width, this.height, matte);
     }
-    if (planned.side === 'inside') for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, matte[i]!);
-    else for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, 255 - matte[i]!);
+    if (planned.side === 'outside') for (let i = 0; i < matte.length; i++) matte[i] = 255 - matte[i]!;
   }
+}
+
+function keyed({ key }: PlannedKey, picture: Image | null): StoredCoverage | null {
+  if (picture === null) return null;
+  const data = new Uint8Array(picture.width * picture.height);
+  keyCoverage(picture, key, data);
+  return { width: picture.width, height: picture.height, data };
+}
+
+/** The layer's picture without the cast of the colour keys that look at it. */
+function withoutSpill(layer: PlannedLayer, picture: Image): Image {
+  let cured = picture;
+  for (const matte of layer.mattes) {
+    if (matte.kind !== 'key' || matte.key.kind !== 'colour' || matte.key.spill === 0) continue;
+    if (matte.picture.mediumId !== layer.picture.mediumId || matte.picture.frame !== layer.picture.frame) continue;
+    const out = createImage(picture.width, picture.height);
+    takeSpill(cured, matte.key, out);
+    cured = out;
+  }
+  return cured;
+}
+
+/** Joins `matte` to what `into` covers already. */
+function join(how: Combining, matte: Uint8Array, into: Uint8Array): void {
+  if (how === 'intersect') for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, matte[i]!);
+  else if (how === 'subtract') for (let i = 0; i < into.length; i++) into[i] = times(into[i]!, 255 - matte[i]!);
+  else for (let i = 0; i < into.length; i++) into[i] = 255 - times(255 - into[i]!, 255 - matte[i]!);
 }
 
 function quad({ a, b, c, d, e, f }: Matrix, width: number, height: number): Float64Array {

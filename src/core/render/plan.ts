@@ -1,12 +1,15 @@
 import { compose, IDENTITY, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
-import { byId, type Film, type Layer, type Media, type Medium, type Shot, type Side } from '../film/film';
+import { byId, type Combining, type Film, type Layer, type Matte, type Media, type Medium, type Shot, type Side } from '../film/film';
 import { mediumOf, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { drawnPoints } from '../film/mattes';
+import { keyAtFrame, type KeyNow } from '../matte/key';
 import type { OutlinePoint } from '../matte/outline';
 import { channelAt } from '../motion/curve';
 
 interface MattePlacement {
   readonly side: Side;
+  /** How it joins the layer's mattes before it. */
+  readonly combine: Combining;
   /** Pixels of the medium the matte belongs to. */
   readonly growPx: number;
   readonly featherPx: number;
@@ -29,7 +32,14 @@ export interface PlannedCoverage extends MattePlacement {
   readonly height: number;
 }
 
-export type PlannedMatte = PlannedOutline | PlannedCoverage;
+/** A matte drawn from the colours of a picture. */
+export interface PlannedKey extends MattePlacement {
+  readonly kind: 'key';
+  readonly key: KeyNow;
+  readonly picture: PictureRef;
+}
+
+export type PlannedMatte = PlannedOutline | PlannedCoverage | PlannedKey;
 
 /** Which picture a layer shows. Width and height are the medium's own, whatever size it is decoded at. */
 export interface PictureRef {
@@ -101,24 +111,36 @@ const pictureRef = (medium: Medium, frame: number): PictureRef => ({
 function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, layerPlace: Matrix, frame: number): PlannedMatte[] {
   const other = layer.source === 'leaving' ? 'entering' : 'leaving';
   const planned: PlannedMatte[] = [];
-  for (const { matteId, side, growPx, featherPx } of layer.mattes) {
+  for (const { matteId, side, combine = 'intersect', growPx, featherPx } of layer.mattes) {
     const matte = byId(film.mattes, matteId, 'matte');
     const medium = media.get(matte.mediumId);
     const source = placed[layer.source].mediumId === matte.mediumId ? layer.source : other;
     const shot = placed[source];
     if (medium === undefined || shot.mediumId !== matte.mediumId) continue;
-    if (matte.painted === undefined && !matte.outline.closed) continue;
+    if (!isDrawable(matte)) continue;
     const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
     if (at === null) continue;
     const matrix = source === layer.source ? layerPlace : baseFraming(film, medium);
-    const placement = { side, growPx, featherPx, matrix };
-    planned.push(
-      matte.painted === undefined
-        ? { kind: 'outline', points: drawnPoints(film, matte, at), ...placement }
-        : { kind: 'coverage', matteId, frame: at, width: medium.width, height: medium.height, ...placement },
-    );
+    const placement = { side, combine, growPx, featherPx, matrix };
+    if (matte.key !== undefined)
+      planned.push({ kind: 'key', key: keyAtFrame(matte.key, at), picture: pictureRef(medium, at), ...placement });
+    else if (matte.painted !== undefined)
+      planned.push({ kind: 'coverage', matteId, frame: at, width: medium.width, height: medium.height, ...placement });
+    else planned.push({ kind: 'outline', points: drawnPoints(film, matte, at), ...placement });
   }
   return planned;
+}
+
+/** An outline covers nothing until it is closed; it is left out, so that drawing it begins with the whole picture. */
+const isDrawable = (matte: Matte): boolean => matte.painted !== undefined || matte.key !== undefined || matte.outline.closed;
+
+/** Every picture a plan needs, each once: what its layers show and what its keys look at. */
+export function picturesOf(plan: FramePlan): PictureRef[] {
+  const found = new Map<string, PictureRef>();
+  for (const { picture, mattes } of plan.layers)
+    for (const ref of [picture, ...mattes.flatMap((m) => (m.kind === 'key' ? [m.picture] : []))])
+      found.set(`${ref.mediumId}:${ref.frame}`, ref);
+  return [...found.values()];
 }
 
 function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number): FramePlan {

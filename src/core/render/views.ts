@@ -98,7 +98,7 @@ export function drawingOf(
   }
 }
 
-const NO_EDGE = { kind: 'outline', side: 'inside', growPx: 0, featherPx: 0, matrix: scaling(1) } as const;
+const NO_EDGE = { kind: 'outline', side: 'inside', combine: 'intersect', growPx: 0, featherPx: 0, matrix: scaling(1) } as const;
 
 const rectangle = (left: number, top: number, right: number, bottom: number): PlannedLayer['mattes'][number] => ({
   ...NO_EDGE,

@@ -4,7 +4,7 @@ import { Piscina } from 'piscina';
 import { lengthScale } from '../../core/geometry/matrix';
 import type { Film, Media } from '../../core/film/film';
 import type { SendFormat } from '../../core/film/job';
-import { planFrame, type FramePlan, type PictureRef } from '../../core/render/plan';
+import { picturesOf, planFrame, type FramePlan, type PictureRef } from '../../core/render/plan';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import type { ComposeTask, SharedPicture, TaskCoverage } from '../../workers/compose';
 import { rootFolder } from '../data-folder';
@@ -146,7 +146,7 @@ class Sender {
   }
 
   private async readPictures(plan: FramePlan): Promise<{ ref: PictureRef; slot: FrameSlot }[]> {
-    const refs = uniquePictures(plan);
+    const refs = picturesOf(plan);
     this.dropReaders(refs);
     const taken: { ref: PictureRef; slot: FrameSlot }[] = [];
     for (const ref of refs) taken.push({ ref, slot: await this.readerFor(ref).frame(ref.frame) });
@@ -245,17 +245,12 @@ const isPlain = (
   size.width === plan.width &&
   size.height === plan.height;
 
-function uniquePictures(plan: FramePlan): PictureRef[] {
-  const seen = new Map<string, PictureRef>();
-  for (const { picture } of plan.layers) seen.set(`${picture.mediumId}:${picture.frame}`, picture);
-  return [...seen.values()];
-}
-
 /** The size each medium is decoded at: as large as any frame shows it, at most its own. */
 export function decodeSizes(plans: readonly FramePlan[]): Map<string, { width: number; height: number }> {
   const scales = new Map<string, { scale: number; width: number; height: number }>();
   for (const plan of plans) {
-    for (const { picture, matrix } of plan.layers) {
+    const shown = plan.layers.flatMap((l) => [l, ...l.mattes.flatMap((m) => (m.kind === 'key' ? [m] : []))]);
+    for (const { picture, matrix } of shown) {
       const scale = Math.min(1, Math.max(lengthScale(matrix), scales.get(picture.mediumId)?.scale ?? 0));
       scales.set(picture.mediumId, { scale, width: picture.width, height: picture.height });
     }
