@@ -9,15 +9,18 @@ import {
   addOutlineOnTrack,
   addTrack,
   duplicateMatte,
+  moveMatteUse,
   removeMatte,
   removeTrack,
   removeTrackKey,
   rideOnTrack,
+  setKey,
   setStrokes,
   setTrackKey,
   stopUsingMatte,
   strokesAt,
 } from './matte-edits';
+import { BRIGHTNESS_KEY, COLOUR_KEY } from '../matte/key';
 import { countingIds, edgeKey, sampleMedium, sampleWipe } from './sample-film';
 
 const [a, b] = [sampleMedium('a', 120), sampleMedium('b', 120)];
@@ -85,6 +88,36 @@ describe('painted mattes', () => {
     expect(produce(used, (d) => stopUsingMatte(d, join.id, join.layers[1]!.id, matteId)).joins[0]!.layers[1]!.mattes).toEqual([]);
     const gone = produce(used, (d) => removeMatte(d, matteId));
     expect(JSON.stringify(gone)).not.toContain(matteId);
+  });
+});
+
+describe('keys', () => {
+  it('are kept by the kind of key they are', () => {
+    let id = '';
+    const keyed = produce(film, (d) => void (id = addMatte(d, b.id, 'colour key', 'Figure', ids)));
+    const next = produce(keyed, (d) => setKey(d, id, { ...COLOUR_KEY, colour: [1, 2, 3], spill: 0 }));
+    expect(next.mattes.at(-1)!.key).toMatchObject({ kind: 'colour', colour: [1, 2, 3], spill: 0 });
+    expect(() => produce(next, (d) => setKey(d, id, BRIGHTNESS_KEY))).toThrow(RangeError);
+    expect(() => produce(next, (d) => setKey(d, film.mattes[0]!.id, COLOUR_KEY))).toThrow(RangeError);
+  });
+});
+
+describe('the order of a layer’s mattes', () => {
+  it('changes one place at a time and stops at its ends', () => {
+    const join = film.joins[0]!;
+    const layerId = join.layers[1]!.id;
+    const added: string[] = [];
+    const both = produce(film, (d) => {
+      ['One', 'Two'].forEach((name, i) => {
+        added[i] = addMatte(d, b.id, 'strokes', name, ids);
+        addMatteUse(d, join.id, layerId, added[i]!, 'inside');
+      });
+    });
+    const order = (f: Film): string[] => f.joins[0]!.layers[1]!.mattes.map((u) => u.matteId);
+    const turned = produce(both, (d) => moveMatteUse(d, join.id, layerId, added[0]!, 1));
+    expect(order(turned)).toEqual([added[1], added[0]]);
+    expect(order(produce(turned, (d) => moveMatteUse(d, join.id, layerId, added[0]!, 1)))).toEqual([added[1], added[0]]);
+    expect(order(produce(turned, (d) => moveMatteUse(d, join.id, layerId, added[0]!, -1)))).toEqual(added);
   });
 });
 

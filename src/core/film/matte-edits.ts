@@ -2,6 +2,7 @@ import type { Draft } from 'immer';
 import type { Stroke } from '../matte/strokes';
 import type { Corner } from '../track/plane-template';
 import type { MotionModel } from '../track/homography';
+import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../matte/key';
 import { corner, type Outline } from '../matte/outline';
 import { byId, type Film, type FrameStrokes, type Join, type Matte, type Side } from './film';
 import type { NewId } from './edits';
@@ -22,12 +23,36 @@ function freeName(film: FilmDraft, mediumId: string, wanted: string): string {
 
 const NO_OUTLINE: Draft<Outline> = { closed: false, keys: [] };
 
-/** Adds a matte to be painted or drawn and gives its id. */
-export function addMatte(film: FilmDraft, mediumId: string, kind: 'strokes' | 'outline', wanted: string, newId: NewId): string {
+/** Where a matte's coverage comes from. */
+export type MatteKind = 'strokes' | 'outline' | 'colour key' | 'brightness key';
+
+export const MATTE_KINDS: readonly MatteKind[] = ['strokes', 'outline', 'colour key', 'brightness key'];
+
+/** Adds a matte to be painted, drawn or keyed and gives its id. */
+export function addMatte(film: FilmDraft, mediumId: string, kind: MatteKind, wanted: string, newId: NewId): string {
   const id = newId();
   const matte: Draft<Matte> = { id, mediumId, name: freeName(film, mediumId, wanted), outline: NO_OUTLINE };
-  film.mattes.push(kind === 'strokes' ? { ...matte, painted: [] } : matte);
+  if (kind === 'strokes') matte.painted = [];
+  else if (kind !== 'outline') matte.key = structuredClone(kind === 'colour key' ? COLOUR_KEY : BRIGHTNESS_KEY) as Draft<MatteKey>;
+  film.mattes.push(matte);
   return id;
+}
+
+/** Replaces a matte's key; it stays the kind of key it is. */
+export function setKey(film: FilmDraft, matteId: string, key: MatteKey): void {
+  const matte = draftMatte(film, matteId);
+  if (matte.key?.kind !== key.kind) throw new RangeError(`matte ${matte.name} is no ${key.kind} key`);
+  matte.key = structuredClone(key) as Draft<MatteKey>;
+}
+
+/** Moves a matte one place up (−1) or down (+1) in the order in which a layer combines its mattes. */
+export function moveMatteUse(film: FilmDraft, joinId: string, layerId: string, matteId: string, by: -1 | 1): void {
+  const join: Draft<Join> = byId(film.joins, joinId, 'join');
+  const { mattes } = byId(join.layers, layerId, 'layer');
+  const at = mattes.findIndex((u) => u.matteId === matteId);
+  if (at < 0 || at + by < 0 || at + by >= mattes.length) return;
+  const [use] = mattes.splice(at, 1);
+  mattes.splice(at + by, 0, use!);
 }
 
 export function renameMatte(film: FilmDraft, matteId: string, name: string): void {

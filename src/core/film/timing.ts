@@ -105,3 +105,7 @@ export function formatTimecode(film: Film, frame: number): string {
   const seconds = Math.floor(frame / perSecond);
   return `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}:${two(frame % perSecond)}`;
 }
+
+/** The film frame on which `side` of a join shows medium frame `at`; a fraction where the rates differ. */
+export const filmFrameOf = (film: Film, placed: PlacedJoin, side: 'leaving' | 'entering', medium: Medium, at: number): number =>
+  startsAround(placed)[side] + offsetOfMediumFrame(film, placed[side], medium, at);

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compose, IDENTITY, invert, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
 import { createImage, type Image } from '../image/image';
+import { COLOUR_KEY } from '../matte/key';
 import { corner } from '../matte/outline';
 import { Compositor } from './compositor';
 import type { FramePlan, PlannedLayer } from './plan';
@@ -174,6 +175,43 @@ describe('mattes', () => {
     const plan = planOf(9, 9, [layer('r', 9, 9, { mattes: [{ ...slanted, side: 'outside' }] }), layer('b', 9, 9)]);
     const out = draw(plan, { r: noise(9, 9, 1), b: noise(9, 9, 2) });
     for (let i = 3; i < out.data.length; i += 4) expect(out.data[i]).toBe(255);
+  });
+
+  it('combine in their order: only what both cover, what either covers, one without the other', () => {
+    const box = (left: number, right: number, rest: object) => ({
+      ...matte,
+      side: 'inside' as const,
+      points: [corner(left, -9), corner(right, -9), corner(right, 9), corner(left, 9)],
+      ...rest,
+    });
+    const alphas = (...mattes: ReturnType<typeof box>[]): number[] => {
+      const out = draw(planOf(6, 1, [layer('r', 6, 1, { mattes })]), { r: picture(6, 1, () => [255, 255, 255]) });
+      return Array.from({ length: 6 }, (_, x) => pixel(out, x, 0)[3]! / 255);
+    };
+    const [left, right] = [box(-3, 1, {}), (combine: 'add' | 'subtract' | 'intersect') => box(-1, 3, { combine })];
+    expect(alphas(left, right('intersect'))).toEqual([0, 0, 1, 1, 0, 0]);
+    expect(alphas(left, right('add'))).toEqual([1, 1, 1, 1, 1, 1]);
+    expect(alphas(left, right('subtract'))).toEqual([1, 1, 0, 0, 0, 0]);
+    expect(alphas(right('subtract'), left)).toEqual([0, 0, 1, 1, 0, 0]); // the first stands for itself
+    expect(alphas(left, { ...right('subtract'), side: 'outside' as never })).toEqual([0, 0, 1, 1, 0, 0]);
+  });
+
+  it('from a colour key take the cloth out and its cast from what stays', () => {
+    const key = { ...COLOUR_KEY, colour: [30, 150, 60] as const, spill: 1 };
+    const shot = picture(3, 1, (x) => [[30, 150, 60] as const, [130, 170, 130] as const, [200, 60, 50] as const][x]!);
+    const planned = {
+      kind: 'key' as const,
+      key,
+      picture: layer('s', 3, 1).picture,
+      side: 'inside' as const,
+      combine: 'intersect' as const,
+    };
+    const rest = { growPx: 0, featherPx: 0, matrix: IDENTITY };
+    const out = draw(planOf(3, 1, [layer('s', 3, 1, { mattes: [{ ...planned, ...rest }] })]), { s: shot });
+    expect(pixel(out, 0, 0)[3]).toBe(0);
+    expect(pixel(out, 2, 0)).toEqual([200, 60, 50, 255]);
+    const [r, g, b] = pixel(out, 1, 0);
+    expect(g! - (r! + b!) / 2).toBeLessThan(20);
   });
 
   it('ride on the size of the output', () => {

@@ -5,6 +5,7 @@ import { mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { compose, type Matrix } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/render/plan';
 import type { StageView } from '../../core/render/views';
+import { ColourPicker } from '../stage/colour-picker';
 import { OutlineEditor, type Ghost } from '../stage/outline-editor';
 import { RegionEditor } from '../stage/region-editor';
 import { StrokePainter } from '../stage/stroke-painter';
@@ -26,6 +27,8 @@ interface BenchOverlay {
   readonly strokes: StrokeTools | null;
   readonly track: TrackTools | null;
   readonly use: MatteUse | null;
+  /** Takes a colour from the picture; null unless a colour key is worked on. */
+  readonly onPickColour: ((colour: readonly [number, number, number]) => void) | null;
   readonly ghosts: readonly Ghost[];
   readonly hatch: number;
 }
@@ -34,7 +37,7 @@ type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height
 
 /** What lies over the picture to be worked on with the pointer, if anything does in this step and view. */
 export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
-  const { film, media, placed, frame, step, view, side, outline, strokes, track, use, ghosts, hatch } = bench;
+  const { film, media, placed, frame, step, view, side, outline, strokes, track, use, onPickColour, ghosts, hatch } = bench;
   const spaceOf = (of: LayerSource, toStage: Matrix): Matrix => compose(matteSpace(film, media, placed, of, frame).matrix, toStage);
   const medium = mediumOf(media, placed[side]);
   if (step === 'mask' && strokes !== null && strokes.mediumFrame !== null && medium !== null && view === side)
@@ -53,6 +56,7 @@ export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
         onPaint={strokes.paint}
       />
     );
+  if (step === 'mask' && onPickColour !== null && view === side) return () => <ColourPicker onPick={onPickColour} />;
   if (step === 'track' && track !== null && track.mediumFrame !== null && view === track.side)
     return (toStage, size) => (
       <RegionEditor

@@ -2,13 +2,15 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { checkJoin } from '../../core/check/join';
 import { reportWipe, wipeMatte } from '../../core/check/wipe';
-import { setMatteUse, setOverlap, slideEntering } from '../../core/film/edits';
-import type { Film, LayerSource, MatteUse } from '../../core/film/film';
-import { addMatte } from '../../core/film/matte-edits';
+import { setOverlap, slideEntering } from '../../core/film/edits';
+import type { Film, LayerSource } from '../../core/film/film';
+import { addMatte, setKey, type MatteKind } from '../../core/film/matte-edits';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { makeEdit } from '../../core/film/history';
-import { filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
+import { filmFrameOf, filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
+import type { ColourKey } from '../../core/matte/key';
+import { matteSpace } from '../../core/render/plan';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
@@ -33,10 +35,12 @@ import { useTrackTools } from './track-tools';
 import { STEP_TEXT, StepTabs, ViewTabs, type StepState } from './bench-tabs';
 import { useBenchPlace, type Step } from './bench-place';
 import { CheckPanel } from './check-panel';
+import { KeyPanel } from './key-panel';
 import { LayersPanel } from './layers-panel';
 import { MaskPanel } from './mask-panel';
 import { useOutlineTools } from './outline-tools';
 import { PairPanel, slideName } from './pair-panel';
+import type { PreviewChange } from './preview';
 
 /** Frames played around the overlap. */
 const PLAY_MARGIN = 12;
@@ -70,7 +74,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const [layerId, setLayerId] = useState<string | null>(null);
   const [timingPreview, setTimingPreview] = useState<Film | null>(null);
   const [matteId, setMatteId] = useState<string | null>(null);
-  const [usePreview, setUsePreview] = useState<{ readonly layerId: string; readonly change: Partial<MatteUse> } | null>(null);
+  const [panelPreview, setPanelPreview] = useState<PreviewChange | null>(null);
   const lastView = useRef<StageView>('leaving');
 
   const length = filmLength(film);
@@ -92,7 +96,15 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     mattesHere.find((m) => join.layers.some((l) => l.mattes.some((u) => u.matteId === m.id))) ??
     null;
   const side: LayerSource = matte === null || matte.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
-  const tools = useOutlineTools(store, film, media, placed, frame, matte?.painted === undefined ? matte : null, side);
+  const tools = useOutlineTools(
+    store,
+    film,
+    media,
+    placed,
+    frame,
+    matte === null || matte.painted !== undefined || matte.key !== undefined ? null : matte,
+    side,
+  );
   const strokes = useStrokeTools(film, media, placed, frame, matte, side);
   const track = useTrackTools(film, media, placed, frame);
   const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === matte?.id));
@@ -110,15 +122,16 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   );
 
   // what a drag shows before it is stored
-  const edgePreview = useMemo(() => {
-    if (usePreview === null || matte === null) return null;
-    return makeEdit(film, 'preview', (d) => setMatteUse(d, join.id, usePreview.layerId, matte.id, usePreview.change))?.film ?? null;
-  }, [film, join.id, matte, usePreview]);
+  const panelFilm = useMemo(
+    () => (panelPreview === null ? null : (makeEdit(film, 'preview', panelPreview)?.film ?? null)),
+    [film, panelPreview],
+  );
+  const preview = useCallback((change: PreviewChange) => setPanelPreview(() => change), []);
   useEffect(() => {
-    setUsePreview(null);
+    setPanelPreview(null);
     setTimingPreview(null);
   }, [film]);
-  const shownFilm = timingPreview ?? tools?.previewFilm ?? edgePreview ?? film;
+  const shownFilm = timingPreview ?? tools?.previewFilm ?? panelFilm ?? film;
   const shownPlaced = placeJoin(shownFilm, join.id) ?? placed;
   const weaveFilm = timingPreview ?? film;
 
@@ -201,7 +214,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
 
   const openMask = (): void => {
     // an outline is drawn on the leaving shot as it is, without what it takes out
-    if (place.view !== side && matte !== null && (matte.painted !== undefined || !matte.outline.closed)) setView(side);
+    if (place.view !== side && matte !== null && (tools === null || !matte.outline.closed)) setView(side);
     go({ step: 'mask' });
   };
   const openTrack = (): void => {
@@ -213,8 +226,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     const chosen = film.mattes.find((m) => m.id === id);
     if (chosen !== undefined && place.step === 'mask') setView(chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering');
   };
-  const addMatteOf = (kind: 'strokes' | 'outline', of: LayerSource): void => {
-    const name = kind === 'strokes' ? `${placed[of].name}, subject` : `${placed[of].name}, outline`;
+  const addMatteOf = (kind: MatteKind, of: LayerSource): void => {
+    const name = `${placed[of].name}, ${kind === 'strokes' ? 'subject' : kind}`;
     store.edit(`Added a matte of ${placed[of].name}`, (d) =>
       setMatteId(addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID())),
     );
@@ -238,6 +251,12 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     previewTiming('Changed the overlap', final, (d) => setOverlap(d, join.id, before, after));
   };
 
+  const colourKey = matte?.key?.kind === 'colour' ? matte.key : null;
+  const pickColour = (colour: ColourKey['colour']): void => {
+    if (matte !== null && colourKey !== null)
+      store.edit('Took the colour of the key', (d) => setKey(d, matte.id, { ...colourKey, colour }));
+  };
+
   const neighbours: Ghost[] = [];
   if (editing && ghosts) {
     const { keys } = tools.matte.outline;
@@ -250,15 +269,17 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     mask:
       matte === null
         ? 'open'
-        : strokes !== null
-          ? strokes.doubtful.length > 0
-            ? 'look'
-            : strokes.frames.length > 0
+        : matte.key !== undefined
+          ? 'done'
+          : strokes !== null
+            ? strokes.doubtful.length > 0
+              ? 'look'
+              : strokes.frames.length > 0
+                ? 'done'
+                : 'open'
+            : matte.outline.closed
               ? 'done'
-              : 'open'
-          : matte.outline.closed
-            ? 'done'
-            : 'open',
+              : 'open',
     track:
       track?.track == null
         ? 'open'
@@ -345,6 +366,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             strokes,
             track,
             use,
+            onPickColour: colourKey === null ? null : pickColour,
             ghosts: neighbours,
             hatch,
           })}
@@ -360,25 +382,27 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
                 <MaskPanel
                   placed={placed}
                   layerId={useLayer?.id ?? null}
-                  use={use === null ? null : { ...use, ...usePreview?.change }}
+                  use={use}
                   tools={tools}
                   report={use?.side === 'outside' ? report : null}
                   ghosts={ghosts}
                   onGhosts={setGhosts}
                   hatch={hatch}
                   onHatch={setHatch}
-                  onUsePreview={(change) => useLayer !== undefined && setUsePreview({ layerId: useLayer.id, change })}
                   onGoTo={setFrame}
                 />
               )}
-              {matte !== null && (
-                <MatteUseSection
-                  placed={placed}
+              {matte?.key !== undefined && (
+                <KeyPanel
                   matte={matte}
-                  showsEdges={strokes !== null}
-                  onUsePreview={(id, change) => setUsePreview({ layerId: id, change })}
+                  matteKey={shownFilm.mattes.find((m) => m.id === matte.id)?.key ?? matte.key}
+                  mediumFrame={matteSpace(film, media, placed, side, frame).mediumFrame}
+                  filmFrame={(at) => filmFrameOf(film, placed, side, mediumOf(media, placed[side])!, at)}
+                  onPreview={preview}
+                  onGoTo={setFrame}
                 />
               )}
+              {matte !== null && <MatteUseSection placed={shownPlaced} matte={matte} onPreview={preview} />}
               {matte === null && (
                 <Section title="No matte yet">
                   <p className="text-soft">
@@ -388,6 +412,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
                   <Button onClick={() => addMatteOf('strokes', 'leaving')}>Cut {placed.leaving.name} out by strokes</Button>
                   <Button onClick={() => addMatteOf('strokes', 'entering')}>Cut {placed.entering.name} out by strokes</Button>
                   <Button onClick={() => addMatteOf('outline', 'leaving')}>Draw an outline on {placed.leaving.name}</Button>
+                  <Button onClick={() => addMatteOf('colour key', 'entering')}>Key a colour out of {placed.entering.name}</Button>
                 </Section>
               )}
             </>

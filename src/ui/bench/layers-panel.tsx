@@ -1,7 +1,8 @@
 'use client';
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus } from 'lucide-react';
 import { moveLayer, setLayer } from '../../core/film/edits';
-import type { Layer, LayerSource, Matte } from '../../core/film/film';
+import { MATTE_KINDS, type MatteKind } from '../../core/film/matte-edits';
+import type { Combining, Layer, LayerSource, Matte } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import { planShot } from '../../core/render/plan';
 import { DropdownMenu } from 'radix-ui';
@@ -10,7 +11,9 @@ import { SliderRow } from '../parts/number-field';
 import { useFilm, useTools } from '../store/film-context';
 import { Thumb } from '../weave/thumb';
 
-/** The join's layers, front to back, and the outlines of the leaving shot. */
+const SIGN: Record<Combining, string> = { intersect: 'and ', add: 'plus ', subtract: 'minus ' };
+
+/** The join's layers, front to back, and the mattes of both shots. */
 export function LayersPanel({
   placed,
   frame,
@@ -26,15 +29,15 @@ export function LayersPanel({
   readonly onSelect: (id: string) => void;
   readonly matteId: string | null;
   readonly onSelectMatte: (id: string) => void;
-  readonly onAddMatte: (kind: 'strokes' | 'outline', side: LayerSource) => void;
+  readonly onAddMatte: (kind: MatteKind, side: LayerSource) => void;
 }) {
   const { store } = useTools();
   const { film, media } = useFilm();
   const { join } = placed;
   const mattes = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
   const describe = (layer: Layer): string => {
-    const use = layer.mattes[0];
-    return use === undefined ? `${layer.source} · whole` : `${layer.source} · ${use.side}`;
+    const uses = layer.mattes.map((u, i) => `${i === 0 ? '' : SIGN[u.combine ?? 'intersect']}${u.side}`);
+    return `${layer.source} · ${uses.length === 0 ? 'whole' : uses.join(' ')}`;
   };
   return (
     <aside aria-label="Layers" className="flex h-full flex-col overflow-y-auto">
@@ -120,13 +123,13 @@ export function LayersPanel({
           <DropdownMenu.Portal>
             <DropdownMenu.Content align="end" className="z-50 rounded-md border border-rule bg-sheet p-1 shadow-sm">
               {(['leaving', 'entering'] as const).flatMap((side) =>
-                (['strokes', 'outline'] as const).map((kind) => (
+                MATTE_KINDS.map((kind) => (
                   <DropdownMenu.Item
                     key={`${side} ${kind}`}
                     className="cursor-pointer rounded-[4px] px-2.5 py-1 outline-none data-[highlighted]:bg-pressed"
                     onSelect={() => onAddMatte(kind, side)}
                   >
-                    {kind === 'strokes' ? 'Strokes' : 'Outline'} on {placed[side].name}
+                    {KIND_TEXT[kind]} on {placed[side].name}
                   </DropdownMenu.Item>
                 )),
               )}
@@ -156,7 +159,15 @@ export function LayersPanel({
   );
 }
 
-function kindOf({ painted, outline, trackId }: Matte): string {
+const KIND_TEXT: Record<MatteKind, string> = {
+  strokes: 'Strokes',
+  outline: 'Outline',
+  'colour key': 'Colour key',
+  'brightness key': 'Brightness key',
+};
+
+function kindOf({ painted, outline, trackId, key }: Matte): string {
+  if (key !== undefined) return `${key.kind} key`;
   if (painted !== undefined) return `strokes · ${painted.length} ${painted.length === 1 ? 'frame' : 'frames'} painted`;
   if (!outline.closed) return 'outline · not closed yet';
   const keys = `${outline.keys.length} ${outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`;

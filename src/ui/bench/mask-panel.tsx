@@ -24,14 +24,13 @@ interface MaskPanelProps {
   readonly onGhosts: (on: boolean) => void;
   readonly hatch: number;
   readonly onHatch: (share: number) => void;
-  readonly onUsePreview: (change: Partial<MatteUse>) => void;
   readonly onGoTo: (frame: number) => void;
 }
 
 const EASE_TEXT: Record<Ease, string> = { 'soft both': 'Soft', straight: 'Straight', hold: 'Hold' };
 
 /** The controls of Mask: the outline, its keyframes and its edge. */
-export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhosts, hatch, onHatch, onUsePreview, onGoTo }: MaskPanelProps) {
+export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhosts, hatch, onHatch, onGoTo }: MaskPanelProps) {
   const { store } = useTools();
   const { matte, points, mediumFrame, selection } = tools;
   const { outline } = matte;
@@ -63,40 +62,18 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
           </Note>
         )}
         {use !== null && (
-          <>
-            <div className="flex items-center justify-between">
-              <span>Takes out</span>
-              <Segmented
-                label="Side taken out"
-                value={use.side}
-                onChange={(side) => setUse('Inverted the matte', { side })}
-                options={[
-                  { value: 'outside', text: 'inside' },
-                  { value: 'inside', text: 'outside' },
-                ]}
-              />
-            </div>
-            <SliderRow
-              label="Feather"
-              unit="px"
-              min={0}
-              max={120}
-              step={0.5}
-              value={use.featherPx}
-              onPreview={(featherPx) => onUsePreview({ featherPx })}
-              onCommit={(featherPx) => setUse('Changed the feather', { featherPx })}
+          <div className="flex items-center justify-between">
+            <span>Takes out</span>
+            <Segmented
+              label="Side taken out"
+              value={use.side}
+              onChange={(side) => setUse('Inverted the matte', { side })}
+              options={[
+                { value: 'outside', text: 'inside' },
+                { value: 'inside', text: 'outside' },
+              ]}
             />
-            <SliderRow
-              label="Grow"
-              unit="px"
-              min={-60}
-              max={60}
-              step={0.5}
-              value={use.growPx}
-              onPreview={(growPx) => onUsePreview({ growPx })}
-              onCommit={(growPx) => setUse('Grew the matte', { growPx })}
-            />
-          </>
+          </div>
         )}
         <SliderRow
           label="Hatch"

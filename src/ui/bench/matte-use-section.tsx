@@ -1,31 +1,32 @@
 'use client';
-import { addMatteUse, duplicateMatte, removeMatte, renameMatte, stopUsingMatte } from '../../core/film/matte-edits';
+import { ArrowDown, ArrowUp } from 'lucide-react';
 import { setMatteUse } from '../../core/film/edits';
-import type { Matte, MatteUse, Side } from '../../core/film/film';
+import type { Combining, Film, Layer, Matte, MatteUse, Side } from '../../core/film/film';
+import { addMatteUse, duplicateMatte, moveMatteUse, removeMatte, renameMatte, stopUsingMatte } from '../../core/film/matte-edits';
 import type { PlacedJoin } from '../../core/film/timing';
-import { Button } from '../parts/button';
+import { Button, IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
-import { useTools } from '../store/film-context';
+import { useFilm, useTools } from '../store/film-context';
+import type { PreviewChange } from './preview';
 
 type UseChoice = 'none' | Side;
 
 const TEXT: Record<UseChoice, string> = { none: 'not used', inside: 'keeps inside', outside: 'keeps outside' };
+const COMBINING: Record<Combining, string> = { intersect: 'and', add: 'plus', subtract: 'minus' };
 
-/** Which layers of the join use the matte, and how its edge is drawn there; its name, copies, removal. */
+/** Which layers of the join use the matte, how it joins the layer's other mattes and how its edge is drawn; its name, copies, removal. */
 export function MatteUseSection({
   placed,
   matte,
-  showsEdges,
-  onUsePreview,
+  onPreview,
 }: {
   readonly placed: PlacedJoin;
   readonly matte: Matte;
-  /** Feather and grow here, not elsewhere on the panel. */
-  readonly showsEdges: boolean;
-  readonly onUsePreview: (layerId: string, change: Partial<MatteUse>) => void;
+  readonly onPreview: (change: PreviewChange) => void;
 }) {
   const { store } = useTools();
+  const { film } = useFilm();
   const { join } = placed;
   const choose = (layerId: string, name: string, now: UseChoice, next: UseChoice): void => {
     if (now === next) return;
@@ -57,32 +58,8 @@ export function MatteUseSection({
                 ))}
               </select>
             </label>
-            {showsEdges && use !== undefined && (
-              <>
-                <SliderRow
-                  label="Feather"
-                  unit="px"
-                  min={0}
-                  max={120}
-                  step={0.5}
-                  value={use.featherPx}
-                  onPreview={(featherPx) => onUsePreview(layer.id, { featherPx })}
-                  onCommit={(featherPx) =>
-                    store.edit('Changed the feather', (d) => setMatteUse(d, join.id, layer.id, matte.id, { featherPx }))
-                  }
-                />
-                <SliderRow
-                  label="Grow"
-                  unit="px"
-                  min={-60}
-                  max={60}
-                  step={0.5}
-                  value={use.growPx}
-                  onPreview={(growPx) => onUsePreview(layer.id, { growPx })}
-                  onCommit={(growPx) => store.edit('Grew the matte', (d) => setMatteUse(d, join.id, layer.id, matte.id, { growPx }))}
-                />
-              </>
-            )}
+            {use !== undefined && layer.mattes.length > 1 && <Combination film={film} joinId={join.id} layer={layer} />}
+            {use !== undefined && <EdgeSliders joinId={join.id} layer={layer} use={use} onPreview={onPreview} />}
           </div>
         );
       })}
@@ -113,5 +90,96 @@ export function MatteUseSection({
         <Button onClick={() => store.edit(`Removed ${matte.name}`, (d) => removeMatte(d, matte.id))}>Remove</Button>
       </div>
     </Section>
+  );
+}
+
+/** All mattes of a layer in the order in which they are combined. */
+function Combination({ film, joinId, layer }: { readonly film: Film; readonly joinId: string; readonly layer: Layer }) {
+  const { store } = useTools();
+  const nameOf = (id: string): string => film.mattes.find((m) => m.id === id)?.name ?? '';
+  const move = (matteId: string, by: -1 | 1): void => {
+    store.edit('Changed the order of mattes', (d) => moveMatteUse(d, joinId, layer.id, matteId, by));
+  };
+  return (
+    <ol aria-label={`Mattes of ${layer.name}, combined in this order`} className="rounded-[4px] border border-rule bg-sheet">
+      {layer.mattes.map((u, i) => (
+        <li key={u.matteId} className="flex items-center gap-1.5 px-1.5 py-0.5">
+          {i === 0 ? (
+            <span className="w-16 shrink-0 text-soft">first</span>
+          ) : (
+            <select
+              aria-label={`How ${nameOf(u.matteId)} joins the mattes before it`}
+              className="w-16 shrink-0 rounded-[4px] border border-rule bg-sheet px-1"
+              value={u.combine ?? 'intersect'}
+              onChange={(e) => {
+                const combine = e.target.value as Combining;
+                store.edit(`Combined mattes by ${COMBINING[combine]}`, (d) => setMatteUse(d, joinId, layer.id, u.matteId, { combine }));
+              }}
+            >
+              {(['intersect', 'add', 'subtract'] as const).map((v) => (
+                <option key={v} value={v}>
+                  {COMBINING[v]}
+                </option>
+              ))}
+            </select>
+          )}
+          <span className="min-w-0 grow truncate">
+            {u.side} of {nameOf(u.matteId)}
+          </span>
+          <IconButton label={`Combine ${nameOf(u.matteId)} earlier`} disabled={i === 0} onClick={() => move(u.matteId, -1)}>
+            <ArrowUp size={12} />
+          </IconButton>
+          <IconButton
+            label={`Combine ${nameOf(u.matteId)} later`}
+            disabled={i === layer.mattes.length - 1}
+            onClick={() => move(u.matteId, 1)}
+          >
+            <ArrowDown size={12} />
+          </IconButton>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function EdgeSliders({
+  joinId,
+  layer,
+  use,
+  onPreview,
+}: {
+  readonly joinId: string;
+  readonly layer: Layer;
+  readonly use: MatteUse;
+  readonly onPreview: (change: PreviewChange) => void;
+}) {
+  const { store } = useTools();
+  const set =
+    (change: Partial<MatteUse>): PreviewChange =>
+    (d) =>
+      setMatteUse(d, joinId, layer.id, use.matteId, change);
+  return (
+    <>
+      <SliderRow
+        label="Feather"
+        unit="px"
+        min={0}
+        max={120}
+        step={0.5}
+        value={use.featherPx}
+        onPreview={(featherPx) => onPreview(set({ featherPx }))}
+        onCommit={(featherPx) => store.edit('Changed the feather', set({ featherPx }))}
+      />
+      <SliderRow
+        label="Grow"
+        unit="px"
+        min={-60}
+        max={60}
+        step={0.5}
+        value={use.growPx}
+        onPreview={(growPx) => onPreview(set({ growPx }))}
+        onCommit={(growPx) => store.edit('Grew the matte', set({ growPx }))}
+      />
+    </>
   );
 }

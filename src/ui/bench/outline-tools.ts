@@ -4,7 +4,7 @@ import type { Draft } from 'immer';
 import { setOutline } from '../../core/film/edits';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
 import { drawnPoints, storedPoints } from '../../core/film/mattes';
-import { offsetOfMediumFrame, mediumOf, startsAround, type PlacedJoin } from '../../core/film/timing';
+import { filmFrameOf, mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { makeEdit } from '../../core/film/history';
 import {
   appendPoint,
@@ -83,8 +83,7 @@ export function useOutlineTools(
   const medium = mediumOf(media, placed[side]);
   if (matte === null || medium === null) return null;
   const { outline } = matte;
-  const starts = startsAround(placed);
-  const filmFrame = (at: number): number => starts[side] + offsetOfMediumFrame(film, placed[side], medium, at);
+  const filmFrame = (at: number): number => filmFrameOf(film, placed, side, medium, at);
   const change = (name: string, next: Outline): void => {
     setDragged(null);
     store.edit(name, (draft) => setOutline(draft, media, matte.id, next));

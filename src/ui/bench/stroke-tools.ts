@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
 import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/matte-edits';
-import { mediumOf, offsetOfMediumFrame, startsAround, type PlacedJoin } from '../../core/film/timing';
+import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import type { Stroke, Strokes } from '../../core/matte/strokes';
 import { toNumber } from '../../core/geometry/rational';
@@ -159,8 +159,7 @@ export function useStrokeTools(
   }, [painted, matteId, mediumFrame, mark, hasStrokes, known === undefined, here?.madeFrom, here?.origin, here?.settled, cut]);
 
   if (matte === null || !painted || medium === null) return null;
-  const starts = startsAround(placed);
-  const filmFrame = (at: number): number => starts[side] + offsetOfMediumFrame(film, placed[side], medium, at);
+  const filmFrame = (at: number): number => filmFrameOf(film, placed, side, medium, at);
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
   const settled = frames.length > 0 && frames.every((f) => f.settled);
 

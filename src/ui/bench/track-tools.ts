@@ -9,7 +9,7 @@ import {
   setTrackModel,
 } from '../../core/film/matte-edits';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
-import { mediumOf, offsetOfMediumFrame, startsAround, type PlacedJoin } from '../../core/film/timing';
+import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import { matteSpace } from '../../core/render/plan';
 import type { MotionModel } from '../../core/track/homography';
 import type { Corner } from '../../core/track/plane-template';
@@ -57,7 +57,6 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
   const track = tracks.find((t) => t.id === trackId) ?? tracks[0] ?? null;
   const { mediumFrame } = matteSpace(film, media, placed, side, frame);
   const region = track === null || mediumFrame === null ? null : regionAt(track, mediumFrame);
-  const starts = startsAround(placed);
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
   return {
     side,
@@ -67,7 +66,7 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
     region,
     isKey: track?.keys.some((k) => k.frame === mediumFrame) ?? false,
     outlines: film.mattes.filter((m) => m.mediumId === medium.id && m.painted === undefined),
-    filmFrame: (at) => starts[side] + offsetOfMediumFrame(film, placed[side], medium, at),
+    filmFrame: (at) => filmFrameOf(film, placed, side, medium, at),
     select: setTrackId,
     setSide,
     previewed,
