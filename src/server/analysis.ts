@@ -1,11 +1,14 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Knex } from 'knex';
-import type { CarryOrder, FollowOrder } from '../core/film/job';
+import { setOutline } from '../core/film/edits';
+import type { Film } from '../core/film/film';
+import type { CarryOrder, FindEdgeOrder, FollowOrder } from '../core/film/job';
 import { makeEdit } from '../core/film/history';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import type { Image } from '../core/image/image';
 import { blendMattes } from '../core/matte/blend';
+import { crossingOutline } from '../core/matte/crossing-outline';
 import { analysisSize, bytesOf, resized } from '../core/matte/resize-matte';
 import type { StoredCoverage } from '../core/matte/stored-coverage';
 import type { Plane } from '../core/image/plane';
@@ -45,7 +48,11 @@ class Analysis {
     this.signal.throwIfAborted();
     const reply = await new Promise<AnalysisReply>((resolve, reject) => {
       this.waiting = { resolve, reject };
-      this.worker.postMessage(request, [request.picture.data.buffer as ArrayBuffer]);
+      const pictures = request.kind === 'crossing' ? request.pictures : [request.picture];
+      this.worker.postMessage(
+        request,
+        pictures.map((p) => p.data.buffer as ArrayBuffer),
+      );
     });
     this.waiting = null;
     this.signal.throwIfAborted();
@@ -70,10 +77,13 @@ async function openAnalysis(
   filmId: string,
   mediumId: string,
   signal: AbortSignal,
+  mostWidth = Infinity,
 ): Promise<{ analysis: Analysis; medium: MediumFacts }> {
   const medium = readyMedia(await listMedia(db, filmId)).get(mediumId);
   if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
-  const size = analysisSize(medium.width, medium.height);
+  const full = analysisSize(medium.width, medium.height);
+  const share = Math.min(1, mostWidth / full.width);
+  const size = { width: Math.round(full.width * share), height: Math.round(full.height * share) };
   const frames = new AnalysisFrames(mediumFile(mediumId, 'original'), await probeOf(db, mediumId), size.width, size.height);
   return { analysis: new Analysis(frames, signal), medium };
 }
@@ -192,17 +202,79 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
   }
 }
 
+/** Width of the pictures in which a crossing thing is looked for. */
+const CROSSING_WIDTH = 240;
+/** Frames that are looked through at once, at most. */
+const CROSSING_FRAMES = 480;
+
+/** Finds what crosses the picture and makes a matte's outline follow its trailing edge; stores it as an edit. */
+export async function runFindEdge(
+  db: Knex,
+  filmId: string,
+  order: FindEdgeOrder,
+  signal: AbortSignal,
+  onProgress: Progress,
+): Promise<void> {
+  const { film } = await loadFilm(db, filmId);
+  const matte = film.mattes.find((m) => m.id === order.matteId);
+  if (matte === undefined) throw new AppError('not-found', 'The matte is gone.');
+  const { analysis, medium } = await openAnalysis(db, filmId, matte.mediumId, signal, CROSSING_WIDTH);
+  try {
+    const first = Math.max(0, order.first);
+    const last = Math.min(medium.frames - 1, order.last, first + CROSSING_FRAMES - 1);
+    if (last - first < 2) throw new AppError('bad-request', 'There are too few frames here to find anything that crosses them.');
+    const pictures: Image[] = [];
+    for (let frame = first; frame <= last; frame++) {
+      signal.throwIfAborted();
+      pictures.push(await analysis.picture(frame));
+      onProgress((0.5 * pictures.length) / (last - first + 1));
+    }
+    const reply = await analysis.ask({ kind: 'crossing', pictures });
+    if (reply.kind !== 'crossed') throw new Error('the analysis answered something else');
+    const { crossing } = reply;
+    if (crossing === null)
+      throw new AppError(
+        'bad-request',
+        'Nothing was found that crosses the picture and leaves it free again. Draw its trailing edge by hand, or choose a frame nearer to the pass.',
+      );
+    const { width, height } = analysis.frames;
+    const length = crossing.direction === 'left' || crossing.direction === 'right' ? width : height;
+    const outline = crossingOutline(crossing, length, first, medium.width, medium.height);
+    const media = readyMedia(await listMedia(db, filmId));
+    await editFilm(db, filmId, (now) =>
+      now.mattes.some((m) => m.id === matte.id)
+        ? makeEdit(now, 'Found the trailing edge', (draft) => {
+            setOutline(draft, media, matte.id, outline);
+            const found = draft.mattes.find((m) => m.id === matte.id)!;
+            delete found.trackId;
+            if (crossing.covered === null) delete found.coversFrame;
+            else found.coversFrame = { from: first + crossing.covered.from, to: first + crossing.covered.to };
+          })
+        : null,
+    );
+  } finally {
+    await analysis.close();
+  }
+}
+
 const LAST_TRY = 5;
 
 async function keepTrack(db: Knex, filmId: string, trackId: string, frames: TrackFrame[]): Promise<void> {
   frames.sort((a, b) => a.frame - b.frame);
-  for (let attempt = 1; ; attempt++) {
-    const { film, revision } = await loadFilm(db, filmId);
+  await editFilm(db, filmId, (film) => {
     const index = film.tracks?.findIndex((t) => t.id === trackId) ?? -1;
-    if (index < 0) return;
-    const made = makeEdit(film, `Followed ${film.tracks![index]!.name}`, (draft) => {
+    if (index < 0) return null;
+    return makeEdit(film, `Followed ${film.tracks![index]!.name}`, (draft) => {
       draft.tracks![index]!.frames = frames.map((f) => ({ ...f, corners: f.corners.map(([x, y]) => [x, y] as [number, number]) }));
     });
+  });
+}
+
+/** Stores an edit of the server's own; `make` gives null when there is nothing to change any more. */
+async function editFilm(db: Knex, filmId: string, make: (film: Film) => ReturnType<typeof makeEdit>): Promise<void> {
+  for (let attempt = 1; ; attempt++) {
+    const { film, revision } = await loadFilm(db, filmId);
+    const made = make(film);
     if (made === null) return;
     try {
       tellFilm(filmId, { kind: 'film', revision: await storeEdit(db, filmId, revision, made.edit) });

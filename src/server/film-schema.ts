@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { SCHEMA_VERSION, type Film } from '../core/film/film';
 import type { Edit } from '../core/film/history';
-import type { CarryOrder, FollowOrder, SendOrder } from '../core/film/job';
+import type { CarryOrder, FindEdgeOrder, FollowOrder, SendOrder } from '../core/film/job';
 import type { Strokes } from '../core/matte/strokes';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
@@ -150,6 +150,7 @@ const film = Joi.object({
           .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required() }))
           .custom(risingFrames),
         key: matteKey,
+        coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
         trackId: id,
       }),
     )
@@ -190,6 +191,11 @@ export const strokesSchema = Joi.object<Strokes>({ keep: strokeList.required(), 
 export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
 export const followBody = Joi.object<FollowOrder>({
   trackId: id.required(),
+  first: frame.min(0).required(),
+  last: frame.min(0).required(),
+});
+export const findEdgeBody = Joi.object<FindEdgeOrder>({
+  matteId: id.required(),
   first: frame.min(0).required(),
   last: frame.min(0).required(),
 });

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
-import type { CarryOrder, FollowOrder } from '../core/film/job';
-import { runCarry, runFollow } from './analysis';
+import type { CarryOrder, FindEdgeOrder, FollowOrder } from '../core/film/job';
+import { runCarry, runFindEdge, runFollow } from './analysis';
 import { getDb } from './db';
 import { runExport } from './exports';
 import { JobQueue } from './jobs';
@@ -21,6 +21,7 @@ async function openWorkshop(): Promise<Workshop> {
     send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
     carry: ({ filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress),
     follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
+    'find edge': ({ filmId, order }, signal, onProgress) => runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress),
   });
   await jobs.resume();
   return { db, jobs };

@@ -103,6 +103,8 @@ export interface Matte {
   /** Rising frames. */
   readonly painted?: readonly FrameStrokes[];
   readonly key?: MatteKey;
+  /** First and last medium frame on which what the outline follows covers the whole picture, once that was looked for. */
+  readonly coversFrame?: { readonly from: number; readonly to: number };
   /** The outline rides on this track of the same medium; its keyframes are relative to it. */
   readonly trackId?: string;
 }

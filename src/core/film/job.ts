@@ -1,4 +1,4 @@
-export type JobKind = 'ingest' | 'send' | 'carry' | 'follow';
+export type JobKind = 'ingest' | 'send' | 'carry' | 'follow' | 'find edge';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */
@@ -28,6 +28,13 @@ export interface CarryOrder {
 /** Follow a track from its keys through these medium frames. */
 export interface FollowOrder {
   readonly trackId: string;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** Find the trailing edge of what crosses these medium frames, and make the outline of a matte follow it. */
+export interface FindEdgeOrder {
+  readonly matteId: string;
   readonly first: number;
   readonly last: number;
 }

@@ -110,7 +110,7 @@ describe('the order of a layer’s mattes', () => {
     const both = produce(film, (d) => {
       ['One', 'Two'].forEach((name, i) => {
         added[i] = addMatte(d, b.id, 'strokes', name, ids);
-        addMatteUse(d, join.id, layerId, added[i]!, 'inside');
+        addMatteUse(d, join.id, layerId, added[i], 'inside');
       });
     });
     const order = (f: Film): string[] => f.joins[0]!.layers[1]!.mattes.map((u) => u.matteId);

@@ -381,6 +381,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
               {tools !== null && (
                 <MaskPanel
                   placed={placed}
+                  side={side}
+                  medium={mediumOf(media, placed[side])}
                   layerId={useLayer?.id ?? null}
                   use={use}
                   tools={tools}

@@ -3,7 +3,7 @@ import { setMatteUse } from '../../core/film/edits';
 import type { WipeReport } from '../../core/check/wipe';
 import { keyAt } from '../../core/matte/outline';
 import { EASES, type Ease } from '../../core/motion/curve';
-import type { MatteUse } from '../../core/film/film';
+import type { LayerSource, MatteUse, Medium } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
@@ -11,10 +11,14 @@ import { NumberRow, SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
 import { useTools } from '../store/film-context';
+import { FindEdgeSection } from './find-edge-section';
 import type { OutlineTools } from './outline-tools';
 
 interface MaskPanelProps {
   readonly placed: PlacedJoin;
+  /** The shot the matte belongs to, and its medium. */
+  readonly side: LayerSource;
+  readonly medium: Medium | null;
   /** The layer that uses the matte and how; null while none does. */
   readonly layerId: string | null;
   readonly use: MatteUse | null;
@@ -30,7 +34,7 @@ interface MaskPanelProps {
 const EASE_TEXT: Record<Ease, string> = { 'soft both': 'Soft', straight: 'Straight', hold: 'Hold' };
 
 /** The controls of Mask: the outline, its keyframes and its edge. */
-export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhosts, hatch, onHatch, onGoTo }: MaskPanelProps) {
+export function MaskPanel({ placed, side, medium, layerId, use, tools, report, ghosts, onGhosts, hatch, onHatch, onGoTo }: MaskPanelProps) {
   const { store } = useTools();
   const { matte, points, mediumFrame, selection } = tools;
   const { outline } = matte;
@@ -142,6 +146,9 @@ export function MaskPanel({ placed, layerId, use, tools, report, ghosts, onGhost
           </Button>
         </div>
       </Section>
+      {medium !== null && mediumFrame !== null && (
+        <FindEdgeSection placed={placed} side={side} matte={matte} medium={medium} mediumFrame={mediumFrame} onGoTo={onGoTo} />
+      )}
       {report !== null && <HoleSection report={report} placed={placed} onGoTo={onGoTo} />}
     </>
   );

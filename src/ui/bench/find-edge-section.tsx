@@ -1,0 +1,72 @@
+'use client';
+import { Square, WandSparkles } from 'lucide-react';
+import type { LayerSource, Matte, Medium } from '../../core/film/film';
+import { filmFrameOf, type PlacedJoin } from '../../core/film/timing';
+import { Button } from '../parts/button';
+import { Note } from '../parts/note';
+import { Section } from '../parts/section';
+import { call } from '../store/api';
+import { useFilm, useTools } from '../store/film-context';
+
+/** Medium frames to either side of the playhead that are looked through. */
+const REACH = 150;
+
+/** Proposes the outline of a pass: the trailing edge of what crosses the picture, and the frames it covers whole. */
+export function FindEdgeSection({
+  placed,
+  side,
+  matte,
+  medium,
+  mediumFrame,
+  onGoTo,
+}: {
+  readonly placed: PlacedJoin;
+  readonly side: LayerSource;
+  readonly matte: Matte;
+  readonly medium: Medium;
+  readonly mediumFrame: number;
+  readonly onGoTo: (filmFrame: number) => void;
+}) {
+  const { film, jobs } = useFilm();
+  const { store } = useTools();
+  const ours = jobs.filter((j) => j.kind === 'find edge' && j.subjectId === matte.id);
+  const job = ours.find((j) => j.state === 'running' || j.state === 'queued');
+  const failed = job === undefined && ours[0]?.state === 'failed' ? ours[0].error : null;
+  const { coversFrame } = matte;
+  const find = (): void => {
+    const first = Math.max(0, mediumFrame - REACH);
+    const last = Math.min(medium.frames - 1, mediumFrame + REACH);
+    void store.allSent().then(() => store.ask('find-edge', { matteId: matte.id, first, last }));
+  };
+  const frameButton = (at: number) => {
+    const frame = filmFrameOf(film, placed, side, medium, at);
+    return (
+      <button type="button" className="font-mono underline" onClick={() => onGoTo(frame)}>
+        {frame}
+      </button>
+    );
+  };
+  return (
+    <Section title="Trailing edge">
+      <p className="text-soft">
+        Looks through the shot for something that crosses the picture, and lays the outline along its trailing edge.
+      </p>
+      <div className="flex flex-wrap gap-1.5">
+        <Button disabled={job !== undefined} onClick={find}>
+          <WandSparkles size={13} /> {matte.outline.closed ? 'Find it anew' : 'Find it'}
+        </Button>
+        {job !== undefined && (
+          <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
+            <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
+          </Button>
+        )}
+      </div>
+      {failed !== null && <Note tone="heed">{failed}</Note>}
+      {coversFrame !== undefined && (
+        <p>
+          It covers the whole picture from {frameButton(coversFrame.from)} to {frameButton(coversFrame.to)}.
+        </p>
+      )}
+    </Section>
+  );
+}
