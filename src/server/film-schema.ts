@@ -73,6 +73,7 @@ const track = Joi.object({
     .required(),
 });
 
+const pixels = Joi.number().min(0).max(2000).required();
 const share = Joi.number().min(0).max(1).required();
 const cleaning = { cleanBlack: share, cleanWhite: share };
 const byte = Joi.number().min(0).max(255).required();
@@ -150,6 +151,7 @@ const film = Joi.object({
           .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required() }))
           .custom(risingFrames),
         key: matteKey,
+        tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),
         coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
         trackId: id,
       }),

@@ -2,6 +2,7 @@ import type { Rational } from '../geometry/rational';
 import type { MatteKey } from '../matte/key';
 import type { Outline } from '../matte/outline';
 import type { Strokes } from '../matte/strokes';
+import type { Tidying } from '../matte/tidy';
 import type { Channel } from '../motion/curve';
 import type { Track } from '../track/track';
 
@@ -103,6 +104,8 @@ export interface Matte {
   /** Rising frames. */
   readonly painted?: readonly FrameStrokes[];
   readonly key?: MatteKey;
+  /** For painted and keyed coverage. */
+  readonly tidying?: Tidying;
   /** First and last medium frame on which what the outline follows covers the whole picture, once that was looked for. */
   readonly coversFrame?: { readonly from: number; readonly to: number };
   /** The outline rides on this track of the same medium; its keyframes are relative to it. */

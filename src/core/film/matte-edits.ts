@@ -4,6 +4,7 @@ import type { Corner } from '../track/plane-template';
 import type { MotionModel } from '../track/homography';
 import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../matte/key';
 import { corner, type Outline } from '../matte/outline';
+import { UNTIDIED, type Tidying } from '../matte/tidy';
 import { byId, type Film, type FrameStrokes, type Join, type Matte, type Side } from './film';
 import type { NewId } from './edits';
 
@@ -43,6 +44,12 @@ export function setKey(film: FilmDraft, matteId: string, key: MatteKey): void {
   const matte = draftMatte(film, matteId);
   if (matte.key?.kind !== key.kind) throw new RangeError(`matte ${matte.name} is no ${key.kind} key`);
   matte.key = structuredClone(key) as Draft<MatteKey>;
+}
+
+/** Changes how a painted or keyed matte is tidied. */
+export function setTidying(film: FilmDraft, matteId: string, change: Partial<Tidying>): void {
+  const matte = draftMatte(film, matteId);
+  matte.tidying = { ...UNTIDIED, ...matte.tidying, ...change };
 }
 
 /** Moves a matte one place up (−1) or down (+1) in the order in which a layer combines its mattes. */

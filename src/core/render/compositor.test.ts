@@ -3,6 +3,7 @@ import { compose, IDENTITY, invert, rotation, scaling, translation, type Matrix 
 import { createImage, type Image } from '../image/image';
 import { COLOUR_KEY } from '../matte/key';
 import { corner } from '../matte/outline';
+import { UNTIDIED } from '../matte/tidy';
 import { Compositor } from './compositor';
 import type { FramePlan, PlannedLayer } from './plan';
 
@@ -201,6 +202,7 @@ describe('mattes', () => {
     const shot = picture(3, 1, (x) => [[30, 150, 60] as const, [130, 170, 130] as const, [200, 60, 50] as const][x]!);
     const planned = {
       kind: 'key' as const,
+      tidying: UNTIDIED,
       key,
       picture: layer('s', 3, 1).picture,
       side: 'inside' as const,

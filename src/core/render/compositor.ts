@@ -5,6 +5,7 @@ import { CoverageRaster } from '../matte/coverage';
 import { keyCoverage, takeSpill } from '../matte/key';
 import { flattenOutline, transformPoint } from '../matte/outline';
 import { placeCoverage, type StoredCoverage } from '../matte/stored-coverage';
+import { isUntidied, tidyCoverage, type Tidying } from '../matte/tidy';
 import type { FramePlan, PictureRef, PlannedCoverage, PlannedKey, PlannedLayer, PlannedMatte } from './plan';
 
 /** Hands out decoded pictures; null where one could not be had. The size is the decoder's choice. */
@@ -141,7 +142,8 @@ export class Compositor {
       const { width, height } = planned.kind === 'key' ? planned.picture : planned;
       const { growPx, featherPx } = planned;
       if (stored === null) matte.fill(0);
-      else placeCoverage(stored, { width, height, growPx, featherPx }, placed, this.width, this.height, matte);
+      else
+        placeCoverage(tidied(stored, planned.tidying, width), { width, height, growPx, featherPx }, placed, this.width, this.height, matte);
     }
     if (planned.side === 'outside') for (let i = 0; i < matte.length; i++) matte[i] = 255 - matte[i]!;
   }
@@ -152,6 +154,24 @@ function keyed({ key }: PlannedKey, picture: Image | null): StoredCoverage | nul
   const data = new Uint8Array(picture.width * picture.height);
   keyCoverage(picture, key, data);
   return { width: picture.width, height: picture.height, data };
+}
+
+/** What was tidied last of each coverage that is still held; the stage draws the same ones over and over. */
+const tidyOnes = new WeakMap<Uint8Array, { readonly how: string; readonly made: StoredCoverage }>();
+
+function tidied(stored: StoredCoverage, tidying: Tidying, mediumWidth: number): StoredCoverage {
+  if (isUntidied(tidying)) return stored;
+  const how = JSON.stringify(tidying);
+  const known = tidyOnes.get(stored.data);
+  if (known?.how === how) return known.made;
+  const scale = stored.width / mediumWidth;
+  const made = tidyCoverage(stored, {
+    smoothPx: tidying.smoothPx * scale,
+    holesPx: tidying.holesPx * scale,
+    specksPx: tidying.specksPx * scale,
+  });
+  tidyOnes.set(stored.data, { how, made });
+  return made;
 }
 
 /** The layer's picture without the cast of the colour keys that look at it. */

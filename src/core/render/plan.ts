@@ -4,6 +4,7 @@ import { mediumOf, placedJoins, shotFrameAt, startsAround, type PlacedJoin } fro
 import { drawnPoints } from '../film/mattes';
 import { keyAtFrame, type KeyNow } from '../matte/key';
 import type { OutlinePoint } from '../matte/outline';
+import { UNTIDIED, type Tidying } from '../matte/tidy';
 import { channelAt } from '../motion/curve';
 
 interface MattePlacement {
@@ -26,6 +27,7 @@ export interface PlannedOutline extends MattePlacement {
 /** Stored coverage of a matte at one medium frame. Width and height are the medium's own, whatever size it is stored at. */
 export interface PlannedCoverage extends MattePlacement {
   readonly kind: 'coverage';
+  readonly tidying: Tidying;
   readonly matteId: string;
   readonly frame: number;
   readonly width: number;
@@ -35,6 +37,7 @@ export interface PlannedCoverage extends MattePlacement {
 /** A matte drawn from the colours of a picture. */
 export interface PlannedKey extends MattePlacement {
   readonly kind: 'key';
+  readonly tidying: Tidying;
   readonly key: KeyNow;
   readonly picture: PictureRef;
 }
@@ -121,11 +124,12 @@ function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, 
     const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
     if (at === null) continue;
     const matrix = source === layer.source ? layerPlace : baseFraming(film, medium);
+    const { tidying = UNTIDIED } = matte;
     const placement = { side, combine, growPx, featherPx, matrix };
     if (matte.key !== undefined)
-      planned.push({ kind: 'key', key: keyAtFrame(matte.key, at), picture: pictureRef(medium, at), ...placement });
+      planned.push({ kind: 'key', key: keyAtFrame(matte.key, at), picture: pictureRef(medium, at), tidying, ...placement });
     else if (matte.painted !== undefined)
-      planned.push({ kind: 'coverage', matteId, frame: at, width: medium.width, height: medium.height, ...placement });
+      planned.push({ kind: 'coverage', matteId, frame: at, width: medium.width, height: medium.height, tidying, ...placement });
     else planned.push({ kind: 'outline', points: drawnPoints(film, matte, at), ...placement });
   }
   return planned;

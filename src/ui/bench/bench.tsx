@@ -30,6 +30,7 @@ import { benchOverlay } from './bench-overlay';
 import { MatteUseSection } from './matte-use-section';
 import { StrokesPanel } from './strokes-panel';
 import { useStrokeTools } from './stroke-tools';
+import { TidySection } from './tidy-section';
 import { TrackPanel } from './track-panel';
 import { useTrackTools } from './track-tools';
 import { STEP_TEXT, StepTabs, ViewTabs, type StepState } from './bench-tabs';
@@ -403,6 +404,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
                   onPreview={preview}
                   onGoTo={setFrame}
                 />
+              )}
+              {matte !== null && tools === null && (
+                <TidySection matte={shownFilm.mattes.find((m) => m.id === matte.id) ?? matte} onPreview={preview} />
               )}
               {matte !== null && <MatteUseSection placed={shownPlaced} matte={matte} onPreview={preview} />}
               {matte === null && (
