@@ -13,9 +13,9 @@ export async function benchPointer(): Promise<Line[]> {
   const demo = await openDemo(folder);
   const page = await Browser.open();
   try {
-    await page.driver.get(demo.joinUrl(0, { step: 'mask', view: 'result', frame: 84 }));
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }));
     await page.stageShows('result, frame 84');
-    await page.until(`return document.querySelectorAll('[data-grip="point"]').length === 5`, 'the outline shows');
+    await page.until(`return document.querySelectorAll('[data-grip="point"]').length === 11`, 'the outline shows');
     await page.until(
       `return document.querySelectorAll('section[aria-label="Weave"] canvas:not([data-drawn])').length === 0`,
       'the weave is drawn',

@@ -7,6 +7,7 @@ import { placedJoins } from '../core/film/timing';
 import { getDb } from '../server/db';
 import { findFilm } from '../server/films';
 import { listMedia } from '../server/media';
+import { edgeCommand } from './tool-edge';
 import { followCommand } from './tool-follow';
 import { carryCommand, cutCommand } from './tool-mattes';
 import { UsageError, wholeNumber } from './usage';
@@ -33,7 +34,7 @@ async function check(args: readonly string[]): Promise<void> {
   await writeFile(resolve(process.env.IRIMI_CALLER ?? '.', values.out), `${JSON.stringify({ joins }, null, 2)}\n`);
 }
 
-const TOOLS: Record<string, Tool> = { cut: cutCommand, carry: carryCommand, follow: followCommand, check };
+const TOOLS: Record<string, Tool> = { cut: cutCommand, carry: carryCommand, follow: followCommand, edge: edgeCommand, check };
 
 /** `tool NAME …`: the same computation on plain files. */
 export async function toolCommand([name = '', ...args]: readonly string[]): Promise<void> {

@@ -16,6 +16,7 @@ import type { Corner } from '../core/track/plane-template';
 import type { TrackFrame } from '../core/track/track';
 import type { AnalysisReply, AnalysisRequest } from '../workers/analysis';
 import { AnalysisFrames } from './analysis-frames';
+import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
 import { mediumFile, rootFolder } from './data-folder';
 import { AppError } from './errors';
 import { tellFilm } from './events';
@@ -201,11 +202,6 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
     if (done > 0) await keepTrack(db, filmId, order.trackId, [...found.values()]);
   }
 }
-
-/** Width of the pictures in which a crossing thing is looked for. */
-const CROSSING_WIDTH = 240;
-/** Frames that are looked through at once, at most. */
-const CROSSING_FRAMES = 480;
 
 /** Finds what crosses the picture and makes a matte's outline follow its trailing edge; stores it as an edit. */
 export async function runFindEdge(

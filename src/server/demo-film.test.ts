@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { readTruth, type Truth } from '../../demo/truth';
+import { readBeats, readSpeech, readTruth, type Truth } from '../../demo/truth';
 import { checkJoin } from '../core/check/join';
 import { wipeMatte } from '../core/check/wipe';
 import type { Film, Media } from '../core/film/film';
@@ -8,10 +8,12 @@ import { compose, scaling, translation } from '../core/geometry/matrix';
 import { rational } from '../core/geometry/rational';
 import { CoverageRaster } from '../core/matte/coverage';
 import { flattenOutline, pointsAt, transformPoint } from '../core/matte/outline';
-import { composeDemoFilm } from './demo-film';
+import { composeDemoFilm, REEL } from './demo-film';
 
-const medium = (id: string) => ({ id, name: id, width: 1280, height: 720, rate: rational(24, 1), frames: 120 });
-const media: Media = new Map(['street-tram', 'shop-pan'].map((id) => [id, medium(id)]));
+const files = [...new Set(REEL.map((p) => p.file))];
+const media: Media = new Map(
+  files.map((id) => [id, { id, name: id, width: 1280, height: 720, rate: rational(24, 1), frames: readTruth(id).frames }]),
+);
 let film: Film;
 let truth: Truth;
 beforeAll(() => {
@@ -19,11 +21,30 @@ beforeAll(() => {
   truth = readTruth('street-tram');
 });
 
-describe('the made tram wipe', () => {
-  it('has nothing an attentive viewer would notice', () => {
-    for (const placed of placedJoins(film)) expect(checkJoin(film, media, placed)).toEqual([]);
+describe('the reel', () => {
+  it('names every join, and none shows a hole or runs out of picture', () => {
+    const placed = placedJoins(film);
+    expect(placed.map((p) => p.join.name)).toEqual(REEL.slice(0, -1).map((p) => p.join));
+    for (const join of placed) expect([join.join.name, checkJoin(film, media, join)]).toEqual([join.join.name, []]);
   });
 
+  it('cuts the two takes of the mender inside the word they share', () => {
+    const placed = placedJoins(film).find((p) => p.join.name === 'Two takes, one word')!;
+    const last = (placed.leaving.inFrame + placed.leaving.length) / 24;
+    const first = placed.entering.inFrame / 24;
+    for (const [take, at] of [
+      ['mender-take-1', last],
+      ['mender-take-2', first],
+    ] as const) {
+      const { words, sharedWord } = readSpeech(take);
+      const word = words.find((w) => w.word === sharedWord)!;
+      expect(at).toBeGreaterThan(word.start);
+      expect(at).toBeLessThan(word.end);
+    }
+  });
+});
+
+describe('the made tram wipe', () => {
   it('follows the tram: hardly any tram is hidden, hardly any street behind it still shows', () => {
     const placed = placedJoins(film)[0]!;
     const { outline } = wipeMatte(film, placed)!.matte;
@@ -61,4 +82,41 @@ it('knows where the renderer put things', () => {
   expect(Math.abs(row.findLastIndex((v) => v > 127) - x / 2)).toBeLessThan(6);
   expect(() => truth.point('nothing', 0)).toThrow(RangeError);
   expect(() => readTruth('shop-pan').matte(0)).toThrow(RangeError);
+});
+
+describe('the truth of the film', () => {
+  it('holds mattes, points and cameras of every frame of a shot', () => {
+    for (const file of files) {
+      const known = readTruth(file);
+      expect(known.pointNames.length).toBeGreaterThan(0);
+      const { rotation } = known.camera(known.frames - 1);
+      expect(rotation.reduce((sum, v) => sum + v * v, 0)).toBeCloseTo(1, 4);
+    }
+  });
+
+  it('has the loupe’s glass in the middle of its rim', () => {
+    const loupe = readTruth('bench-loupe');
+    for (const frame of [0, 40, 119]) {
+      const rim = Array.from({ length: 12 }, (_, i) => loupe.point(`glass rim ${i}`, frame));
+      const [x, y] = loupe.point('glass centre', frame);
+      expect(Math.abs(rim.reduce((sum, p) => sum + p[0], 0) / 12 - x)).toBeLessThan(6);
+      expect(Math.abs(rim.reduce((sum, p) => sum + p[1], 0) / 12 - y)).toBeLessThan(6);
+    }
+  });
+
+  it('knows every beat, at 112 a minute', () => {
+    const { beats, beatsPerMinute } = readBeats();
+    expect(beatsPerMinute).toBe(112);
+    expect(beats.length).toBeGreaterThan(60);
+    for (let i = 1; i < beats.length; i++) expect(beats[i]! - beats[i - 1]!).toBeCloseTo(60 / 112, 3);
+  });
+
+  it('knows what is said when, one word after the other', () => {
+    for (const take of ['mender-take-1', 'mender-take-2']) {
+      const { words } = readSpeech(take);
+      for (let i = 1; i < words.length; i++) expect(words[i]!.start).toBeGreaterThan(words[i - 1]!.end - 0.001);
+    }
+    expect(readSpeech('mender-take-1').slip).not.toBeNull();
+    expect(readSpeech('mender-take-2').slip).toBeNull();
+  });
 });

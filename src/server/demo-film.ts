@@ -1,32 +1,72 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { produce } from 'immer';
+import { createDraft, finishDraft, type Draft } from 'immer';
 import type { Knex } from 'knex';
-import { addShot, makeWipePast, renameJoin, setMatteUse, setOutline, trimEnd, trimStart } from '../core/film/edits';
-import { createFilm, type Film, type Media } from '../core/film/film';
+import { addShot, makeWipePast, renameJoin, setMatteUse, setOutline, setOverlap, trimEnd, trimStart } from '../core/film/edits';
+import { byId, createFilm, plainLayer, type Film, type FrameStrokes, type Join, type Layer, type Medium } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
-import { placedJoins } from '../core/film/timing';
-import { wipeMatte } from '../core/check/wipe';
+import { addMatte, addMatteUse, addOutlineOnTrack, addTrack, setStrokes, setTidying } from '../core/film/matte-edits';
+import { StrokeCutter } from '../core/matte/cut';
 import { corner, type Outline } from '../core/matte/outline';
-import { rootFolder } from './data-folder';
+import { analysisSize, bytesOf } from '../core/matte/resize-matte';
+import { markOf, placeStrokes, type Strokes } from '../core/matte/strokes';
+import type { Corner } from '../core/track/plane-template';
+import { wipeMatte } from '../core/check/wipe';
+import { placedJoins } from '../core/film/timing';
+import { runCarry } from './analysis';
+import { AnalysisFrames } from './analysis-frames';
+import { mediumFile, rootFolder } from './data-folder';
 import { addFilm } from './films';
-import { copyMedium, ingestMedium, listMedia } from './media';
+import { storeMatteFrame } from './matte-frames';
+import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
 
 export const DEMO_FILM_NAME = 'Small Hours';
+export const TO_TRY = 'Tram wipe, to try';
 
-const FILES = ['street-tram.webm', 'shop-pan.webm'];
+interface Piece {
+  readonly file: string;
+  /** First medium frame shown, and the one past the last. */
+  readonly from: number;
+  readonly to: number;
+  /** The join to the next piece. */
+  readonly join: string;
+}
 
-/** The tram's trailing edge in street-tram: frame, and x from the centre at the top, the middle and the bottom of the frame. */
-const TRAILING_EDGE: readonly (readonly [number, number, number, number])[] = [
-  [74, 652, 656, 650],
-  [81, 34, 34, 34],
-  [82, -38, -36, -40],
-  [93, -600, -586, -616],
-  [95, -704, -690, -720],
+const piece = (file: string, from: number, to: number, join: string): Piece => ({ file, from, to, join });
+
+/** The story, shot by shot. The two takes of the mender are cut inside the word they share. */
+export const REEL: readonly Piece[] = [
+  piece('street-tram', 0, 86, 'Tram wipe'),
+  piece('shop-pan', 20, 104, 'To the bench'),
+  piece('bench-loupe', 0, 116, 'Through the loupe'),
+  piece('dial-push', 8, 92, 'Dial to moon'),
+  piece('moonrise', 10, 94, 'Under the moon'),
+  piece('hill-wide', 10, 82, 'Up to the dome'),
+  piece('dome-close', 0, 96, 'The cart comes'),
+  piece('cart-arrive', 60, 96, 'A lantern'),
+  piece('toss-lantern', 0, 34, 'Lantern to kettle'),
+  piece('toss-kettle', 34, 68, 'An empty desk'),
+  piece('desk-plate', 0, 40, 'There he is'),
+  piece('mender-take-1', 0, 57, 'Two takes, one word'),
+  piece('mender-take-2', 52, 128, 'To the loft'),
+  piece('loft-drop', 0, 46, 'Drop through'),
+  piece('dome-drop', 10, 70, 'Figures'),
+  piece('figure-a', 6, 52, 'One into the other'),
+  piece('figure-b', 30, 90, 'The bell'),
+  piece('bell-tower', 0, 90, 'Back to the street'),
+  piece('street-tram', 0, 86, TO_TRY),
+  piece('shop-pan', 20, 120, ''),
 ];
+
 /** The tram moves about 40 px while the shutter is open; the matte's edge is as soft as the tram's. */
 const EDGE_FEATHER_PX = 24;
+const CART_STROKES_FRAME = 60;
+/** First medium frame to which the cart's matte is carried back, and so the first on which it stands before the dome. */
+const CART_FIRST_FRAME = 46;
+
+/** What was made of the film's shots with the tools themselves, as they write it: pixels, centres at whole numbers. */
+const readMade = (name: string): unknown => JSON.parse(readFileSync(join(rootFolder(), 'demo/joins', `${name}.json`), 'utf8'));
 
 /** Fills an empty data folder with the demo film; an existing one is left as it is. Gives the film's id. */
 export async function seedDemoFilm(db: Knex, say: (line: string) => void): Promise<string> {
@@ -34,57 +74,137 @@ export async function seedDemoFilm(db: Knex, say: (line: string) => void): Promi
   const present = known.find((f) => (JSON.parse(f.document) as Film).name === DEMO_FILM_NAME);
   if (present !== undefined) return present.id;
   const filmId = await addFilm(db, createFilm(DEMO_FILM_NAME, 1280, 720, { numerator: 24, denominator: 1 }));
-  for (const file of FILES) {
-    const path = join(rootFolder(), 'demo/media', file);
-    if (!existsSync(path)) throw new Error(`demo/media/${file} is missing; the checkout is incomplete`);
+  const never = new AbortController().signal;
+  const ids = new Map<string, string>();
+  for (const file of new Set(REEL.map((p) => p.file))) {
+    const path = join(rootFolder(), 'demo/media', `${file}.webm`);
+    if (!existsSync(path)) throw new Error(`demo/media/${file}.webm is missing; the checkout is incomplete`);
     say(`preparing ${file}`);
-    const id = await copyMedium(db, filmId, file, path);
-    await ingestMedium(db, id, new AbortController().signal, () => undefined);
+    const id = await copyMedium(db, filmId, `${file}.webm`, path);
+    await ingestMedium(db, id, never, () => undefined);
+    ids.set(file, id);
   }
-  const film = composeDemoFilm(readyMedia(await listMedia(db, filmId)));
+  const ready = readyMedia(await listMedia(db, filmId));
+  const film = composeDemoFilm(new Map([...ids].map(([file, id]) => [file, ready.get(id)!])));
   await db('films')
     .where({ id: filmId })
     .update({ document: JSON.stringify(film) });
+  say('cutting out the handcart');
+  await cutCart(db, filmId, film, never);
   return filmId;
 }
 
-/** The reel: the tram wipe as made, and the same pair once more as a plain cut, for trying. */
-export function composeDemoFilm(media: Media): Film {
-  const [street, shop] = [...media.values()];
-  if (street === undefined || shop === undefined) throw new Error('the demo film needs both its shots');
-  return produce(createFilm(DEMO_FILM_NAME, 1280, 720, { numerator: 24, denominator: 1 }), (film) => {
-    [street, shop, street, shop].forEach((medium, i) => addShot(film, medium, i, randomUUID));
-    for (const shot of film.shots) {
-      // the tram passes around frame 85; the shop needs pictures before its first frame for the overlap
-      if (shot.mediumId === shop.id) trimStart(film, shop, shot.id, 20, randomUUID);
-      else trimEnd(film, street, shot.id, 86 - street.frames, randomUUID);
-    }
-    const [made, back, unmade] = placedJoins(film).map((p) => p.join.id);
-    renameJoin(film, made!, 'Tram wipe');
-    renameJoin(film, back!, 'Back to the street');
-    renameJoin(film, unmade!, 'Tram wipe, to try');
-    makeWipePast(film, made!, randomUUID);
-    const { matte } = wipeMatte(film, placedJoins(film)[0]!)!;
-    const leavingLayer = film.joins.find((j) => j.id === made)!.layers.find((l) => l.source === 'leaving')!;
-    setMatteUse(film, made!, leavingLayer.id, matte.id, { featherPx: EDGE_FEATHER_PX });
-    setOutline(film, media, matte.id, trailingEdgeOutline());
+/** The reel with its joins. `shots` are the media by the names of their files. */
+export function composeDemoFilm(shots: ReadonlyMap<string, Medium>): Film {
+  const mediumOf = (file: string): Medium => {
+    const medium = shots.get(file);
+    if (medium === undefined) throw new Error(`the demo film needs ${file}`);
+    return medium;
+  };
+  const film = createDraft(createFilm(DEMO_FILM_NAME, 1280, 720, { numerator: 24, denominator: 1 }));
+  REEL.forEach(({ file, from, to }, i) => {
+    const medium = mediumOf(file);
+    addShot(film, medium, i, randomUUID);
+    const { id } = film.shots[i]!;
+    trimStart(film, medium, id, from, randomUUID);
+    trimEnd(film, medium, id, to - medium.frames, randomUUID);
   });
+  const joins = placedJoins(film as Film).map((p) => p.join.id);
+  joins.forEach((id, i) => renameJoin(film, id, REEL[i]!.join));
+  const joinNamed = (name: string): string => joins[REEL.findIndex((p) => p.join === name)]!;
+  makeTramWipe(film, joinNamed('Tram wipe'), new Map([...shots.values()].map((m) => [m.id, m])));
+  trackLoupe(film, mediumOf('bench-loupe'));
+  makeCartArrive(film, joinNamed('The cart comes'), mediumOf('cart-arrive'));
+  return finishDraft<Film>(film);
 }
 
-/** Lies beyond the frame on three sides; the left one, slightly bowed, follows the trailing edge. */
-function trailingEdgeOutline(): Outline {
-  return {
+function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<string, Medium>): void {
+  makeWipePast(film, joinId, randomUUID);
+  const { matte } = wipeMatte(
+    film,
+    placedJoins(film as Film).find((p) => p.join.id === joinId)!,
+  )!;
+  const layer = joinOf(film, joinId).layers.find((l) => l.source === 'leaving')!;
+  setMatteUse(film, joinId, layer.id, matte.id, { featherPx: EDGE_FEATHER_PX });
+  const medium = media.get(matte.mediumId)!;
+  const made = readMade('tram-edge') as {
+    readonly covered: { readonly from: number; readonly to: number };
+    readonly keys: readonly { readonly frame: number; readonly points: readonly Corner[] }[];
+  };
+  const outline: Outline = {
     closed: true,
-    keys: TRAILING_EDGE.map(([frame, top, middle, bottom]) => ({
+    keys: made.keys.map(({ frame, points }) => ({
       frame,
-      ease: 'straight' as const,
-      points: [
-        corner(top, -460),
-        corner(1500, -460),
-        corner(1500, 460),
-        corner(bottom, 460),
-        { x: middle, y: 0, inX: 0, inY: 150, outX: 0, outY: -150 },
-      ],
+      ease: 'straight',
+      points: fromCentre(points, medium).map(([x, y]) => corner(x, y)),
     })),
   };
+  setOutline(film, media, matte.id, outline);
+  byId(film.mattes, matte.id, 'matte').coversFrame = made.covered;
 }
+
+/** The loupe's ring, followed; an outline of its glass rides on it. */
+function trackLoupe(film: Draft<Film>, medium: Medium): void {
+  const { frames } = readMade('loupe-track') as {
+    readonly frames: readonly { readonly frame: number; readonly corners: readonly Corner[]; readonly confidence: number }[];
+  };
+  const placed = frames.map((f) => ({ ...f, corners: fromCentre(f.corners, medium) }));
+  const key = placed.find((f) => f.confidence === 1)!;
+  const trackId = addTrack(film, medium.id, 'Loupe glass', 'affine', key.frame, key.corners, randomUUID);
+  byId(film.tracks!, trackId, 'track').frames = placed.filter((f) => f !== key);
+  addOutlineOnTrack(film, trackId, randomUUID);
+}
+
+/** The cart, cut out, comes to its place over the dome; its yard appears around it. */
+function makeCartArrive(film: Draft<Film>, joinId: string, medium: Medium): void {
+  const matteId = addMatte(film, medium.id, 'strokes', 'Handcart', randomUUID);
+  setStrokes(film, matteId, cartStrokes(medium));
+  setTidying(film, matteId, { specksPx: 24 });
+  const lead = CART_STROKES_FRAME - CART_FIRST_FRAME;
+  setOverlap(film, joinId, lead, 0);
+  const target = joinOf(film, joinId);
+  const cart = plainLayer(randomUUID(), 'Handcart', 'entering') as Draft<Layer>;
+  const yard = plainLayer(randomUUID(), 'Yard', 'entering') as Draft<Layer>;
+  yard.opacity = [
+    { frame: -10, value: 0, ease: 'soft both' },
+    { frame: 0, value: 1, ease: 'straight' },
+  ];
+  target.layers = [cart, yard, ...target.layers.filter((l) => l.source === 'leaving')];
+  addMatteUse(film, joinId, cart.id, matteId, 'inside');
+  setMatteUse(film, joinId, cart.id, matteId, { featherPx: 2 });
+}
+
+function cartStrokes(medium: Medium): FrameStrokes {
+  const { keep, drop } = readMade('cart-strokes') as Strokes;
+  const placed = placeStrokes({ keep, drop }, 1, 0.5 - medium.width / 2, 0.5 - medium.height / 2);
+  return { frame: CART_STROKES_FRAME, ...placed };
+}
+
+/** Cuts the cart from its strokes as the page would, and carries it back over the overlap. */
+async function cutCart(db: Knex, filmId: string, film: Film, signal: AbortSignal): Promise<void> {
+  const matte = film.mattes.find((m) => m.painted !== undefined)!;
+  const [strokes] = matte.painted!;
+  const medium = readyMedia(await listMedia(db, filmId)).get(matte.mediumId)!;
+  const size = analysisSize(medium.width, medium.height);
+  const frames = new AnalysisFrames(mediumFile(medium.id, 'original'), await probeOf(db, medium.id), size.width, size.height);
+  try {
+    const cutter = new StrokeCutter(await frames.frame(CART_STROKES_FRAME));
+    const alpha = cutter.cut(placeStrokes(strokes!, size.width / medium.width, size.width / 2, size.height / 2));
+    await storeMatteFrame(db, filmId, matte.id, {
+      frame: CART_STROKES_FRAME,
+      origin: 'hand',
+      confidence: 1,
+      doubt: null,
+      madeFrom: markOf(strokes!),
+      coverage: { ...size, data: bytesOf(alpha) },
+    });
+  } finally {
+    frames.close();
+  }
+  await runCarry(db, filmId, { matteId: matte.id, from: CART_STROKES_FRAME, to: CART_FIRST_FRAME }, signal, () => undefined);
+}
+
+const joinOf = (film: Draft<Film>, id: string): Draft<Join> => byId(film.joins, id, 'join');
+
+const fromCentre = (points: readonly Corner[], { width, height }: Medium): [number, number][] =>
+  points.map(([x, y]) => [x + 0.5 - width / 2, y + 0.5 - height / 2]);

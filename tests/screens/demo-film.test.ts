@@ -38,13 +38,13 @@ describe('the demo film', () => {
     await page.driver.get(demo.filmUrl({ frame: 80 }));
     await page.stageShows('film, frame 80');
     expect(await page.script<string>(`return document.querySelector('aside[aria-label="Details"]').textContent`)).toMatch(
-      /Tram wipe.*20 fr.*Tram wipe, to try.*plain cut/,
+      /Tram wipe\D*\d+ fr.*Tram wipe, to try.*plain cut/,
     );
     expect(await seriousFindings()).toEqual([]);
   });
 
   it.each(['pair', 'mask', 'check'])('opens the tram wipe at %s without scrolling the page, and nothing serious for axe', async (step) => {
-    await page.driver.get(demo.joinUrl(0, { step, view: 'result', frame: 84 }));
+    await page.driver.get(demo.joinUrl('Tram wipe', { step, view: 'result', frame: 84 }));
     await page.stageShows('result, frame 84');
     expect(
       await page.script(
@@ -55,7 +55,7 @@ describe('the demo film', () => {
   });
 
   it('has nothing to fix in the wipe, and every view can be seen', async () => {
-    await page.until(`return document.body.textContent.includes('All 20 frames of the overlap are covered')`, 'the check is clean');
+    await page.until(`return /All \\d+ frames of the overlap are covered/.test(document.body.textContent)`, 'the check is clean');
     for (const view of ['Leaving', 'Entering', 'Matte', 'Cut-out', 'Overlay', 'Difference', 'Side by side', 'Split']) {
       await page.click(view);
       await page.stageShows(`${view.toLowerCase()}, frame 84`);

@@ -6,8 +6,8 @@ import { readTruth, type Truth } from '../../demo/truth';
 import { Browser } from './browser';
 import { openDemo, type Demo } from './demo';
 
-/** First film frame of the street shot that is still to be joined. */
-const SHOT_START = 186;
+/** The street shot before this join is still to be joined. */
+const TO_TRY = 'Tram wipe, to try';
 const WIDTH = 1280;
 const RIGHT = '\uE014';
 
@@ -28,7 +28,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const frameOf = (mediumFrame: number): number => SHOT_START + mediumFrame;
+const frameOf = (mediumFrame: number): number => demo.leavingFrame(TO_TRY, mediumFrame);
 
 /** Share of the frame the shown matte covers. */
 const coverShown = (): Promise<number> => page.script(`return Number(document.querySelector('canvas[data-matte]')?.dataset.cover || 0)`);
@@ -74,7 +74,7 @@ async function stroke(...points: readonly (readonly [number, number])[]): Promis
 
 describe('a matte cut by strokes', () => {
   it('follows the strokes while they are painted, close to the truth', async () => {
-    await page.driver.get(demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await page.click('Cut Street tram out by strokes');
     await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
@@ -121,7 +121,7 @@ describe('a matte cut by strokes', () => {
   });
 
   it('is used by a layer, and the result shows it', async () => {
-    await page.driver.get(demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await page.script(
       `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
@@ -150,7 +150,7 @@ describe('a matte cut by strokes', () => {
   });
 
   it('is settled, then neither painted nor carried until it is opened again', async () => {
-    await page.driver.get(demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await page.click('Settle');
     await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') !== null`, 'the frames are settled');
@@ -164,7 +164,7 @@ describe('a matte cut by strokes', () => {
 
 describe('a region to follow', () => {
   it('is marked by dragging a box, followed, and carries an outline', async () => {
-    await page.driver.get(demo.joinUrl(2, { step: 'track', view: 'leaving', frame: frameOf(10) }));
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(10) }));
     await page.stageShows(`leaving, frame ${frameOf(10)}`);
     await page.until(`return document.querySelector('[data-region-editor]') !== null`, 'the editor is there');
     await stroke([330, 170], [860, 240]);

@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import { Browser } from './browser';
 import { openDemo } from './demo';
 
+/** The street shot before this join is still to be joined. */
+const TO_TRY = 'Tram wipe, to try';
 const out = process.argv[2] ?? 'docs/screenshots';
 mkdirSync(out, { recursive: true });
 const folder = mkdtempSync(join(tmpdir(), 'irimi-pictures-'));
@@ -29,8 +31,12 @@ async function take(name: string, url: string, caption: string): Promise<void> {
 
 try {
   await take('reel', demo.filmUrl({ frame: 80 }), 'film, frame 80');
-  await take('bench-mask', demo.joinUrl(0, { step: 'mask', view: 'leaving', frame: 82 }), 'leaving, frame 82');
-  await take('bench-strokes', demo.joinUrl(2, { step: 'mask', view: 'leaving', frame: 232 }), 'leaving, frame 232');
+  await take('bench-mask', demo.joinUrl('Tram wipe', { step: 'mask', view: 'leaving', frame: 82 }), 'leaving, frame 82');
+  await take(
+    'bench-strokes',
+    demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: demo.leavingFrame(TO_TRY, 46) }),
+    `leaving, frame ${demo.leavingFrame(TO_TRY, 46)}`,
+  );
   await page.click('Cut Street tram out by strokes');
   const stroke = async (...points: readonly (readonly [number, number])[]): Promise<void> =>
     page.drag(...(await Promise.all(points.map(([x, y]) => page.onStage(x, y, 1280)))));
@@ -42,7 +48,11 @@ try {
   await page.click('To the start');
   await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 8`, 'it is carried', 120_000);
   await page.screenshot(join(out, 'bench-strokes.png'));
-  await take('bench-track', demo.joinUrl(2, { step: 'track', view: 'leaving', frame: 200 }), 'leaving, frame 200');
+  await take(
+    'bench-track',
+    demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: demo.leavingFrame(TO_TRY, 14) }),
+    `leaving, frame ${demo.leavingFrame(TO_TRY, 14)}`,
+  );
   await stroke([345, 172], [838, 232]);
   await page.keys('t');
   await page.until(
@@ -50,12 +60,12 @@ try {
     'it is followed',
     240_000,
   );
-  await settled('leaving, frame 200');
+  await settled(`leaving, frame ${demo.leavingFrame(TO_TRY, 14)}`);
   await page.screenshot(join(out, 'bench-track.png'));
-  await take('bench-pair', demo.joinUrl(0, { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
-  await take('bench-check', demo.joinUrl(0, { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
+  await take('bench-pair', demo.joinUrl('Tram wipe', { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
+  await take('bench-check', demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Dim panels');
-  await take('bench-mask-dim', demo.joinUrl(0, { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
+  await take('bench-mask-dim', demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Light panels');
   await page.click('Send out');
   await page.until(

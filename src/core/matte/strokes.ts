@@ -18,3 +18,11 @@ export function placeStrokes({ keep, drop }: Strokes, scale: number, dx: number,
   });
   return { keep: keep.map(place), drop: drop.map(place) };
 }
+
+/** Tells strokes apart; equal strokes give equal text. */
+export function markOf(strokes: Strokes): string {
+  const text = JSON.stringify([strokes.keep, strokes.drop]);
+  let hash = 2166136261;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 16777619);
+  return `${text.length}-${(hash >>> 0).toString(16)}`;
+}

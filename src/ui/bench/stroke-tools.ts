@@ -4,7 +4,7 @@ import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/matte-edits';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
-import type { Stroke, Strokes } from '../../core/matte/strokes';
+import { markOf, type Stroke, type Strokes } from '../../core/matte/strokes';
 import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/render/plan';
 import { joinSpan } from './join-span';
@@ -36,14 +36,6 @@ export interface StrokeTools {
   carry(where: 'next' | 'previous' | 'end' | 'start' | 'next painted'): void;
   settle(settled: boolean): void;
   forgetCarried(): void;
-}
-
-/** Tells strokes apart; equal strokes give equal text. */
-function markOf(strokes: Strokes): string {
-  const text = JSON.stringify([strokes.keep, strokes.drop]);
-  let hash = 2166136261;
-  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 16777619);
-  return `${text.length}-${(hash >>> 0).toString(16)}`;
 }
 
 const NOTHING: Strokes = { keep: [], drop: [] };
