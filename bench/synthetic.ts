@@ -30,6 +30,7 @@ export function roundOutline(radius: number): OutlinePoint[] {
 export function threeLayers(width: number, height: number): FramePlan {
   const layer = (mediumId: string, rest: Partial<PlannedLayer>): PlannedLayer => ({
     picture: { mediumId, frame: 0, width, height },
+    edges: 'none',
     matrix: IDENTITY,
     opacity: 1,
     mattes: [],

@@ -7,7 +7,7 @@ import { analysisSize, bytesOf, coverageOf, enlargedBytes } from '../core/matte/
 import { AnalysisFrames } from '../server/analysis-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
-import { GreyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
+import { greyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
 import { UsageError, wholeNumber } from './usage';
 
 export const fromCaller = (path: string): string => resolve(process.env.IRIMI_CALLER ?? '.', path);
@@ -85,7 +85,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     const pattern = await numberedPictures(partial);
     await writeGrey(join(partial, `${String(frame).padStart(5, '0')}.png`), redOf(matte), matte.width, matte.height);
     // forwards straight into numbered files; backwards each picture has its own number
-    const forwards = to > frame ? new GreyWriter(pattern, probed.width, probed.height, frame + 1) : null;
+    const forwards = to > frame ? greyWriter(pattern, probed.width, probed.height, frame + 1) : null;
     const ahead = new MatteCarrier(first, start);
     for (let n = frame + 1; n <= to; n++) {
       const carried = ahead.step(await frames.frame(n));

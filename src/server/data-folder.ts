@@ -15,6 +15,8 @@ function folder(...parts: string[]): string {
 export const databaseFile = (): string => join(folder(), 'irimi.sqlite');
 export const mediumFolder = (id: string): string => folder('media', id);
 export const exportsFolder = (): string => folder('exports');
+/** Received files that a job has yet to look at. */
+export const incomingFolder = (): string => folder('incoming');
 
 export type MediumFile = 'original' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg';
 export const mediumFile = (id: string, file: MediumFile): string => join(mediumFolder(id), file);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { Film } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
-import type { SendFormat, SendOrder } from '../core/film/job';
+import type { ExportEnding, MatteSendOrder, SendOrder } from '../core/film/job';
 import { filmLength, placeJoin } from '../core/film/timing';
 import { exportsFolder, mediumFile } from './data-folder';
 import { AppError } from './errors';
@@ -12,12 +12,13 @@ import { loadFilm } from './films';
 import { loadCoverage } from './matte-frames';
 import { listMedia, probeOf } from './media';
 import { sendFilm, type OriginalFile, type SendTask } from './send/send-film';
+import { ENDINGS, sendMatte, type MatteTask } from './send/send-matte';
 
 interface ExportRow {
   id: string;
   film_id: string;
   name: string;
-  format: SendFormat;
+  format: ExportEnding;
   order: string;
   revision: number;
   frames: number | null;
@@ -25,17 +26,17 @@ interface ExportRow {
   added_at: number;
 }
 
-/** A film that was sent out, or is on its way (`frames` is null until it is complete). */
+/** A film or a matte that was sent out, or is on its way (`frames` is null until it is complete). */
 export interface ExportEntry {
   readonly id: string;
   readonly name: string;
-  readonly format: SendFormat;
+  readonly format: ExportEnding;
   readonly frames: number | null;
   readonly bytes: number | null;
   readonly addedAt: number;
 }
 
-export const exportFile = (id: string, format: SendFormat): string => join(exportsFolder(), `${id}.${format}`);
+export const exportFile = (id: string, format: ExportEnding): string => join(exportsFolder(), `${id}.${format}`);
 
 /** Film frames of an order: first, and the one past the last. @throws AppError when the join is not on the reel. */
 export function orderedFrames(film: Film, order: SendOrder): { readonly from: number; readonly to: number } {
@@ -56,12 +57,37 @@ export async function orderExport(db: Knex, filmId: string, order: SendOrder): P
       order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.',
     );
   const join = order.joinId === null ? null : placeJoin(film, order.joinId);
-  const name = `${join === null ? film.name : `${film.name} - ${join.join.name}`}.${order.format}`;
+  return insertExport(db, filmId, revision, join === null ? film.name : `${film.name} - ${join.join.name}`, order.format, order);
+}
+
+/** Remembers an order for a matte. @throws AppError 'not-found', or 'bad-request' for frames the medium does not have. */
+export async function orderMatteExport(db: Knex, filmId: string, order: MatteSendOrder): Promise<ExportEntry> {
+  const { film, revision } = await loadFilm(db, filmId);
+  const matte = film.mattes.find((m) => m.id === order.matteId);
+  if (matte === undefined) throw new AppError('not-found', 'There is no such matte in this film.');
+  const medium = readyMedia(await listMedia(db, filmId)).get(matte.mediumId);
+  if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
+  if (order.last < order.first || order.last >= medium.frames)
+    throw new AppError(
+      'bad-request',
+      `${medium.name} has frames 0 to ${medium.frames - 1}; ${order.first} to ${order.last} cannot be sent out.`,
+    );
+  return insertExport(db, filmId, revision, `${film.name} - ${matte.name}`, ENDINGS[order.format], order);
+}
+
+async function insertExport(
+  db: Knex,
+  filmId: string,
+  revision: number,
+  title: string,
+  ending: ExportEnding,
+  order: SendOrder | MatteSendOrder,
+): Promise<ExportEntry> {
   const row: ExportRow = {
     id: randomUUID(),
     film_id: filmId,
-    name,
-    format: order.format,
+    name: `${title}.${ending}`,
+    format: ending,
     order: JSON.stringify(order),
     revision,
     frames: null,
@@ -103,22 +129,34 @@ export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<P
   return { media, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
 }
 
+async function matteSource(
+  db: Knex,
+  filmId: string,
+  film: Film,
+  matteId: string,
+): Promise<Pick<MatteTask, 'medium' | 'original' | 'coverage'>> {
+  const mediumId = film.mattes.find((m) => m.id === matteId)?.mediumId;
+  const medium = readyMedia(await listMedia(db, filmId)).get(mediumId ?? '');
+  if (medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
+  return {
+    medium,
+    original: { path: mediumFile(medium.id, 'original'), probe: await probeOf(db, medium.id) },
+    coverage: (frame) => loadCoverage(db, filmId, matteId, frame),
+  };
+}
+
 /** Carries out an order on the film as it is now. */
 export async function runExport(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
   const row = await db<ExportRow>('exports').where({ id }).first();
   if (row === undefined) throw new AppError('not-found', 'The order is gone.');
   const { film } = await loadFilm(db, row.film_id);
-  const order = JSON.parse(row.order) as SendOrder;
+  const order = JSON.parse(row.order) as SendOrder | MatteSendOrder;
   const output = exportFile(id, row.format);
-  const { frames } = await sendFilm({
-    film,
-    ...(await sourcesOf(db, row.film_id, film)),
-    ...orderedFrames(film, order),
-    format: row.format,
-    output,
-    signal,
-    onProgress,
-  });
+  const common = { film, output, signal, onProgress };
+  const { frames } =
+    'matteId' in order
+      ? await sendMatte({ ...common, ...order, ...(await matteSource(db, row.film_id, film, order.matteId)) })
+      : await sendFilm({ ...common, ...(await sourcesOf(db, row.film_id, film)), ...orderedFrames(film, order), format: order.format });
   await db<ExportRow>('exports')
     .where({ id })
     .update({ frames, bytes: (await stat(output)).size });

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { SCHEMA_VERSION, type Film } from '../core/film/film';
 import type { Edit } from '../core/film/history';
-import type { CarryOrder, FindEdgeOrder, FollowOrder, SendOrder } from '../core/film/job';
+import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder } from '../core/film/job';
 import type { Strokes } from '../core/matte/strokes';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
@@ -107,6 +107,14 @@ const layer = Joi.object({
   y: channel.required(),
   scale: channel.required(),
   rotationDegrees: channel.required(),
+  steadying: Joi.object({
+    trackId: id.required(),
+    position: share,
+    turn: share,
+    size: share,
+    centred: Joi.boolean().required(),
+    edges: Joi.string().valid('mirror', 'enlarge').required(),
+  }),
 });
 const join = Joi.object({
   id: id.required(),
@@ -188,6 +196,12 @@ export const sendBody = Joi.object<SendOrder>({
   joinId: id.allow(null).required(),
   handles: Joi.number().integer().min(0).max(10_000).required(),
 });
+export const matteSendBody = Joi.object<MatteSendOrder>({
+  matteId: id.required(),
+  format: Joi.string().valid('png', 'grey', 'alpha webm', 'alpha mov', 'alpha mkv').required(),
+  first: frame.min(0).required(),
+  last: frame.min(0).required(),
+});
 /** Keep and drop paint on one picture. */
 export const strokesSchema = Joi.object<Strokes>({ keep: strokeList.required(), drop: strokeList.default([]) }).required();
 export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
@@ -217,6 +231,7 @@ export const paintedFrameQuery = Joi.object<{ width: number; height: number; mad
   height: Joi.number().integer().min(1).max(8192).required(),
   madeFrom: Joi.string().max(64).required(),
 });
+export const bringInQuery = Joi.object<{ first: number }>({ first: Joi.number().integer().min(0).max(1e7).required() });
 export const frameSchema = frame.min(0).required();
 export const idSchema = id.required();
 

@@ -2,8 +2,10 @@ import { spawn } from 'node:child_process';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createImage, type Image } from '../core/image/image';
+import { rational } from '../core/geometry/rational';
 import { AppError } from './errors';
 import { exitOf, run, tailOf } from './ffmpeg';
+import { RawEncoder } from './raw-encoder';
 
 const STILL_GUARD = ['-protocol_whitelist', 'file,pipe', '-format_whitelist', 'image2,png_pipe,jpeg_pipe,webp_pipe,tiff_pipe,bmp_pipe'];
 const MAX_SIDE = 16_384;
@@ -53,60 +55,21 @@ export async function readPicture(path: string): Promise<Image> {
   return image;
 }
 
-/** Writes 8-bit grey pictures as numbered PNGs, or as one when `pattern` has no number; they appear only when all are written. */
-export class GreyWriter {
-  private readonly child;
-  private readonly complaint: () => string;
-  private readonly end: Promise<number | null>;
-  private broken: Error | null = null;
-
-  constructor(pattern: string, width: number, height: number, firstNumber: number) {
-    this.child = spawn(
-      'ffmpeg',
-      [
-        ...[
-          '-hide_banner',
-          '-v',
-          'error',
-          '-y',
-          '-f',
-          'rawvideo',
-          '-pix_fmt',
-          'gray',
-          '-video_size',
-          `${width}x${height}`,
-          '-framerate',
-          '25',
-        ],
-        ...['-i', 'pipe:0', '-f', 'image2', '-c:v', 'png', '-compression_level', '3'],
-        ...(pattern.includes('%') ? ['-start_number', String(firstNumber)] : ['-update', '1', '-frames:v', '1']),
-        pattern,
-      ],
-      { stdio: ['pipe', 'ignore', 'pipe'] },
-    );
-    this.complaint = tailOf(this.child.stderr);
-    this.end = exitOf(this.child, 'ffmpeg');
-    this.end.catch((error: Error) => (this.broken = error));
-    this.child.stdin.on('error', (error) => (this.broken = error)); // EPIPE; told with ffmpeg's own words in close
-  }
-
-  async write(coverage: Uint8Array): Promise<void> {
-    await new Promise<void>((resolve) => this.child.stdin.write(coverage, () => resolve()));
-    if (this.broken !== null) await this.close();
-  }
-
-  async close(): Promise<void> {
-    this.child.stdin.end();
-    const code = await this.end;
-    if (code !== 0) throw new AppError('bad-request', `The pictures could not be written: ${this.complaint() || String(this.broken)}`);
-  }
+/** Writes 8-bit grey pictures as numbered PNGs, or as one when `pattern` has no number. */
+export function greyWriter(pattern: string, width: number, height: number, firstNumber: number): RawEncoder {
+  const numbered = pattern.includes('%') ? ['-start_number', String(firstNumber)] : ['-update', '1', '-frames:v', '1'];
+  return new RawEncoder({ pixels: 'gray', width, height, rate: rational(25, 1) }, [
+    ...['-f', 'image2', '-c:v', 'png', '-compression_level', '3'],
+    ...numbered,
+    pattern,
+  ]);
 }
 
 /** Writes one 8-bit grey PNG; a half-written one never has the name. */
 export async function writeGrey(path: string, coverage: Uint8Array, width: number, height: number): Promise<void> {
   const partial = `${path}.part`;
   try {
-    const writer = new GreyWriter(partial, width, height, 0);
+    const writer = greyWriter(partial, width, height, 0);
     await writer.write(coverage);
     await writer.close();
     await rename(partial, path);

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
-import type { CarryOrder, FindEdgeOrder, FollowOrder } from '../core/film/job';
+import type { BringInOrder, CarryOrder, FindEdgeOrder, FollowOrder } from '../core/film/job';
 import { runCarry, runFindEdge, runFollow } from './analysis';
+import { runBringIn } from './bring-in-matte';
 import { getDb } from './db';
 import { runExport } from './exports';
 import { JobQueue } from './jobs';
@@ -22,6 +23,7 @@ async function openWorkshop(): Promise<Workshop> {
     carry: ({ filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress),
     follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
     'find edge': ({ filmId, order }, signal, onProgress) => runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress),
+    'bring in': ({ filmId, order }, signal, onProgress) => runBringIn(db, filmId, order as BringInOrder, signal, onProgress),
   });
   await jobs.resume();
   return { db, jobs };

@@ -1,5 +1,6 @@
-// Runs in Node worker threads: draws one frame of a film that is being sent out, in shared memory.
-import { Compositor } from '../core/render/compositor';
+// Runs in Node worker threads: draws one frame of what is being sent out, in shared memory.
+import { unmultiply } from '../core/image/image';
+import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
 import type { StoredCoverage } from '../core/matte/stored-coverage';
 import type { FramePlan } from '../core/render/plan';
 
@@ -19,6 +20,8 @@ export interface TaskCoverage extends StoredCoverage {
 }
 
 export interface ComposeTask {
+  /** The film's picture (RGBA), what its first layer's mattes leave (one byte a pixel), or that layer cut out by them (straight RGBA). */
+  readonly as: 'picture' | 'matte' | 'cut-out';
   readonly plan: FramePlan;
   readonly coverages: readonly TaskCoverage[];
   readonly pictures: readonly SharedPicture[];
@@ -28,21 +31,26 @@ export interface ComposeTask {
 let compositor: Compositor | null = null;
 
 /** Draws the plan at its full size into `out`; gives the number of pixels that nothing covers fully. */
-export default function compose({ plan, pictures, coverages, out }: ComposeTask): number {
+export default function compose({ as, plan, pictures, coverages, out }: ComposeTask): number {
   if (compositor === null || compositor.width !== plan.width || compositor.height !== plan.height)
     compositor = new Compositor(plan.width, plan.height);
+  const pictureOf: PictureSource = (ref) => {
+    const found = pictures.find((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);
+    return found === undefined
+      ? null
+      : { width: found.width, height: found.height, data: new Uint8ClampedArray(found.memory, 0, 4 * found.width * found.height) };
+  };
+  const coverageOf: CoverageSource = (matte) => coverages.find((c) => c.matteId === matte.matteId && c.frame === matte.frame) ?? null;
+  if (as === 'matte') {
+    compositor.drawMattes(plan, plan.layers[0]!.mattes, pictureOf, new Uint8Array(out, 0, plan.width * plan.height), coverageOf);
+    return 0;
+  }
   const target = new Uint8ClampedArray(out, 0, 4 * plan.width * plan.height);
-  compositor.draw(
-    plan,
-    (ref) => {
-      const found = pictures.find((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);
-      return found === undefined
-        ? null
-        : { width: found.width, height: found.height, data: new Uint8ClampedArray(found.memory, 0, 4 * found.width * found.height) };
-    },
-    { width: plan.width, height: plan.height, data: target },
-    (matte) => coverages.find((c) => c.matteId === matte.matteId && c.frame === matte.frame) ?? null,
-  );
+  compositor.draw(plan, pictureOf, { width: plan.width, height: plan.height, data: target }, coverageOf);
+  if (as === 'cut-out') {
+    unmultiply(target);
+    return 0;
+  }
   let empty = 0;
   for (let i = 3; i < target.length; i += 4) if (target[i]! < 253) empty++;
   return empty;

@@ -1,5 +1,5 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
-import { createImage, shrinkImage, type Image } from '../core/image/image';
+import { createImage, shrinkImage, unmultiply, type Image } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/stored-coverage';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
 import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/render/plan';
@@ -108,7 +108,7 @@ async function draw({ drawing, width, height, lane }: DrawRequest): Promise<Imag
     compositor.draw(drawing.other, pictures, other, mattes);
     for (let i = 0; i < out.data.length; i++) out.data[i] = Math.abs(out.data[i]! - other.data[i]!);
   }
-  if (drawing.kind === 'cut-out') unmultiply(out);
+  if (drawing.kind === 'cut-out') unmultiply(out.data);
   else for (let i = 3; i < out.data.length; i += 4) out.data[i] = 255;
   return createImageBitmap(new ImageData(out.data as Uint8ClampedArray<ArrayBuffer>, width, height));
 }
@@ -186,14 +186,5 @@ function paintMatte(compositor: Compositor, plan: FramePlan, pictures: PictureSo
   for (let i = 0, o = 0; i < coverage.length; i++, o += 4) {
     out.data[o] = out.data[o + 1] = out.data[o + 2] = coverage[i]!;
     out.data[o + 3] = 255;
-  }
-}
-
-/** The compositor's colours are multiplied by alpha; a canvas wants them straight. */
-function unmultiply({ data }: Image): void {
-  for (let i = 0; i < data.length; i += 4) {
-    const alpha = data[i + 3]!;
-    if (alpha === 0 || alpha === 255) continue;
-    for (let c = i; c < i + 3; c++) data[c] = (255 * data[c]!) / alpha;
   }
 }

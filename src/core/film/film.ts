@@ -48,6 +48,18 @@ export interface MatteUse {
 
 export type LayerSource = 'leaving' | 'entering';
 
+/** How a layer is held still on a track of its own medium. Shares 0..1: nothing of the movement is taken out, or all. */
+export interface Steadying {
+  readonly trackId: string;
+  readonly position: number;
+  readonly turn: number;
+  readonly size: number;
+  /** Brought to the middle of the frame, rather than kept where the track's first region is. */
+  readonly centred: boolean;
+  /** What becomes of the borders that come into sight: the picture goes on mirrored, or is enlarged until none shows. */
+  readonly edges: 'mirror' | 'enlarge';
+}
+
 /** One picture of a join's stack. Channel times are film frames counted from the cut. */
 export interface Layer {
   readonly id: string;
@@ -65,6 +77,7 @@ export interface Layer {
   readonly scale: Channel;
   /** Clockwise. */
   readonly rotationDegrees: Channel;
+  readonly steadying?: Steadying;
 }
 
 export type JoinKind = 'cut' | 'wipe past';

@@ -1,4 +1,4 @@
-export type JobKind = 'ingest' | 'send' | 'carry' | 'follow' | 'find edge';
+export type JobKind = 'ingest' | 'send' | 'carry' | 'follow' | 'find edge' | 'bring in';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */
@@ -41,9 +41,30 @@ export interface FindEdgeOrder {
 
 export type SendFormat = 'webm' | 'mp4';
 
+/** A matte as numbered PNGs in a zip, as lossless grey video, or the picture with the matte as its alpha. */
+export type MatteFormat = 'png' | 'grey' | 'alpha webm' | 'alpha mov' | 'alpha mkv';
+
+/** Send a matte out on these medium frames, both included. */
+export interface MatteSendOrder {
+  readonly matteId: string;
+  readonly format: MatteFormat;
+  readonly first: number;
+  readonly last: number;
+}
+
+/** Endings of the files that are sent out. */
+export type ExportEnding = SendFormat | 'zip' | 'mkv' | 'mov';
+
 /** What to send out: the whole film, or one join with `handles` frames on both sides. */
 export interface SendOrder {
   readonly format: SendFormat;
   readonly joinId: string | null;
   readonly handles: number;
+}
+
+/** Bring the frames of a received file in as coverage of a painted matte, from this medium frame on. */
+export interface BringInOrder {
+  readonly matteId: string;
+  readonly file: string;
+  readonly first: number;
 }

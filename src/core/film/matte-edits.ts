@@ -1,11 +1,12 @@
 import type { Draft } from 'immer';
 import type { Stroke } from '../matte/strokes';
 import type { Corner } from '../track/plane-template';
+import type { TrackFrame } from '../track/track';
 import type { MotionModel } from '../track/homography';
 import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../matte/key';
 import { corner, type Outline } from '../matte/outline';
 import { UNTIDIED, type Tidying } from '../matte/tidy';
-import { byId, type Film, type FrameStrokes, type Join, type Matte, type Side } from './film';
+import { byId, type Film, type FrameStrokes, type Join, type Matte, type Side, type Steadying } from './film';
 import type { NewId } from './edits';
 
 /** Changes to mattes and tracks; each takes a draft and changes it in place. */
@@ -148,10 +149,29 @@ export function removeTrackKey(film: FilmDraft, trackId: string, frame: number):
   if (track.keys.length > 1) track.keys = track.keys.filter((k) => k.frame !== frame);
 }
 
-/** Takes a track away; outlines that rode on it stand still again. */
+/** Holds a layer still on a track from now on, or lets it move again (null). */
+export function setSteadying(film: FilmDraft, joinId: string, layerId: string, steadying: Steadying | null): void {
+  const join: Draft<Join> = byId(film.joins, joinId, 'join');
+  const layer = byId(join.layers, layerId, 'layer');
+  if (steadying === null) delete layer.steadying;
+  else layer.steadying = { ...steadying };
+}
+
+/** Adds a track whose every frame is known, with its first one as key; gives its id. */
+export function addFollowedTrack(film: FilmDraft, mediumId: string, name: string, frames: readonly TrackFrame[], newId: NewId): string {
+  const [first, ...rest] = frames;
+  if (first === undefined) throw new RangeError('a track needs a frame');
+  const model = first.corners.length < 4 ? 'affine' : 'perspective';
+  const id = addTrack(film, mediumId, name, model, first.frame, first.corners, newId);
+  byId(film.tracks!, id, 'track').frames = rest.map((f) => ({ ...f, corners: copyCorners(f.corners) }));
+  return id;
+}
+
+/** Takes a track away; outlines and layers that rode on it stand for themselves again. */
 export function removeTrack(film: FilmDraft, trackId: string): void {
   film.tracks = (film.tracks ?? []).filter((t) => t.id !== trackId);
   for (const matte of film.mattes) if (matte.trackId === trackId) delete matte.trackId;
+  for (const join of film.joins) for (const layer of join.layers) if (layer.steadying?.trackId === trackId) delete layer.steadying;
 }
 
 /** Lets an outline ride on a track from now on, or stand for itself. Its keyframes count from the track's first region. */

@@ -49,3 +49,12 @@ export function shrinkImage(from: Image, out: Image): void {
     }
   }
 }
+
+/** Makes RGBA8 colours that are multiplied by alpha straight. */
+export function unmultiply(data: Uint8ClampedArray<ArrayBufferLike>): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const alpha = data[i + 3]!;
+    if (alpha === 0 || alpha === 255) continue;
+    for (let c = i; c < i + 3; c++) data[c] = (255 * data[c]!) / alpha;
+  }
+}

@@ -18,6 +18,7 @@ const noise = (width: number, height: number, seed: number): Image =>
 
 const layer = (mediumId: string, width: number, height: number, rest: Partial<PlannedLayer> = {}): PlannedLayer => ({
   picture: { mediumId, frame: 0, width, height },
+  edges: 'none',
   matrix: IDENTITY,
   opacity: 1,
   mattes: [],
@@ -116,6 +117,13 @@ describe('one layer', () => {
         expect(Math.abs(out.data[i]! - slow[i]!)).toBeLessThanOrEqual(2);
       }
     }
+  });
+
+  it('goes on mirrored beyond its border when asked to', () => {
+    const row = picture(4, 1, (x) => [50 * x, 0, 0]);
+    const out = draw(planOf(12, 1, [layer('a', 4, 1, { edges: 'mirror' })]), { a: row });
+    expect(Array.from({ length: 12 }, (_, x) => pixel(out, x, 0)[0])).toEqual([150, 100, 50, 0, 0, 50, 100, 150, 150, 100, 50, 0]);
+    expect(Array.from({ length: 12 }, (_, x) => pixel(out, x, 0)[3])).toEqual(new Array(12).fill(255));
   });
 
   it('scaled to nothing is not there', () => {

@@ -105,7 +105,7 @@ export class Compositor {
       out.data.set(picture.data);
       return;
     }
-    if (covered) this.coverage.fill(255);
+    if (covered || layer.edges === 'mirror') this.coverage.fill(255);
     else this.raster.fill(quad(placed, width, height), HARD_EDGE, this.coverage);
     if (layer.mattes.length > 0) {
       this.drawMattes(plan, layer.mattes, pictures, this.together, coverages);
@@ -113,7 +113,7 @@ export class Compositor {
     }
     if (opacity < 255) for (let i = 0; i < this.coverage.length; i++) this.coverage[i] = times(this.coverage[i]!, opacity);
     if (unmoved) blendAligned(picture, this.coverage, out);
-    else blendSampled(picture, inverse, this.coverage, out);
+    else blendSampled(picture, inverse, this.coverage, layer.edges === 'mirror', out);
   }
 
   private isCovered(placed: Matrix, width: number, height: number): boolean {
@@ -261,8 +261,15 @@ function blendAligned(picture: Image, coverage: Uint8Array, out: Image): void {
   }
 }
 
+/** Where a place beyond a row of `length` pixels lands when the row goes on mirrored; places count from the first pixel's centre. */
+function reflect(place: number, length: number): number {
+  const period = 2 * length;
+  const t = (((place + 0.5) % period) + period) % period;
+  return (t < length ? t : period - t) - 0.5;
+}
+
 /** Lays `picture`, seen through `inverse` (output to picture pixels), over `out`; bilinear, the picture's edge pixels repeat. */
-function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, out: Image): void {
+function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, mirrored: boolean, out: Image): void {
   const { width, height } = picture;
   const from = wordsOf(picture);
   const to = wordsOf(out);
@@ -274,8 +281,10 @@ function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, out
     for (let x = 0; x < out.width; x++, i++, px += inverse.a, py += inverse.b) {
       const cover = coverage[i]!;
       if (cover === 0) continue;
-      const sx = px < 0 ? 0 : px > lastX ? lastX : px;
-      const sy = py < 0 ? 0 : py > lastY ? lastY : py;
+      const mx = mirrored && (px < -0.5 || px > lastX + 0.5) ? reflect(px, width) : px;
+      const my = mirrored && (py < -0.5 || py > lastY + 0.5) ? reflect(py, height) : py;
+      const sx = mx < 0 ? 0 : mx > lastX ? lastX : mx;
+      const sy = my < 0 ? 0 : my > lastY ? lastY : my;
       const left = sx | 0;
       const top = sy | 0;
       const fx = ((sx - left) * 256 + 0.5) | 0;

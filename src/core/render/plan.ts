@@ -1,9 +1,22 @@
 import { compose, IDENTITY, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
-import { byId, type Combining, type Film, type Layer, type Matte, type Media, type Medium, type Shot, type Side } from '../film/film';
+import {
+  byId,
+  type Combining,
+  type Film,
+  type Layer,
+  type Matte,
+  type Media,
+  type Medium,
+  type Shot,
+  type Side,
+  type Steadying,
+} from '../film/film';
 import { mediumOf, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { drawnPoints } from '../film/mattes';
 import { keyAtFrame, type KeyNow } from '../matte/key';
 import type { OutlinePoint } from '../matte/outline';
+import { coveringScale, steadyMatrix } from '../track/steady';
+import type { Track } from '../track/track';
 import { UNTIDIED, type Tidying } from '../matte/tidy';
 import { channelAt } from '../motion/curve';
 
@@ -54,6 +67,8 @@ export interface PictureRef {
 
 export interface PlannedLayer {
   readonly picture: PictureRef;
+  /** Beyond its border the picture ends, or goes on mirrored over the whole plane. */
+  readonly edges: 'none' | 'mirror';
   /** Medium pixels to film pixels, both from the centre. */
   readonly matrix: Matrix;
   /** 0..1 */
@@ -81,9 +96,40 @@ export interface FramePlan {
 export const baseFraming = (film: Film, medium: Medium): Matrix =>
   scaling(Math.max(film.width / medium.width, film.height / medium.height));
 
-function layerMatrix(film: Film, medium: Medium, layer: Layer, frame: number): Matrix {
-  const framing = compose(scaling(channelAt(layer.scale, frame, 1)), rotation(channelAt(layer.rotationDegrees, frame)));
-  return compose(compose(baseFraming(film, medium), framing), translation(channelAt(layer.x, frame), channelAt(layer.y, frame)));
+/** How a layer held still sits in the frame before its own framing. */
+function steadyFraming(film: Film, medium: Medium, track: Track, steadying: Steadying, frame: number): Matrix {
+  return compose(steadyMatrix(track, frame, steadying, steadying.centred), baseFraming(film, medium));
+}
+
+const enlargements = new WeakMap<Film, Map<string, number>>();
+
+/** The least enlargement at which a layer held still shows no border on any frame of its join. */
+function leastEnlargement(film: Film, medium: Medium, placed: PlacedJoin, layer: Layer, track: Track, steadying: Steadying): number {
+  const known = enlargements.get(film) ?? new Map<string, number>();
+  enlargements.set(film, known);
+  const found = known.get(layer.id);
+  if (found !== undefined) return found;
+  let least = 1;
+  for (let frame = placed.from; frame < placed.to; frame++) {
+    const at = shotFrameAt(film, new Map([[medium.id, medium]]), placed[layer.source], startsAround(placed)[layer.source], frame);
+    if (at === null) continue;
+    const scale = coveringScale(steadyFraming(film, medium, track, steadying, at), medium.width, medium.height, film.width, film.height);
+    if (Number.isFinite(scale)) least = Math.max(least, scale);
+  }
+  known.set(layer.id, least);
+  return least;
+}
+
+function layerMatrix(film: Film, medium: Medium, placed: PlacedJoin, layer: Layer, mediumFrame: number, time: number): Matrix {
+  const framing = compose(scaling(channelAt(layer.scale, time, 1)), rotation(channelAt(layer.rotationDegrees, time)));
+  const { steadying } = layer;
+  const track = film.tracks?.find((t) => t.id === steadying?.trackId);
+  let base = baseFraming(film, medium);
+  if (steadying !== undefined && track?.mediumId === medium.id) {
+    base = steadyFraming(film, medium, track, steadying, mediumFrame);
+    if (steadying.edges === 'enlarge') base = compose(base, scaling(leastEnlargement(film, medium, placed, layer, track, steadying)));
+  }
+  return compose(compose(base, framing), translation(channelAt(layer.x, time), channelAt(layer.y, time)));
 }
 
 function missingPicture(film: Film, media: Media, shot: Shot, start: number, frame: number): MissingPicture {
@@ -98,7 +144,7 @@ function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: n
   if (medium === null || picture === null) return { ...size, layers: [], missing: [missingPicture(film, media, shot, start, frame)] };
   return {
     ...size,
-    layers: [{ picture: pictureRef(medium, picture), matrix: baseFraming(film, medium), opacity: 1, mattes: [] }],
+    layers: [{ picture: pictureRef(medium, picture), edges: 'none', matrix: baseFraming(film, medium), opacity: 1, mattes: [] }],
     missing: [],
   };
 }
@@ -124,19 +170,39 @@ function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, 
     const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
     if (at === null) continue;
     const matrix = source === layer.source ? layerPlace : baseFraming(film, medium);
-    const { tidying = UNTIDIED } = matte;
-    const placement = { side, combine, growPx, featherPx, matrix };
-    if (matte.key !== undefined)
-      planned.push({ kind: 'key', key: keyAtFrame(matte.key, at), picture: pictureRef(medium, at), tidying, ...placement });
-    else if (matte.painted !== undefined)
-      planned.push({ kind: 'coverage', matteId, frame: at, width: medium.width, height: medium.height, tidying, ...placement });
-    else planned.push({ kind: 'outline', points: drawnPoints(film, matte, at), ...placement });
+    planned.push(plannedMatte(film, medium, matte, at, { side, combine, growPx, featherPx, matrix }));
   }
   return planned;
 }
 
+function plannedMatte(film: Film, medium: Medium, matte: Matte, frame: number, placement: MattePlacement): PlannedMatte {
+  const { tidying = UNTIDIED } = matte;
+  if (matte.key !== undefined)
+    return { kind: 'key', key: keyAtFrame(matte.key, frame), picture: pictureRef(medium, frame), tidying, ...placement };
+  if (matte.painted !== undefined)
+    return { kind: 'coverage', matteId: matte.id, frame, width: medium.width, height: medium.height, tidying, ...placement };
+  return { kind: 'outline', points: drawnPoints(film, matte, frame), ...placement };
+}
+
 /** An outline covers nothing until it is closed; it is left out, so that drawing it begins with the whole picture. */
 const isDrawable = (matte: Matte): boolean => matte.painted !== undefined || matte.key !== undefined || matte.outline.closed;
+
+/**
+ * One frame of a medium at its own size with a single matte on its inside, whatever joins show of it.
+ * @throws RangeError when the film has no such matte
+ */
+export function planMediumMatte(film: Film, medium: Medium, matteId: string, frame: number): FramePlan {
+  const matte = byId(film.mattes, matteId, 'matte');
+  const placement = { side: 'inside', combine: 'intersect', growPx: 0, featherPx: 0, matrix: IDENTITY } as const;
+  const layer: PlannedLayer = {
+    picture: pictureRef(medium, frame),
+    edges: 'none',
+    matrix: IDENTITY,
+    opacity: 1,
+    mattes: isDrawable(matte) ? [plannedMatte(film, medium, matte, frame, placement)] : [],
+  };
+  return { width: medium.width, height: medium.height, layers: [layer], missing: [] };
+}
 
 /** Every picture a plan needs, each once: what its layers show and what its keys look at. */
 export function picturesOf(plan: FramePlan): PictureRef[] {
@@ -162,9 +228,16 @@ function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number): 
       continue;
     }
     const time = frame - placed.cut;
-    const matrix = layerMatrix(film, medium, layer, time);
+    const matrix = layerMatrix(film, medium, placed, layer, picture, time);
     const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
-    layers.push({ picture: pictureRef(medium, picture), matrix, opacity, mattes: planMattes(film, media, placed, layer, matrix, frame) });
+    const edges = layer.steadying?.edges === 'mirror' ? 'mirror' : 'none';
+    layers.push({
+      picture: pictureRef(medium, picture),
+      edges,
+      matrix,
+      opacity,
+      mattes: planMattes(film, media, placed, layer, matrix, frame),
+    });
   }
   return { width: film.width, height: film.height, layers, missing };
 }

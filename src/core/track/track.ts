@@ -31,8 +31,10 @@ export function regionAt(track: Track, frame: number): TrackFrame | null {
   return track.frames.find((f) => f.frame === frame) ?? null;
 }
 
-/** The region on the known frame nearest to `frame`. */
-function nearestRegion(track: Track, frame: number): TrackKey {
+/** The region on `frame`, or on the known frame nearest to it. */
+export function regionOrNearest(track: Track, frame: number): TrackKey {
+  const here = regionAt(track, frame);
+  if (here !== null) return here;
   let best = track.keys[0]!;
   for (const known of [...track.keys, ...track.frames]) if (Math.abs(known.frame - frame) < Math.abs(best.frame - frame)) best = known;
   return best;
@@ -43,7 +45,7 @@ function nearestRegion(track: Track, frame: number): TrackKey {
  * that were followed the last motion holds.
  */
 export function motionAt(track: Track, frame: number): Homography {
-  return mapBetween(track.keys[0]!.corners, (regionAt(track, frame) ?? nearestRegion(track, frame)).corners, track.model);
+  return mapBetween(track.keys[0]!.corners, regionOrNearest(track, frame).corners, track.model);
 }
 
 function mapBetween(from: readonly Corner[], to: readonly Corner[], model: MotionModel): Homography {

@@ -144,6 +144,7 @@ describe('sendFilm', () => {
 it('decodes each medium as large as it is shown, never larger than it is', () => {
   const layer = (scale: number) => ({
     picture: { mediumId: 'm', frame: 0, width: 400, height: 200 },
+    edges: 'none' as const,
     matrix: { a: scale, b: 0, c: 0, d: scale, e: 0, f: 0 },
     opacity: 1,
     mattes: [],

@@ -200,7 +200,10 @@ class Sender {
       memory: slot.memory,
     }));
     try {
-      return { slot: out, empty: await this.workers.run({ plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }) };
+      return {
+        slot: out,
+        empty: await this.workers.run({ as: 'picture', plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }),
+      };
     } finally {
       for (const { slot } of taken) slot.release();
     }

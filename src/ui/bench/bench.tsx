@@ -27,6 +27,7 @@ import { Weave, type MatteMark } from '../weave/weave';
 import { Button } from '../parts/button';
 import { Section } from '../parts/section';
 import { benchOverlay } from './bench-overlay';
+import { MatteFilesSection } from './matte-files-section';
 import { MatteUseSection } from './matte-use-section';
 import { StrokesPanel } from './strokes-panel';
 import { useStrokeTools } from './stroke-tools';
@@ -108,6 +109,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   );
   const strokes = useStrokeTools(film, media, placed, frame, matte, side);
   const track = useTrackTools(film, media, placed, frame);
+  const matteMedium = mediumOf(media, placed[side]);
   const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === matte?.id));
   const use = useLayer?.mattes.find((m) => m.matteId === matte?.id) ?? null;
   const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
@@ -383,7 +385,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
                 <MaskPanel
                   placed={placed}
                   side={side}
-                  medium={mediumOf(media, placed[side])}
+                  medium={matteMedium}
                   layerId={useLayer?.id ?? null}
                   use={use}
                   tools={tools}
@@ -409,6 +411,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
                 <TidySection matte={shownFilm.mattes.find((m) => m.id === matte.id) ?? matte} onPreview={preview} />
               )}
               {matte !== null && <MatteUseSection placed={shownPlaced} matte={matte} onPreview={preview} />}
+              {matte !== null && matteMedium !== null && (
+                <MatteFilesSection placed={placed} side={side} matte={matte} medium={matteMedium} frame={frame} />
+              )}
               {matte === null && (
                 <Section title="No matte yet">
                   <p className="text-soft">
@@ -423,7 +428,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
               )}
             </>
           )}
-          {place.step === 'track' && track !== null && <TrackPanel placed={placed} tools={track} onGoTo={setFrame} />}
+          {place.step === 'track' && track !== null && (
+            <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />
+          )}
           {place.step === 'check' && <CheckPanel placed={placed} findings={findings} onGoTo={setFrame} />}
         </aside>
       }

@@ -1,16 +1,24 @@
 'use client';
 import { Crosshair, Square } from 'lucide-react';
+import { useState } from 'react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';
+import { readTrack, trackToCsv, trackToJson } from '../../core/interchange/track-files';
 import type { MotionModel } from '../../core/track/homography';
 import { Button } from '../parts/button';
+import { downloadText } from '../parts/download';
+import { FileButton } from '../parts/file-button';
 import { LineChart } from '../parts/line-chart';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
+import type { PreviewChange } from './preview';
+import { SteadySection } from './steady-section';
 import type { TrackTools } from './track-tools';
+
+const MOST_TRACK_BYTES = 50e6;
 
 const MODELS: readonly { readonly value: MotionModel; readonly text: string }[] = [
   { value: 'similarity', text: 'Turn, size' },
@@ -22,12 +30,24 @@ const MODELS: readonly { readonly value: MotionModel; readonly text: string }[] 
 export function TrackPanel({
   placed,
   tools,
+  onPreview,
   onGoTo,
 }: {
   readonly placed: PlacedJoin;
   readonly tools: TrackTools;
+  readonly onPreview: (change: PreviewChange) => void;
   readonly onGoTo: (frame: number) => void;
 }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const bringIn = async (file: File): Promise<void> => {
+    setProblem(null);
+    try {
+      if (file.size > MOST_TRACK_BYTES) throw new RangeError('the file is larger than 50 MB');
+      tools.add(readTrack(await file.text(), tools.medium), file.name.replace(/\.\w+$/, ''));
+    } catch (error) {
+      setProblem(`${file.name} cannot be used: ${(error as Error).message}.`);
+    }
+  };
   const { jobs } = useFilm();
   const { store } = useTools();
   const { track, tracks, region } = tools;
@@ -128,6 +148,30 @@ export function TrackPanel({
           <Button onClick={tools.makeOutline}>Make an outline of the region</Button>
         </Section>
       )}
+      {track !== null && (
+        <SteadySection
+          placed={placed}
+          layers={placed.join.layers.filter((l) => l.source === tools.side)}
+          track={track}
+          onPreview={onPreview}
+        />
+      )}
+      <Section title="Files">
+        <div className="flex flex-wrap gap-1.5">
+          {track !== null && (
+            <>
+              <Button onClick={() => downloadText(`${track.name}.json`, trackToJson(track, tools.medium), 'application/json')}>
+                Track, JSON
+              </Button>
+              <Button onClick={() => downloadText(`${track.name}.csv`, trackToCsv(track, tools.medium), 'text/csv')}>Track, CSV</Button>
+            </>
+          )}
+          <FileButton label="File with a track" accept=".json,.csv,text/csv,application/json" onFile={(file) => void bringIn(file)}>
+            Bring a track in
+          </FileButton>
+        </div>
+        {problem !== null && <Note tone="heed">{problem}</Note>}
+      </Section>
     </>
   );
 }

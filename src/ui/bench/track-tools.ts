@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import {
+  addFollowedTrack,
   addOutlineOnTrack,
   addTrack,
   removeTrack,
@@ -8,8 +9,9 @@ import {
   setTrackKey,
   setTrackModel,
 } from '../../core/film/matte-edits';
-import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import type { Film, LayerSource, Matte, Media, Medium } from '../../core/film/film';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
+import type { ReadTrack } from '../../core/interchange/track-files';
 import { matteSpace } from '../../core/render/plan';
 import type { MotionModel } from '../../core/track/homography';
 import type { Corner } from '../../core/track/plane-template';
@@ -20,6 +22,7 @@ import { useTools } from '../store/film-context';
 /** The track the Track step works on, at the current frame, and what can be done to it. */
 export interface TrackTools {
   readonly side: LayerSource;
+  readonly medium: Medium;
   readonly track: Track | null;
   readonly tracks: readonly Track[];
   readonly mediumFrame: number | null;
@@ -41,6 +44,8 @@ export interface TrackTools {
   remove(): void;
   ride(matteId: string, on: boolean): void;
   makeOutline(): void;
+  /** A track that came from a file. */
+  add(read: ReadTrack, fileName: string): void;
 }
 
 const newId = (): string => crypto.randomUUID();
@@ -60,6 +65,7 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
   return {
     side,
+    medium,
     track,
     tracks,
     mediumFrame,
@@ -107,6 +113,11 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
         store.edit(on ? `An outline rides on ${track.name}` : 'An outline stands for itself', (d) =>
           rideOnTrack(d, matteId, on ? track.id : null),
         );
+    },
+    add(read, fileName) {
+      const frames = read.frames.filter((f) => f.frame < medium.frames);
+      if (frames.length === 0) throw new RangeError(`none of its frames belongs to ${medium.name}`);
+      store.edit('Brought a track in', (d) => setTrackId(addFollowedTrack(d, medium.id, read.name ?? fileName, frames, newId)));
     },
     makeOutline() {
       if (track !== null) store.edit(`Made an outline from ${track.name}`, (d) => void addOutlineOnTrack(d, track.id, newId));

@@ -1,15 +1,24 @@
 import { NextResponse } from 'next/server';
+import type { ExportEnding } from '../../../../core/film/job';
 import { AppError } from '../../../../server/errors';
 import { exportFile, findExport, removeExport } from '../../../../server/exports';
 import { idSchema, parse } from '../../../../server/film-schema';
 import { fileResponse, handle } from '../../../../server/http';
 import { getWorkshop } from '../../../../server/workshop';
 
+const TYPES: Record<ExportEnding, string> = {
+  webm: 'video/webm',
+  mp4: 'video/mp4',
+  mkv: 'video/x-matroska',
+  mov: 'video/quicktime',
+  zip: 'application/zip',
+};
+
 export const GET = handle<{ export: string }>(async (request, { params }) => {
   const found = await findExport((await getWorkshop()).db, parse(idSchema, (await params).export));
   if (found.frames === null) throw new AppError('not-found', 'This file is not finished yet.');
   const name = encodeURIComponent(found.name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`);
-  return fileResponse(request, exportFile(found.id, found.format), `video/${found.format}`, {
+  return fileResponse(request, exportFile(found.id, found.format), TYPES[found.format], {
     'content-disposition': `attachment; filename*=UTF-8''${name}`,
   });
 });

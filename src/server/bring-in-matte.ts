@@ -1,0 +1,187 @@
+import { randomUUID } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { mkdir, open, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Unzip, UnzipInflate } from 'fflate';
+import type { Knex } from 'knex';
+import type { BringInOrder } from '../core/film/job';
+import { readyMedia, type MediumFacts } from '../core/film/media-facts';
+import type { Image } from '../core/image/image';
+import type { Plane } from '../core/image/plane';
+import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
+import { AnalysisFrames } from './analysis-frames';
+import { incomingFolder } from './data-folder';
+import { AppError } from './errors';
+import { countVideoFrames, probe } from './ffmpeg';
+import { loadFilm } from './films';
+import { settleMatte, storeMatteFrame } from './matte-frames';
+import { listMedia } from './media';
+import { readPicture } from './picture-files';
+
+const MOST_PICTURES = 100_000;
+const MOST_BYTES = 20 * 2 ** 30;
+const MOST_PICTURE_BYTES = 256 * 2 ** 20;
+
+/** Receives a file with the frames of a matte; gives the name under which the job finds it. */
+export async function receiveMatteFile(body: Readable): Promise<string> {
+  const file = randomUUID();
+  const target = join(incomingFolder(), file);
+  let received = 0;
+  try {
+    await pipeline(
+      body,
+      async function* (chunks: AsyncIterable<Buffer>) {
+        for await (const chunk of chunks) {
+          received += chunk.length;
+          if (received > MOST_BYTES) throw new AppError('too-large', 'A matte may be at most 20 GiB.');
+          yield chunk;
+        }
+      },
+      createWriteStream(target),
+    );
+    if (received === 0) throw new AppError('unusable-file', 'The file is empty.');
+    return file;
+  } catch (error) {
+    await rm(target, { force: true });
+    throw error;
+  }
+}
+
+interface Picture {
+  readonly path: string;
+  readonly name: string;
+}
+
+/** Takes the pictures out of a zip, in the order of their names. Names inside it never become paths. */
+async function unzip(path: string, folder: string): Promise<Picture[]> {
+  await mkdir(folder, { recursive: true });
+  const pictures: Picture[] = [];
+  const writes: Promise<void>[] = [];
+  let failure: Error | null = null;
+  const unzipper = new Unzip((entry) => {
+    const name = entry.name.split(/[\\/]/).pop() ?? '';
+    if (!/\.(png|jpe?g|webp|tiff?|bmp)$/i.test(name) || name.startsWith('.')) return;
+    const picture = { path: join(folder, String(pictures.length).padStart(6, '0')), name };
+    pictures.push(picture);
+    if (pictures.length > MOST_PICTURES) throw new AppError('too-large', `The zip holds more than ${MOST_PICTURES} pictures.`);
+    const parts: Uint8Array[] = [];
+    let size = 0;
+    entry.ondata = (error, chunk, final) => {
+      if (error !== null) {
+        failure ??= new AppError('unusable-file', `${name} in the zip cannot be unpacked: ${error.message}.`);
+        return;
+      }
+      size += chunk.length;
+      if (size > MOST_PICTURE_BYTES) {
+        failure ??= new AppError('too-large', `${name} in the zip is too large.`);
+        entry.terminate();
+        return;
+      }
+      parts.push(chunk);
+      if (final) writes.push(writeFile(picture.path, Buffer.concat(parts)));
+    };
+    entry.start();
+  });
+  unzipper.register(UnzipInflate);
+  for await (const chunk of createReadStream(path)) {
+    try {
+      unzipper.push(new Uint8Array(chunk as Buffer));
+    } catch (error) {
+      throw error instanceof AppError ? error : new AppError('unusable-file', `The zip cannot be read: ${(error as Error).message}.`);
+    }
+    await Promise.all(writes.splice(0));
+    if (failure !== null) throw failure as Error;
+  }
+  unzipper.push(new Uint8Array(0), true);
+  await Promise.all(writes);
+  if (failure !== null) throw failure as Error;
+  if (pictures.length === 0) throw new AppError('unusable-file', 'The zip holds no pictures. PNG, JPEG, WebP, TIFF and BMP can be read.');
+  return pictures.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+}
+
+async function isZip(path: string): Promise<boolean> {
+  const handle = await open(path);
+  try {
+    const head = Buffer.alloc(4);
+    await handle.read(head, 0, 4, 0);
+    return head.readUInt32LE(0) === 0x04034b50;
+  } finally {
+    await handle.close();
+  }
+}
+
+type Keep = (frame: number, image: Image, share: number) => Promise<void>;
+
+/** Frames numbered as their pictures are, where every name ends in a number; else counted from `first`. */
+async function eachPicture(pictures: readonly Picture[], first: number, signal: AbortSignal, keep: Keep): Promise<void> {
+  const numbers = pictures.map((p) => /(\d+)\.\w+$/.exec(p.name)?.[1]);
+  const numbered = numbers.every((n) => n !== undefined) && new Set(numbers.map(Number)).size === numbers.length;
+  for (const [i, { path }] of pictures.entries()) {
+    signal.throwIfAborted();
+    await keep(numbered ? Number(numbers[i]) : first + i, await readPicture(path), (i + 1) / pictures.length);
+  }
+}
+
+async function eachVideoFrame(path: string, medium: MediumFacts, first: number, signal: AbortSignal, keep: Keep): Promise<void> {
+  const probed = await probe(path, signal);
+  const count = Math.min(await countVideoFrames(path, probed), medium.frames - first);
+  const size = analysisSize(probed.width, probed.height);
+  const frames = new AnalysisFrames(path, probed, size.width, size.height);
+  try {
+    for (let i = 0; i < count; i++) {
+      signal.throwIfAborted();
+      await keep(first + i, await frames.frame(i), (i + 1) / count);
+    }
+  } finally {
+    frames.close();
+  }
+}
+
+/** Brings the frames of a grey video, or of a zip of pictures, in as a matte's coverage, and settles them. */
+export async function runBringIn(
+  db: Knex,
+  filmId: string,
+  { matteId, file, first }: BringInOrder,
+  signal: AbortSignal,
+  onProgress: (fraction: number) => void,
+): Promise<void> {
+  const path = join(incomingFolder(), file);
+  const folder = `${path}.pictures`;
+  try {
+    const matte = (await loadFilm(db, filmId)).film.mattes.find((m) => m.id === matteId);
+    const medium = readyMedia(await listMedia(db, filmId)).get(matte?.mediumId ?? '');
+    if (matte?.painted === undefined || medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
+    const size = analysisSize(medium.width, medium.height);
+    let kept = 0;
+    await settleMatte(db, filmId, matteId, false);
+    const keep: Keep = async (frame, image, share) => {
+      onProgress(share);
+      if (frame >= medium.frames) return;
+      if (Math.abs(image.width / image.height - medium.width / medium.height) > 0.02 * (medium.width / medium.height))
+        throw new AppError(
+          'bad-request',
+          `The frames are ${image.width}×${image.height}, ${medium.name} is ${medium.width}×${medium.height}: they must have the same proportions.`,
+        );
+      const alpha: Plane = coverageOf(image, size.width, size.height);
+      kept++;
+      await storeMatteFrame(db, filmId, matteId, {
+        frame,
+        origin: 'carried',
+        confidence: 1,
+        doubt: null,
+        madeFrom: 'brought in',
+        coverage: { ...size, data: bytesOf(alpha) },
+      });
+    };
+    if (await isZip(path)) await eachPicture(await unzip(path, folder), first, signal, keep);
+    else await eachVideoFrame(path, medium, first, signal, keep);
+    if (kept === 0)
+      throw new AppError('bad-request', `None of the frames belongs to ${medium.name}, which has frames 0 to ${medium.frames - 1}.`);
+    await settleMatte(db, filmId, matteId, true);
+  } finally {
+    await rm(path, { force: true });
+    await rm(folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,127 @@
+'use client';
+import { FileDown, FileUp } from 'lucide-react';
+import { useState } from 'react';
+import type { LayerSource, Matte, Medium } from '../../core/film/film';
+import type { MatteFormat, MatteSendOrder } from '../../core/film/job';
+import type { PlacedJoin } from '../../core/film/timing';
+import { outlineToJson, outlineToSvg } from '../../core/interchange/outline-files';
+import { matteSpace } from '../../core/render/plan';
+import { Button } from '../parts/button';
+import { downloadText } from '../parts/download';
+import { FileButton } from '../parts/file-button';
+import { Note } from '../parts/note';
+import { Section } from '../parts/section';
+import { call } from '../store/api';
+import { useFilm, useTools } from '../store/film-context';
+import { joinSpan } from './join-span';
+
+const FORMATS: readonly { readonly value: MatteFormat; readonly text: string }[] = [
+  { value: 'png', text: 'PNG pictures, zip' },
+  { value: 'grey', text: 'Grey video, FFV1' },
+  { value: 'alpha webm', text: 'With alpha, VP9 WebM' },
+  { value: 'alpha mov', text: 'With alpha, ProRes 4444' },
+  { value: 'alpha mkv', text: 'With alpha, FFV1' },
+];
+
+/** A matte out as pictures, video or outline, and its frames in. */
+export function MatteFilesSection({
+  placed,
+  side,
+  matte,
+  medium,
+  frame,
+}: {
+  readonly placed: PlacedJoin;
+  readonly side: LayerSource;
+  readonly matte: Matte;
+  readonly medium: Medium;
+  readonly frame: number;
+}) {
+  const { store } = useTools();
+  const { film, media, jobs, matteFrames } = useFilm();
+  const [format, setFormat] = useState<MatteFormat>('png');
+  const [problem, setProblem] = useState<string | null>(null);
+  const stored = matteFrames.get(matte.id) ?? [];
+  const span = joinSpan(placed, side, frame);
+  const mediumFrameAt = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
+  const range =
+    matte.painted !== undefined && stored.length > 0
+      ? { first: stored[0]!.frame, last: stored.at(-1)!.frame }
+      : { first: mediumFrameAt(span.first) ?? 0, last: mediumFrameAt(span.last) ?? medium.frames - 1 };
+  const empty = matte.painted !== undefined ? stored.length === 0 : matte.key === undefined && !matte.outline.closed;
+  const bringing = jobs.find((j) => j.kind === 'bring in' && j.subjectId === matte.id);
+  const busy = bringing?.state === 'running' || bringing?.state === 'queued';
+  const sendOut = (): void => {
+    setProblem(null);
+    const order: MatteSendOrder = { matteId: matte.id, format, ...range };
+    store
+      .allSent()
+      .then(() => call('POST', `/api/films/${store.filmId}/matte-exports`, order))
+      .then(
+        () => {
+          void store.refreshJobs();
+          store.notify(`${matte.name} is on its way. The finished file waits under Send out.`);
+        },
+        (error: Error) => setProblem(error.message),
+      );
+  };
+  const bringIn = (file: File): void => {
+    setProblem(null);
+    const first = mediumFrameAt(frame) ?? 0;
+    store
+      .allSent()
+      .then(() => fetch(`/api/films/${store.filmId}/mattes/${matte.id}/bring-in?first=${first}`, { method: 'PUT', body: file }))
+      .then(async (response) => {
+        if (!response.ok) throw new Error(((await response.json()) as { message?: string }).message ?? 'The server refused the file.');
+        void store.refreshJobs();
+      })
+      .catch((error: Error) => setProblem(`${file.name}: ${error.message}`));
+  };
+  return (
+    <Section title="Files">
+      <div className="flex items-center gap-1.5">
+        <select
+          aria-label="Format of the matte"
+          className="min-w-0 grow rounded-[4px] border border-rule bg-sheet px-1.5 py-1"
+          value={format}
+          onChange={(e) => setFormat(e.target.value as MatteFormat)}
+        >
+          {FORMATS.map((f) => (
+            <option key={f.value} value={f.value}>
+              {f.text}
+            </option>
+          ))}
+        </select>
+        <Button disabled={empty} onClick={sendOut}>
+          <FileDown size={13} /> Matte out
+        </Button>
+      </div>
+      {matte.painted === undefined && matte.key === undefined && (
+        <div className="flex gap-1.5">
+          <Button
+            disabled={empty}
+            onClick={() => downloadText(`${matte.name}.json`, outlineToJson(film, matte, medium, range), 'application/json')}
+          >
+            Outline, JSON
+          </Button>
+          <Button
+            disabled={empty}
+            onClick={() => downloadText(`${matte.name}.svg`, outlineToSvg(film, matte, medium, range), 'image/svg+xml')}
+          >
+            Outline, SVG
+          </Button>
+        </div>
+      )}
+      {matte.painted !== undefined && (
+        <FileButton label="File with the frames of a matte" accept="video/*,.mkv,.zip" disabled={busy} onFile={bringIn}>
+          <FileUp size={13} /> {busy ? `Bringing in, ${Math.round(100 * bringing.progress)} %` : 'Bring frames in'}
+        </FileButton>
+      )}
+      {bringing?.state === 'failed' && <Note tone="heed">Bringing in failed: {bringing.error}</Note>}
+      {problem !== null && <Note tone="heed">{problem}</Note>}
+      <p className="font-mono text-[11px] text-soft">
+        {empty ? 'nothing to send out yet' : `frames ${range.first} to ${range.last} of ${medium.name}`}
+      </p>
+    </Section>
+  );
+}

@@ -1,0 +1,10 @@
+/** Hands a text to the browser as a file to keep. */
+export function downloadText(name: string, text: string, type: string): void {
+  const url = URL.createObjectURL(new Blob([text], { type }));
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  // the browser reads it after the click has returned
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
