@@ -26,7 +26,7 @@ interface ExportRow {
   added_at: number;
 }
 
-/** A film or a matte that was sent out, or is on its way (`frames` is null until it is complete). */
+/** What was sent out, or is on its way (`frames` is null until it is complete). */
 export interface ExportEntry {
   readonly id: string;
   readonly name: string;

@@ -179,8 +179,8 @@ export function keyCoverage(image: Image, key: KeyNow, out: Uint8Array): void {
   const { gain, lift } = cleaning(key);
   const soft = Math.max(1e-3, key.softness);
   for (let i = 0, o = 0; o < out.length; i += 4, o++) {
-    const luma = (0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!) / 255;
-    const alpha = Math.max(0, Math.min(1, 0.5 + (luma - key.threshold) / soft));
+    const level = (0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!) / 255;
+    const alpha = Math.max(0, Math.min(1, 0.5 + (level - key.threshold) / soft));
     out[o] = Math.max(0, Math.min(255, 255 * (alpha * gain + lift) + 0.5));
   }
 }

@@ -262,9 +262,14 @@ function stripTile(medium: MediumFacts, frame: number): React.CSSProperties {
   };
 }
 
+const MOST_NAME_WIDTH = 170;
+const NAME_GAP = 8;
+
 /** A join: the span of its overlap as a band under the shots and a knot to open it by. */
 function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: (frame: number) => number; readonly onOpen: () => void }) {
   const made = placed.join.kind !== 'cut' || placed.to > placed.from;
+  // the name has room up to halfway to its neighbours
+  const room = Math.min(MOST_NAME_WIDTH, x(placed.leaving.length) - x(0), x(placed.entering.length) - x(0)) - NAME_GAP;
   return (
     <>
       {placed.to > placed.from && (
@@ -287,7 +292,9 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
             <path d="M2.500 5.300h5.500M5 8.700h5.500" />
           </svg>
         </span>
-        <span className="mt-0.5 max-w-40 truncate text-[11px] group-hover:underline">{placed.join.name}</span>
+        <span className="mt-0.5 truncate text-[11px] group-hover:underline" style={{ maxWidth: room }}>
+          {placed.join.name}
+        </span>
       </button>
     </>
   );
