@@ -50,13 +50,13 @@ const outline = Joi.object({
     .required(),
 });
 
-const strokeList = Joi.array()
-  .items(
-    Joi.object({
-      radius: Joi.number().positive().max(5000).required(),
-      points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
-    }),
-  )
+const stroke = {
+  radius: Joi.number().positive().max(5000).required(),
+  points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
+};
+const strokeList = Joi.array().items(Joi.object(stroke)).max(5000);
+const touchList = Joi.array()
+  .items(Joi.object({ ...stroke, covers: Joi.boolean().required() }))
   .max(5000);
 const corner = Joi.array().ordered(number.required(), number.required()).length(2);
 const region = { frame: frame.required(), corners: Joi.array().items(corner).min(3).max(64).required() };
@@ -156,7 +156,7 @@ const film = Joi.object({
         name: name.required(),
         outline: outline.required(),
         painted: Joi.array()
-          .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required() }))
+          .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required(), touches: touchList }))
           .custom(risingFrames),
         key: matteKey,
         tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),

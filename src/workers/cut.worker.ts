@@ -1,6 +1,8 @@
 // Browser worker: cuts mattes from strokes while they are painted.
 import { createImage, shrinkImage, type Image } from '../core/image/image';
 import { StrokeCutter } from '../core/matte/cut';
+import { paintTouches } from '../core/matte/touches';
+import { createPlane } from '../core/image/plane';
 import { analysisSize, bytesOf } from '../core/matte/resize-matte';
 import { placeStrokes } from '../core/matte/strokes';
 import type { CutReply, CutRequest } from './cut-protocol';
@@ -46,7 +48,10 @@ async function cut(request: CutRequest): Promise<{ width: number; height: number
   const cutter = quick ? (open.quick ??= new StrokeCutter(open.picture, true)) : (open.fine ??= new StrokeCutter(open.picture));
   const strokes = placeStrokes(request.strokes, width / mediumWidth, width / 2, height / 2);
   const usable = prior !== null && prior.width === width && prior.height === height;
-  const alpha = cutter.cut(strokes, usable ? { width, height, data: Float32Array.from(prior.data, (v) => v / 255) } : null);
+  const before = usable ? { width, height, data: Float32Array.from(prior.data, (v) => v / 255) } : null;
+  const isCut = strokes.keep.length + strokes.drop.length > 0;
+  const alpha = isCut ? cutter.cut(strokes, before) : (before ?? createPlane(width, height));
+  paintTouches(alpha, strokes.touches ?? []);
   return { width, height, data: bytesOf(alpha) };
 }
 

@@ -101,7 +101,8 @@ async function draw({ drawing, width, height, lane }: DrawRequest): Promise<Imag
   const pictures = await gather(drawing, lane === 'thumb');
   const mattes = await gatherCoverages(drawing);
   const out = createImage(width, height);
-  if (drawing.kind === 'matte') paintMatte(compositor, drawing.plan, pictures, mattes, out);
+  if (drawing.kind === 'matte' || drawing.kind === 'edge')
+    paintMatte(compositor, drawing.plan, pictures, mattes, drawing.kind === 'edge', out);
   else compositor.draw(drawing.plan, pictures, out, mattes);
   if (drawing.kind === 'difference') {
     const other = createImage(width, height);
@@ -179,12 +180,20 @@ async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
   return tiny;
 }
 
-/** White where the layer stays. Without any matte there is nothing to show but white. */
-function paintMatte(compositor: Compositor, plan: FramePlan, pictures: PictureSource, mattes: CoverageSource, out: Image): void {
+/** White where the layer stays, or where it half does. Without any matte there is nothing to show but white. */
+function paintMatte(
+  compositor: Compositor,
+  plan: FramePlan,
+  pictures: PictureSource,
+  mattes: CoverageSource,
+  onlyEdge: boolean,
+  out: Image,
+): void {
   const coverage = new Uint8Array(out.width * out.height);
   compositor.drawMattes(plan, plan.layers[0]?.mattes ?? [], pictures, coverage, mattes);
   for (let i = 0, o = 0; i < coverage.length; i++, o += 4) {
-    out.data[o] = out.data[o + 1] = out.data[o + 2] = coverage[i]!;
+    const cover = coverage[i]!;
+    out.data[o] = out.data[o + 1] = out.data[o + 2] = onlyEdge ? 255 - Math.abs(2 * cover - 255) : cover;
     out.data[o + 3] = 255;
   }
 }

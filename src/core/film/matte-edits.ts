@@ -1,5 +1,5 @@
 import type { Draft } from 'immer';
-import type { Stroke } from '../matte/strokes';
+import { hasPaint, type Stroke } from '../matte/strokes';
 import type { Corner } from '../track/plane-template';
 import type { TrackFrame } from '../track/track';
 import type { MotionModel } from '../track/homography';
@@ -104,13 +104,15 @@ export const strokesAt = (matte: Matte, frame: number): FrameStrokes =>
   matte.painted?.find((p) => p.frame === frame) ?? { frame, keep: [], drop: [] };
 
 /** Replaces what is painted on one medium frame; a frame without strokes is dropped from the list. */
-export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop }: FrameStrokes): void {
+export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop, touches = [] }: FrameStrokes): void {
   const matte = draftMatte(film, matteId);
   if (matte.painted === undefined) throw new RangeError(`matte ${matte.name} is not painted`);
   const copy = (list: readonly Stroke[]): Draft<Stroke>[] =>
     list.map((s) => ({ radius: s.radius, points: s.points.map(([x, y]) => [x, y]) }));
   const others = matte.painted.filter((p) => p.frame !== frame);
-  const next = keep.length + drop.length === 0 ? others : [...others, { frame, keep: copy(keep), drop: copy(drop) }];
+  const made: Draft<FrameStrokes> = { frame, keep: copy(keep), drop: copy(drop) };
+  if (touches.length > 0) made.touches = copy(touches).map((s, i) => ({ ...s, covers: touches[i]!.covers }));
+  const next = hasPaint(made) ? [...others, made] : others;
   matte.painted = next.sort((a, b) => a.frame - b.frame);
 }
 

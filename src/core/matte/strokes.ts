@@ -4,24 +4,35 @@ export interface Stroke {
   readonly points: readonly (readonly [number, number])[];
 }
 
+/** Paint on the matte itself, where the picture cannot decide: it covers, or it does not. */
+export interface Touch extends Stroke {
+  readonly covers: boolean;
+}
+
 /** Paint that says what belongs to the subject and what does not. */
 export interface Strokes {
   readonly keep: readonly Stroke[];
   readonly drop: readonly Stroke[];
+  /** Laid on what was cut, in this order. */
+  readonly touches?: readonly Touch[];
 }
 
+export const hasPaint = ({ keep, drop, touches = [] }: Strokes): boolean => keep.length + drop.length + touches.length > 0;
+
 /** The strokes with every place and radius multiplied by `scale` and moved by (dx, dy) afterwards. */
-export function placeStrokes({ keep, drop }: Strokes, scale: number, dx: number, dy: number): Strokes {
-  const place = ({ radius, points }: Stroke): Stroke => ({
-    radius: radius * scale,
-    points: points.map(([x, y]) => [x * scale + dx, y * scale + dy]),
+export function placeStrokes({ keep, drop, touches = [] }: Strokes, scale: number, dx: number, dy: number): Strokes {
+  const place = <S extends Stroke>(stroke: S): S => ({
+    ...stroke,
+    radius: stroke.radius * scale,
+    points: stroke.points.map(([x, y]) => [x * scale + dx, y * scale + dy]),
   });
-  return { keep: keep.map(place), drop: drop.map(place) };
+  return { keep: keep.map(place), drop: drop.map(place), touches: touches.map(place) };
 }
 
 /** Tells strokes apart; equal strokes give equal text. */
 export function markOf(strokes: Strokes): string {
-  const text = JSON.stringify([strokes.keep, strokes.drop]);
+  const { keep, drop, touches = [] } = strokes;
+  const text = JSON.stringify(touches.length === 0 ? [keep, drop] : [keep, drop, touches]);
   let hash = 2166136261;
   for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 16777619);
   return `${text.length}-${(hash >>> 0).toString(16)}`;

@@ -5,12 +5,23 @@ import { corner } from '../matte/outline';
 import { planFrame, planMatteAlone, planShot, type FramePlan, type PlannedLayer } from './plan';
 
 /** Ways to look at a join on the stage. */
-export const STAGE_VIEWS = ['result', 'leaving', 'entering', 'matte', 'cut-out', 'overlay', 'difference', 'side by side', 'split'] as const;
+export const STAGE_VIEWS = [
+  'result',
+  'leaving',
+  'entering',
+  'matte',
+  'cut-out',
+  'edge',
+  'overlay',
+  'difference',
+  'side by side',
+  'split',
+] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
-/** What to draw: a plan as a picture, its mattes in black and white, one with see-through rest, or how two plans differ. */
+/** What to draw: a plan as a picture, its mattes in black and white, one with see-through rest, only where a matte is soft, or how two plans differ. */
 export type Drawing =
-  | { readonly kind: 'picture' | 'matte' | 'cut-out'; readonly plan: FramePlan }
+  | { readonly kind: 'picture' | 'matte' | 'cut-out' | 'edge'; readonly plan: FramePlan }
   | { readonly kind: 'difference'; readonly plan: FramePlan; readonly other: FramePlan };
 
 const withLayers = (plan: FramePlan, layers: readonly PlannedLayer[]): FramePlan => ({ ...plan, layers });
@@ -72,6 +83,8 @@ export function drawingOf(
       return { kind: 'matte', plan: looked() };
     case 'cut-out':
       return { kind: 'cut-out', plan: looked() };
+    case 'edge':
+      return { kind: 'edge', plan: looked() };
     case 'overlay': {
       const [a, b] = [leaving(), entering()];
       return { kind: 'picture', plan: withLayers(a, [...b.layers.map((l) => ({ ...l, opacity: mix })), ...a.layers]) };

@@ -12,6 +12,7 @@ const VIEW_TEXT: Record<StageView, string> = {
   entering: 'Entering',
   matte: 'Matte',
   'cut-out': 'Cut-out',
+  edge: 'Edge',
   overlay: 'Overlay',
   difference: 'Difference',
   'side by side': 'Side by side',

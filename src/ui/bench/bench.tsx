@@ -293,7 +293,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             : 'open',
     check: findings.length > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
   };
-  const views = STAGE_VIEWS.filter((v) => matte !== null || (v !== 'matte' && v !== 'cut-out'));
+  const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
 
   return (
     <RoomLayout

@@ -89,6 +89,9 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           onCommit={(v) => onHatch(v / 100)}
         />
       </Section>
+      {medium !== null && mediumFrame !== null && (
+        <FindEdgeSection placed={placed} side={side} matte={matte} medium={medium} mediumFrame={mediumFrame} onGoTo={onGoTo} />
+      )}
       <Section title="Keyframes">
         <p className="text-soft">Moving points on another frame makes a keyframe there.</p>
         <div className="flex flex-wrap gap-1.5">
@@ -146,9 +149,6 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           </Button>
         </div>
       </Section>
-      {medium !== null && mediumFrame !== null && (
-        <FindEdgeSection placed={placed} side={side} matte={matte} medium={medium} mediumFrame={mediumFrame} onGoTo={onGoTo} />
-      )}
       {report !== null && <HoleSection report={report} placed={placed} onGoTo={onGoTo} />}
     </>
   );

@@ -4,13 +4,12 @@ import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/matte-edits';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
-import { markOf, type Stroke, type Strokes } from '../../core/matte/strokes';
+import { hasPaint, markOf, type Stroke, type Strokes } from '../../core/matte/strokes';
 import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/render/plan';
+import type { BrushMode } from '../stage/stroke-painter';
 import { joinSpan } from './join-span';
 import { useTools } from '../store/film-context';
-
-export type BrushMode = 'keep' | 'drop' | 'loop' | 'erase';
 
 /** The painted matte the Mask step works on, at the current frame, and what can be done to it. */
 export interface StrokeTools {
@@ -127,7 +126,7 @@ export function useStrokeTools(
 
   // strokes that changed, by painting or by undo, are cut again and stored
   const mark = markOf(strokes);
-  const hasStrokes = strokes.keep.length + strokes.drop.length > 0;
+  const hasStrokes = hasPaint(strokes);
   useEffect(() => {
     if (!painted || matteId === null || mediumFrame === null || known === undefined || here?.settled === true) return;
     if (!hasStrokes) {
@@ -161,9 +160,12 @@ export function useStrokeTools(
         other.points.some(([x, y]) =>
           stroke.points.some(([px, py]) => (x - px) ** 2 + (y - py) ** 2 < (stroke.radius + other.radius) ** 2),
         );
-      return { keep: strokes.keep.filter((s) => !touched(s)), drop: strokes.drop.filter((s) => !touched(s)) };
+      const left = <S extends Stroke>(list: readonly S[]): S[] => list.filter((s) => !touched(s));
+      return { keep: left(strokes.keep), drop: left(strokes.drop), touches: left(strokes.touches ?? []) };
     }
-    if (mode === 'loop') {
+    if (mode === 'paint in' || mode === 'paint out')
+      return { ...strokes, touches: [...(strokes.touches ?? []), { ...stroke, covers: mode === 'paint in' }] };
+    if (mode === 'loop' || mode === 'box') {
       // around it is not the subject; well inside it is
       const n = stroke.points.length;
       const cx = stroke.points.reduce((sum, p) => sum + p[0], 0) / n;
@@ -171,6 +173,7 @@ export function useStrokeTools(
       const inner = stroke.points.map(([x, y]): [number, number] => [cx + 0.35 * (x - cx), cy + 0.35 * (y - cy)]);
       const closed = [...stroke.points, stroke.points[0]!];
       return {
+        ...strokes,
         keep: [...strokes.keep, { radius: stroke.radius, points: [...inner, inner[0]!] }],
         drop: [...strokes.drop, { radius: Math.max(2, stroke.radius / 2), points: closed }],
       };
@@ -182,6 +185,9 @@ export function useStrokeTools(
     keep: 'Painted a keep stroke',
     drop: 'Painted a drop stroke',
     loop: 'Drew a loop around the subject',
+    box: 'Drew a box around the subject',
+    'paint in': 'Painted into the matte',
+    'paint out': 'Painted out of the matte',
     erase: 'Erased strokes',
   };
 
@@ -212,7 +218,7 @@ export function useStrokeTools(
           store.edit(NAMES[mode], (d) => setStrokes(d, matte.id, { frame: mediumFrame, ...next }));
         return;
       }
-      if (mode === 'erase' || mode === 'loop') return;
+      if (mode === 'erase' || mode === 'loop' || mode === 'box') return;
       const ticket = ++newest.current;
       void cut(next, true).then(
         (coverage) => {

@@ -1,6 +1,7 @@
 'use client';
 import { Lock, LockOpen, Play, SkipBack, SkipForward, Square, StepBack, StepForward } from 'lucide-react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
+import { hasPaint } from '../../core/matte/strokes';
 import { Button } from '../parts/button';
 import { LineChart } from '../parts/line-chart';
 import { Note } from '../parts/note';
@@ -9,7 +10,8 @@ import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
 import { useFilm, useTools } from '../store/film-context';
 import { call } from '../store/api';
-import type { BrushMode, StrokeTools } from './stroke-tools';
+import type { BrushMode } from '../stage/stroke-painter';
+import type { StrokeTools } from './stroke-tools';
 
 interface StrokesPanelProps {
   readonly tools: StrokeTools;
@@ -21,7 +23,14 @@ interface StrokesPanelProps {
 const MODES: readonly { readonly value: BrushMode; readonly text: string }[] = [
   { value: 'keep', text: 'Keep' },
   { value: 'drop', text: 'Drop' },
+  { value: 'box', text: 'Box' },
   { value: 'loop', text: 'Loop' },
+];
+
+/** For what the picture cannot decide, and for taking strokes away. */
+const BY_HAND: readonly { readonly value: BrushMode; readonly text: string }[] = [
+  { value: 'paint in', text: 'Paint in' },
+  { value: 'paint out', text: 'Paint out' },
   { value: 'erase', text: 'Erase' },
 ];
 
@@ -32,7 +41,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
   const { matte, strokes, frames, here, doubtful, settled } = tools;
   const job = jobs.find((j) => j.subjectId === matte.id && (j.state === 'running' || j.state === 'queued'));
   const newest = jobs.find((j) => j.subjectId === matte.id);
-  const empty = strokes.keep.length + strokes.drop.length === 0;
+  const empty = !hasPaint(strokes);
   const hand = frames.filter((f) => f.origin === 'hand').length;
   return (
     <>
@@ -43,6 +52,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
         )}
         {tools.problem !== null && <Note tone="heed">{tools.problem}</Note>}
         <Segmented label="Brush" value={tools.mode} onChange={tools.setMode} options={MODES} />
+        <Segmented label="Brush by hand" value={tools.mode} onChange={tools.setMode} options={BY_HAND} />
         <SliderRow
           label="Brush"
           unit="px"

@@ -3,12 +3,15 @@ import { apply, invert, lengthScale, type Matrix } from '../../core/geometry/mat
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import type { Stroke, Strokes } from '../../core/matte/strokes';
 
+/** What the brush does: paint that the cut goes by, a rough start, paint on the matte itself, or taking paint away. */
+export type BrushMode = 'keep' | 'drop' | 'box' | 'loop' | 'paint in' | 'paint out' | 'erase';
+
 interface StrokePainterProps {
   readonly strokes: Strokes;
   readonly coverage: StoredCoverage | null;
   /** Share of the hatch's full strength, 0..1; nothing is hatched at 0. */
   readonly hatch: number;
-  readonly mode: 'keep' | 'drop' | 'loop' | 'erase';
+  readonly mode: BrushMode;
   /** Radius in medium pixels. */
   readonly brush: number;
   readonly mediumWidth: number;
@@ -37,7 +40,22 @@ export function StrokePainter(props: StrokePainterProps) {
     const box = svg.current!.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
   };
-  const made = (): Stroke => ({ radius: mode === 'loop' ? 6 / scale : brush, points: [...drawing.current!] });
+  const made = (): Stroke => {
+    const points = drawing.current!;
+    const [x0, y0] = points[0]!;
+    const [x1, y1] = points.at(-1)!;
+    if (mode === 'box')
+      return {
+        radius: 6 / scale,
+        points: [
+          [x0, y0],
+          [x1, y0],
+          [x1, y1],
+          [x0, y1],
+        ],
+      };
+    return { radius: mode === 'loop' ? 6 / scale : brush, points: [...points] };
+  };
 
   const onPointerDown = (event: PointerEvent): void => {
     if (event.button !== 0) return;
@@ -97,7 +115,18 @@ export function StrokePainter(props: StrokePainterProps) {
         {strokes.drop.map((s, i) => (
           <StrokeLine key={`drop${i}`} stroke={s} kind="drop" toStage={toStage} scale={scale} />
         ))}
-        {stroke !== null && <StrokeLine stroke={stroke} kind={mode === 'keep' ? 'keep' : 'drop'} toStage={toStage} scale={scale} />}
+        {(strokes.touches ?? []).map((s, i) => (
+          <StrokeLine key={`touch${i}`} stroke={s} kind={s.covers ? 'keep' : 'drop'} thin toStage={toStage} scale={scale} />
+        ))}
+        {stroke !== null && (
+          <StrokeLine
+            stroke={stroke}
+            kind={mode === 'keep' || mode === 'paint in' ? 'keep' : 'drop'}
+            thin={mode.startsWith('paint')}
+            toStage={toStage}
+            scale={scale}
+          />
+        )}
         {doubt !== null && <DoubtMark at={apply(toStage, doubt)} />}
         {cursor !== null && (
           <g pointerEvents="none">
@@ -128,11 +157,20 @@ function DoubtMark({ at }: { readonly at: { readonly x: number; readonly y: numb
 }
 
 /** Keep is a cream line with a dark rim, drop a dark dashed line with a cream rim: shape tells them apart, not hue. */
-function StrokeLine({ stroke, kind, toStage, scale }: { stroke: Stroke; kind: 'keep' | 'drop'; toStage: Matrix; scale: number }) {
+interface StrokeLineProps {
+  readonly stroke: Stroke;
+  readonly kind: 'keep' | 'drop';
+  /** Paint on the matte itself is told by a thin line: the matte under it shows what it does. */
+  readonly thin?: boolean;
+  readonly toStage: Matrix;
+  readonly scale: number;
+}
+
+function StrokeLine({ stroke, kind, thin = false, toStage, scale }: StrokeLineProps) {
   const points = stroke.points.map(([x, y]) => apply(toStage, { x, y }));
   const d =
     points.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('') + (points.length === 1 ? 'h0.01' : '');
-  const width = Math.max(3, Math.min(9, stroke.radius * scale * 0.7));
+  const width = thin ? 1.5 : Math.max(3, Math.min(9, stroke.radius * scale * 0.7));
   const [inner, rim] = kind === 'keep' ? ['#fffaf0', '#23211c'] : ['#23211c', '#fffaf0'];
   return (
     <g pointerEvents="none" fill="none" strokeLinecap="round" strokeLinejoin="round" data-stroke={kind}>
