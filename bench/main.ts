@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { benchCompositor } from './compositor';
+import { benchFilm } from './film';
 import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPointer } from './pointer';
@@ -8,6 +9,7 @@ import type { Line } from './line';
 
 const GROUPS: Record<string, () => Promise<Line[]>> = {
   compositor: benchCompositor,
+  film: benchFilm,
   mattes: benchMattes,
   media: benchMedia,
   pointer: benchPointer,

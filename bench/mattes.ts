@@ -15,7 +15,9 @@ import type { Line } from './line';
 import { greyOf, matOf, openCv } from './opencv';
 import { renderShot, type KnownShot, type ShotRecipe } from './synthetic-shots';
 
-const [W, H, FRAMES] = [384, 216, 17];
+/** Size of the pictures that mattes are measured on. */
+export const [W, H] = [384, 216];
+const FRAMES = 17;
 
 const base: ShotRecipe = {
   name: 'plain',
@@ -83,7 +85,7 @@ function judge(shot: KnownShot, mattes: readonly Uint8Array[], milliseconds: num
   return { j: mean(js), f: mean(fs), edge: mean(edges), flicker: mean(flickers), framesPerSecond: (1000 * mattes.length) / milliseconds };
 }
 
-function carryOurs(shot: KnownShot): Quality {
+export function carryOurs(shot: KnownShot): Quality {
   const alpha = createPlane(W, H);
   shot.mattes[0]!.forEach((v, i) => (alpha.data[i] = v / 255));
   const began = performance.now();
@@ -93,7 +95,7 @@ function carryOurs(shot: KnownShot): Quality {
 }
 
 /** Dense flow of the library from each frame back to the one before, the matte warped along. */
-async function carryByFlow(shot: KnownShot): Promise<Quality> {
+export async function carryByFlow(shot: KnownShot): Promise<Quality> {
   const cv = await openCv();
   const began = performance.now();
   let matte: Plane = { width: W, height: H, data: Float32Array.from(shot.mattes[0]!, (v) => v / 255) };

@@ -16,7 +16,7 @@ describe('paint on the matte itself', () => {
 
   it('lies in its order: what is painted out last is out', () => {
     const plane = createPlane(20, 20);
-    paintTouches(plane, [touch(true, 8, [10, 10]), touch(false, 3, [10, 10]), touch(true, 2, [10, 10])]);
+    paintTouches(plane, [touch(true, 8, [10, 10]), touch(false, 4, [10, 10]), touch(true, 2, [10, 10])]);
     expect(plane.data[10 * 20 + 10]).toBe(1);
     expect(plane.data[10 * 20 + 12]).toBe(0);
     expect(plane.data[10 * 20 + 15]).toBe(1);
