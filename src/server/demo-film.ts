@@ -6,7 +6,7 @@ import type { Knex } from 'knex';
 import { addShot, makeWipePast, renameJoin, setMatteUse, setOutline, setOverlap, trimEnd, trimStart } from '../core/film/edits';
 import { byId, createFilm, plainLayer, type Film, type FrameStrokes, type Join, type Layer, type Medium } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
-import { addMatte, addMatteUse, addOutlineOnTrack, addTrack, setStrokes, setTidying } from '../core/film/matte-edits';
+import { addMatte, addMatteUse, addTrack, rideOnTrack, setStrokes, setTidying } from '../core/film/matte-edits';
 import { StrokeCutter } from '../core/matte/cut';
 import { corner, type Outline } from '../core/matte/outline';
 import { analysisSize, bytesOf } from '../core/matte/resize-matte';
@@ -145,16 +145,37 @@ function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<stri
   byId(film.mattes, matte.id, 'matte').coversFrame = made.covered;
 }
 
-/** The loupe's ring, followed; an outline of its glass rides on it. */
+/** The share of a quarter circle's radius at which the handles of its cubic curve lie. */
+const QUARTER_CIRCLE = 0.5523;
+
+/** The loupe's ring, followed; an outline of its glass, drawn on one frame, rides on it. */
 function trackLoupe(film: Draft<Film>, medium: Medium): void {
-  const { frames } = readMade('loupe-track') as {
+  const { frames, glass } = readMade('loupe-track') as {
+    readonly glass: { readonly frame: number; readonly centre: Corner; readonly rim: readonly Corner[] };
     readonly frames: readonly { readonly frame: number; readonly corners: readonly Corner[]; readonly confidence: number }[];
   };
   const placed = frames.map((f) => ({ ...f, corners: fromCentre(f.corners, medium) }));
   const key = placed.find((f) => f.confidence === 1)!;
   const trackId = addTrack(film, medium.id, 'Loupe glass', 'affine', key.frame, key.corners, randomUUID);
   byId(film.tracks!, trackId, 'track').frames = placed.filter((f) => f !== key);
-  addOutlineOnTrack(film, trackId, randomUUID);
+  const [centre] = fromCentre([glass.centre], medium);
+  const rim = fromCentre(glass.rim, medium);
+  const matteId = addMatte(film, medium.id, 'outline', 'Loupe glass', randomUUID);
+  byId(film.mattes, matteId, 'matte').outline = {
+    closed: true,
+    keys: [
+      {
+        frame: glass.frame,
+        ease: 'straight',
+        points: rim.map(([x, y], i) => {
+          const [nextX, nextY] = rim[(i + 1) % rim.length]!;
+          const [outX, outY] = [QUARTER_CIRCLE * (nextX - centre![0]), QUARTER_CIRCLE * (nextY - centre![1])];
+          return { x, y, inX: -outX, inY: -outY, outX, outY };
+        }),
+      },
+    ],
+  };
+  rideOnTrack(film, matteId, trackId);
 }
 
 /** The cart, cut out, comes to its place over the dome; its yard appears around it. */
