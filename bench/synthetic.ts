@@ -32,6 +32,7 @@ export function threeLayers(width: number, height: number): FramePlan {
     picture: { mediumId, frame: 0, width, height },
     edges: 'none',
     matrix: IDENTITY,
+    cleanEdge: 0,
     opacity: 1,
     mattes: [],
     ...rest,

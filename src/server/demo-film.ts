@@ -127,7 +127,7 @@ function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<stri
     placedJoins(film as Film).find((p) => p.join.id === joinId)!,
   )!;
   const layer = joinOf(film, joinId).layers.find((l) => l.source === 'leaving')!;
-  setMatteUse(film, joinId, layer.id, matte.id, { featherPx: EDGE_FEATHER_PX });
+  setMatteUse(film, joinId, layer.id, matte.id, { featherPx: EDGE_FEATHER_PX, cleanEdge: 0.8 });
   const medium = media.get(matte.mediumId)!;
   const made = readMade('tram-edge') as {
     readonly covered: { readonly from: number; readonly to: number };

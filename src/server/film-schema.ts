@@ -95,6 +95,7 @@ const matteUse = Joi.object({
   combine: Joi.string().valid('intersect', 'add', 'subtract'),
   growPx: number.required(),
   featherPx: number.min(0).required(),
+  cleanEdge: Joi.number().min(0).max(1),
 });
 const layer = Joi.object({
   id: id.required(),

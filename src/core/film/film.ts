@@ -44,6 +44,8 @@ export interface MatteUse {
   readonly combine?: Combining;
   readonly growPx: number;
   readonly featherPx: number;
+  /** How far the old background's colour is taken out of the soft edge, 0..1; not at all unless said. */
+  readonly cleanEdge?: number;
 }
 
 export type LayerSource = 'leaving' | 'entering';

@@ -20,6 +20,7 @@ const layer = (mediumId: string, width: number, height: number, rest: Partial<Pl
   picture: { mediumId, frame: 0, width, height },
   edges: 'none',
   matrix: IDENTITY,
+  cleanEdge: 0,
   opacity: 1,
   mattes: [],
   ...rest,
@@ -222,6 +223,23 @@ describe('mattes', () => {
     expect(pixel(out, 2, 0)).toEqual([200, 60, 50, 255]);
     const [r, g, b] = pixel(out, 1, 0);
     expect(g! - (r! + b!) / 2).toBeLessThan(20);
+  });
+
+  it('with a clean edge show the subject’s colour where they are soft, wherever the layer is', () => {
+    const shot = picture(120, 20, (x) => {
+      const share = Math.max(0, Math.min(1, (65.5 - x) / 10));
+      return [200 * share, 0, 200 * (1 - share)];
+    });
+    const soft = { ...matte, side: 'outside' as const, featherPx: 10, points: matte.points };
+    const drawn = (cleanEdge: number, matrix: Matrix): Image =>
+      draw(planOf(120, 20, [layer('s', 120, 20, { cleanEdge, matrix, mattes: [{ ...soft, matrix }] })]), { s: shot });
+    for (const dx of [0, 7]) {
+      const at = 63 + dx;
+      const [dirty, clean] = [drawn(0, translation(dx, 0)), drawn(1, translation(dx, 0))].map((i) => pixel(i, at, 10));
+      expect(dirty![2]! / dirty![3]!).toBeGreaterThan(0.3);
+      expect(clean![2]! / clean![3]!).toBeLessThan(0.12);
+      expect(clean![3]).toBe(dirty![3]);
+    }
   });
 
   it('ride on the size of the output', () => {

@@ -1,6 +1,7 @@
 import { compose, invert, lengthScale, scaling, translation, type Matrix } from '../geometry/matrix';
 import type { Combining } from '../film/film';
 import { createImage, type Image } from '../image/image';
+import { cleanEdge } from '../matte/clean-edge';
 import { CoverageRaster } from '../matte/coverage';
 import { keyCoverage, takeSpill } from '../matte/key';
 import { flattenOutline, transformPoint } from '../matte/outline';
@@ -35,6 +36,8 @@ export class Compositor {
   private readonly coverage: Uint8Array;
   private readonly matte: Uint8Array;
   private readonly together: Uint8Array;
+  /** Draws mattes at the size of a layer's picture. */
+  private ofPicture: Compositor | null = null;
 
   /** @throws RangeError unless both sides are positive whole numbers. */
   constructor(width: number, height: number) {
@@ -56,7 +59,9 @@ export class Compositor {
     for (let i = plan.layers.length - 1; i >= 0; i--) {
       const layer = plan.layers[i]!;
       const picture = pictures(layer.picture);
-      if (picture !== null) this.drawLayer(plan, layer, withoutSpill(layer, picture), pictures, coverages, out);
+      if (picture === null) continue;
+      const cured = this.withCleanEdge(layer, withoutSpill(layer, picture), pictures, coverages);
+      this.drawLayer(plan, layer, cured, pictures, coverages, out);
     }
   }
 
@@ -114,6 +119,21 @@ export class Compositor {
     if (opacity < 255) for (let i = 0; i < this.coverage.length; i++) this.coverage[i] = times(this.coverage[i]!, opacity);
     if (unmoved) blendAligned(picture, this.coverage, out);
     else blendSampled(picture, inverse, this.coverage, layer.edges === 'mirror', out);
+  }
+
+  /** The layer's picture with the old background taken out of the soft edge of its mattes, which are drawn at the picture's own size. */
+  private withCleanEdge(layer: PlannedLayer, picture: Image, pictures: PictureSource, coverages: CoverageSource): Image {
+    if (layer.cleanEdge === 0 || layer.mattes.length === 0) return picture;
+    const { width, height } = picture;
+    if (this.ofPicture?.width !== width || this.ofPicture.height !== height) this.ofPicture = new Compositor(width, height);
+    const fromFilm = invert(layer.matrix);
+    const mattes = layer.mattes.map((m) => ({ ...m, matrix: compose(m.matrix, fromFilm) }));
+    const alpha = new Uint8Array(width * height);
+    const plan: FramePlan = { width: layer.picture.width, height: layer.picture.height, layers: [], missing: [] };
+    this.ofPicture.drawMattes(plan, mattes, pictures, alpha, coverages);
+    const out = createImage(width, height);
+    cleanEdge(picture, alpha, layer.cleanEdge, out);
+    return out;
   }
 
   private isCovered(placed: Matrix, width: number, height: number): boolean {

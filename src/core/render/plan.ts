@@ -73,6 +73,8 @@ export interface PlannedLayer {
   readonly matrix: Matrix;
   /** 0..1 */
   readonly opacity: number;
+  /** How far the old background's colour is taken out of the mattes' soft edge, 0..1. */
+  readonly cleanEdge: number;
   readonly mattes: readonly PlannedMatte[];
 }
 
@@ -144,7 +146,9 @@ function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: n
   if (medium === null || picture === null) return { ...size, layers: [], missing: [missingPicture(film, media, shot, start, frame)] };
   return {
     ...size,
-    layers: [{ picture: pictureRef(medium, picture), edges: 'none', matrix: baseFraming(film, medium), opacity: 1, mattes: [] }],
+    layers: [
+      { picture: pictureRef(medium, picture), edges: 'none', matrix: baseFraming(film, medium), opacity: 1, cleanEdge: 0, mattes: [] },
+    ],
     missing: [],
   };
 }
@@ -199,6 +203,7 @@ export function planMediumMatte(film: Film, medium: Medium, matteId: string, fra
     edges: 'none',
     matrix: IDENTITY,
     opacity: 1,
+    cleanEdge: 0,
     mattes: isDrawable(matte) ? [plannedMatte(film, medium, matte, frame, placement)] : [],
   };
   return { width: medium.width, height: medium.height, layers: [layer], missing: [] };
@@ -236,6 +241,7 @@ function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number): 
       edges,
       matrix,
       opacity,
+      cleanEdge: Math.max(0, ...layer.mattes.map((u) => u.cleanEdge ?? 0)),
       mattes: planMattes(film, media, placed, layer, matrix, frame),
     });
   }

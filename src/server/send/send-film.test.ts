@@ -146,6 +146,7 @@ it('decodes each medium as large as it is shown, never larger than it is', () =>
     picture: { mediumId: 'm', frame: 0, width: 400, height: 200 },
     edges: 'none' as const,
     matrix: { a: scale, b: 0, c: 0, d: scale, e: 0, f: 0 },
+    cleanEdge: 0,
     opacity: 1,
     mattes: [],
   });

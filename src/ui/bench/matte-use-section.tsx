@@ -180,6 +180,15 @@ function EdgeSliders({
         onPreview={(growPx) => onPreview(set({ growPx }))}
         onCommit={(growPx) => store.edit('Grew the matte', set({ growPx }))}
       />
+      <SliderRow
+        label="Clean edge"
+        unit="%"
+        min={0}
+        max={100}
+        value={Math.round(100 * (use.cleanEdge ?? 0))}
+        onPreview={(v) => onPreview(set({ cleanEdge: v / 100 }))}
+        onCommit={(v) => store.edit('Cleaned the edge', set({ cleanEdge: v / 100 }))}
+      />
     </>
   );
 }
