@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { keyLight } from './lights';
 import type { FilmCamera } from './camera-film';
 import { mirrorRoom } from './camera-film';
 import { clockStuff, makeClock, type ClockStuff } from './clocks';
@@ -197,14 +198,11 @@ export function makeDesk(): Desk {
     book.rotation.y = turn;
   }
   castShadows(scene);
-  const key = new THREE.SpotLight(0xffc58a, 8.5, 4, 1.02, 0.75, 1.5);
-  key.position.set(-0.36, DESK_TOP + 0.62, 0.1);
-  key.target.position.set(0.06, DESK_TOP, 0.1);
-  key.castShadow = true;
-  key.shadow.mapSize.set(1024, 1024);
-  key.shadow.radius = 4;
-  key.shadow.bias = -0.001;
-  key.shadow.normalBias = 0.004;
+  const key = keyLight(new THREE.SpotLight(0xffc58a, 8.5, 4, 1.02, 0.75, 1.5), [-0.36, DESK_TOP + 0.62, 0.1], [0.06, DESK_TOP, 0.1], {
+    radius: 4,
+    bias: -0.001,
+    normalBias: 0.004,
+  });
   key.shadow.camera.near = 0.05;
   const street = new THREE.DirectionalLight(0x7f9fe0, 1.5); // the window's blue from the right
   street.position.set(3, 2.2, 1.6);

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { keyLight } from './lights';
 import { castShadows, put, slab, turned } from './shapes';
 import { cobbles, materialOf, paint, plaster, upright, wood } from './surfaces';
 import { streetLamp, windowBay } from './town';
@@ -56,14 +57,11 @@ export function makeYard(): THREE.Scene {
   });
   scene.add(lamp);
   castShadows(scene);
-  const key = new THREE.SpotLight(0xffbe80, 95, 16, 0.75, 0.8, 1.7);
-  key.position.set(-3.4, 4.0, 3.4);
-  key.target.position.set(0.1, 0.4, -0.4);
-  key.castShadow = true;
-  key.shadow.mapSize.set(1024, 1024);
-  key.shadow.radius = 4;
-  key.shadow.bias = -0.001;
-  key.shadow.normalBias = 0.01;
+  const key = keyLight(new THREE.SpotLight(0xffbe80, 95, 16, 0.75, 0.8, 1.7), [-3.4, 4.0, 3.4], [0.1, 0.4, -0.4], {
+    radius: 4,
+    bias: -0.001,
+    normalBias: 0.01,
+  });
   const moon = new THREE.DirectionalLight(0x8fb0ff, 0.9);
   moon.position.set(5, 6, 4);
   scene.add(key, key.target, moon, new THREE.HemisphereLight(0x7f98d0, 0x2c221a, 0.7));

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { keyLight } from '../parts/lights';
 import type { Shot } from '../parts/camera-film';
 import { makeBell, makeFigure, makeHammer } from '../parts/figures';
 import { nightSky } from '../parts/hill';
@@ -74,14 +75,11 @@ export function bellTower(): Shot {
   subject.add(figure.body);
   scene.add(subject);
   castShadows(scene);
-  const key = new THREE.SpotLight(0xffbd7d, 22, 7, 0.7, 0.8, 1.6);
-  key.position.set(-1.6, 1.9, 2.0);
-  key.target.position.set(0.05, 0.6, -0.1);
-  key.castShadow = true;
-  key.shadow.mapSize.set(1024, 1024);
-  key.shadow.radius = 4;
-  key.shadow.bias = -0.0008;
-  key.shadow.normalBias = 0.006;
+  const key = keyLight(new THREE.SpotLight(0xffbd7d, 22, 7, 0.7, 0.8, 1.6), [-1.6, 1.9, 2.0], [0.05, 0.6, -0.1], {
+    radius: 4,
+    bias: -0.0008,
+    normalBias: 0.006,
+  });
   const moon = new THREE.DirectionalLight(0x9db6ff, 1.6);
   moon.position.set(2.5, 2.4, 1.0);
   scene.add(key, key.target, moon, new THREE.HemisphereLight(0x7f93c8, 0x2c221a, 0.75));

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { keyLight } from '../parts/lights';
 import type { Shot } from '../parts/camera-film';
 import { clockStuff, makeFace } from '../parts/clocks';
 import { wander } from '../parts/noise';
@@ -20,14 +21,11 @@ export function dialPush(): Shot {
   const clock = makeFace(stuff, DIAL_RADIUS, 0, 10.12);
   scene.add(clock.body);
   castShadows(scene);
-  const key = new THREE.SpotLight(0xffc48a, 7.5, 4, 0.5, 0.85, 1.6);
-  key.position.set(-0.75, 0.72, 1.0);
-  key.target.position.set(0.02, -0.02, 0);
-  key.castShadow = true;
-  key.shadow.mapSize.set(1024, 1024);
-  key.shadow.radius = 3;
-  key.shadow.bias = -0.0006;
-  key.shadow.normalBias = 0.003;
+  const key = keyLight(new THREE.SpotLight(0xffc48a, 7.5, 4, 0.5, 0.85, 1.6), [-0.75, 0.72, 1.0], [0.02, -0.02, 0], {
+    radius: 3,
+    bias: -0.0006,
+    normalBias: 0.003,
+  });
   const street = new THREE.DirectionalLight(0x7f9fe0, 0.9);
   street.position.set(2.5, 0.4, 1.6);
   scene.add(key, key.target, street, new THREE.HemisphereLight(0x8f9cc8, 0x3a2a1c, 0.7));

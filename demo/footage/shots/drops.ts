@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { keyLight } from '../parts/lights';
 import type { Shot } from '../parts/camera-film';
 import { makeClock, clockStuff } from '../parts/clocks';
 import { domeSet } from '../parts/hill';
@@ -79,14 +80,11 @@ export function loftDrop(): Shot {
   const mender = makeMender();
   scene.add(mender.body);
   castShadows(scene);
-  const key = new THREE.SpotLight(0xffbe80, 26, 7, 0.65, 0.8, 1.6);
-  key.position.set(-1.5, 2.3, 1.5);
-  key.target.position.set(0, 0.7, -0.4);
-  key.castShadow = true;
-  key.shadow.mapSize.set(1024, 1024);
-  key.shadow.radius = 4;
-  key.shadow.bias = -0.0008;
-  key.shadow.normalBias = 0.006;
+  const key = keyLight(new THREE.SpotLight(0xffbe80, 26, 7, 0.65, 0.8, 1.6), [-1.5, 2.3, 1.5], [0, 0.7, -0.4], {
+    radius: 4,
+    bias: -0.0008,
+    normalBias: 0.006,
+  });
   const moon = new THREE.DirectionalLight(0x86a6ff, 1.3);
   moon.position.set(2.4, 1.6, 0.4);
   scene.add(key, key.target, moon, new THREE.HemisphereLight(0x7f93c8, 0x2c221a, 0.65));

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { keyLight } from '../parts/lights';
 import type { Shot } from '../parts/camera-film';
 import { makeFigure, type FigureKind } from '../parts/figures';
 import { keyed } from '../parts/motion';
@@ -50,14 +51,11 @@ function figureShot(name: string, kind: FigureKind, lane: number, camera: THREE.
   figure.body.position.y = 0.081;
   scene.add(figure.body);
   castShadows(stand);
-  const key = new THREE.SpotLight(0xffe2bd, 9, 6, 0.5, 0.8, 1.5);
-  key.position.set(-1.0, 1.5, 1.5);
-  key.target.position.set(0, 0.35, 0);
-  key.castShadow = true;
-  key.shadow.mapSize.set(1024, 1024);
-  key.shadow.radius = 4;
-  key.shadow.bias = -0.0008;
-  key.shadow.normalBias = 0.005;
+  const key = keyLight(new THREE.SpotLight(0xffe2bd, 9, 6, 0.5, 0.8, 1.5), [-1.0, 1.5, 1.5], [0, 0.35, 0], {
+    radius: 4,
+    bias: -0.0008,
+    normalBias: 0.005,
+  });
   const rim = new THREE.DirectionalLight(0xbcd0ff, 1.3);
   rim.position.set(1.5, 1.4, -0.8);
   scene.add(key, key.target, rim, new THREE.HemisphereLight(0xdfe8ff, 0x2a5a30, 1.15));
