@@ -7,10 +7,9 @@ import type { Film, LayerSource } from '../../core/film/film';
 import { addMatte, setKey, type MatteKind } from '../../core/film/matte-edits';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { makeEdit } from '../../core/film/history';
-import { filmFrameOf, filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
+import { filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import type { ColourKey } from '../../core/matte/key';
-import { matteSpace } from '../../core/render/plan';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
@@ -24,25 +23,19 @@ import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 import { Weave, type MatteMark } from '../weave/weave';
-import { Button } from '../parts/button';
-import { Section } from '../parts/section';
 import { benchOverlay } from './bench-overlay';
-import { MatteFilesSection } from './matte-files-section';
-import { MatteUseSection } from './matte-use-section';
-import { StrokesPanel } from './strokes-panel';
 import { useStrokeTools } from './stroke-tools';
-import { TidySection } from './tidy-section';
 import { TrackPanel } from './track-panel';
 import { useTrackTools } from './track-tools';
-import { STEP_TEXT, StepTabs, ViewTabs, type StepState } from './bench-tabs';
-import { useBenchPlace, type Step } from './bench-place';
+import { STEP_TEXT, StepTabs, ViewTabs } from './bench-tabs';
+import { useBenchPlace } from './bench-place';
 import { CheckPanel } from './check-panel';
-import { KeyPanel } from './key-panel';
 import { LayersPanel } from './layers-panel';
-import { MaskPanel } from './mask-panel';
+import { MattePanels } from './matte-panels';
 import { useOutlineTools } from './outline-tools';
 import { PairPanel, slideName } from './pair-panel';
 import type { PreviewChange } from './preview';
+import { stepStates } from './step-states';
 
 /** Frames played around the overlap. */
 const PLAY_MARGIN = 12;
@@ -109,7 +102,6 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   );
   const strokes = useStrokeTools(film, media, placed, frame, matte, side);
   const track = useTrackTools(film, media, placed, frame);
-  const matteMedium = mediumOf(media, placed[side]);
   const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === matte?.id));
   const use = useLayer?.mattes.find((m) => m.matteId === matte?.id) ?? null;
   const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
@@ -267,32 +259,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     const later = keys.find((k) => k.frame > tools.mediumFrame!);
     for (const k of [earlier, later]) if (k !== undefined) neighbours.push({ frame: k.frame, points: k.points });
   }
-  const done: Record<Step, StepState> = {
-    pair: faults.size > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
-    mask:
-      matte === null
-        ? 'open'
-        : matte.key !== undefined
-          ? 'done'
-          : strokes !== null
-            ? strokes.doubtful.length > 0
-              ? 'look'
-              : strokes.frames.length > 0
-                ? 'done'
-                : 'open'
-            : matte.outline.closed
-              ? 'done'
-              : 'open',
-    track:
-      track?.track == null
-        ? 'open'
-        : track.track.frames.some((f) => f.confidence < DOUBTFUL)
-          ? 'look'
-          : track.track.frames.length > 0
-            ? 'done'
-            : 'open',
-    check: findings.length > 0 ? 'look' : placed.to > placed.from ? 'done' : 'open',
-  };
+  const done = stepStates({ placed, findings, faults, matte, strokes, track });
   const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
 
   return (
@@ -379,54 +346,22 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
         <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
           {place.step === 'pair' && <PairPanel placed={placed} />}
           {place.step === 'mask' && (
-            <>
-              {strokes !== null && <StrokesPanel tools={strokes} hatch={hatch} onHatch={setHatch} onGoTo={setFrame} />}
-              {tools !== null && (
-                <MaskPanel
-                  placed={placed}
-                  side={side}
-                  medium={matteMedium}
-                  layerId={useLayer?.id ?? null}
-                  use={use}
-                  tools={tools}
-                  report={use?.side === 'outside' ? report : null}
-                  ghosts={ghosts}
-                  onGhosts={setGhosts}
-                  hatch={hatch}
-                  onHatch={setHatch}
-                  onGoTo={setFrame}
-                />
-              )}
-              {matte?.key !== undefined && (
-                <KeyPanel
-                  matte={matte}
-                  matteKey={shownFilm.mattes.find((m) => m.id === matte.id)?.key ?? matte.key}
-                  mediumFrame={matteSpace(film, media, placed, side, frame).mediumFrame}
-                  filmFrame={(at) => filmFrameOf(film, placed, side, mediumOf(media, placed[side])!, at)}
-                  onPreview={preview}
-                  onGoTo={setFrame}
-                />
-              )}
-              {matte !== null && tools === null && (
-                <TidySection matte={shownFilm.mattes.find((m) => m.id === matte.id) ?? matte} onPreview={preview} />
-              )}
-              {matte !== null && <MatteUseSection placed={shownPlaced} matte={matte} onPreview={preview} />}
-              {matte !== null && matteMedium !== null && (
-                <MatteFilesSection placed={placed} side={side} matte={matte} medium={matteMedium} frame={frame} />
-              )}
-              {matte === null && (
-                <Section title="No matte yet">
-                  <p className="text-soft">
-                    Paint a few strokes and let the picture decide, or draw an outline. A matte made for another join stands on the left:
-                    choose it to use it here.
-                  </p>
-                  <Button onClick={() => addMatteOf('strokes', 'leaving')}>Cut {placed.leaving.name} out by strokes</Button>
-                  <Button onClick={() => addMatteOf('strokes', 'entering')}>Cut {placed.entering.name} out by strokes</Button>
-                  <Button onClick={() => addMatteOf('outline', 'leaving')}>Draw an outline on {placed.leaving.name}</Button>
-                  <Button onClick={() => addMatteOf('colour key', 'entering')}>Key a colour out of {placed.entering.name}</Button>
-                </Section>
-              )}
-            </>
+            <MattePanels
+              placed={shownPlaced}
+              matte={shownFilm.mattes.find((m) => m.id === matte?.id) ?? null}
+              side={side}
+              frame={frame}
+              strokes={strokes}
+              outline={tools}
+              report={report}
+              ghosts={ghosts}
+              onGhosts={setGhosts}
+              hatch={hatch}
+              onHatch={setHatch}
+              onPreview={preview}
+              onGoTo={setFrame}
+              onAddMatte={addMatteOf}
+            />
           )}
           {place.step === 'track' && track !== null && (
             <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />

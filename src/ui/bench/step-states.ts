@@ -1,0 +1,43 @@
+import type { Finding } from '../../core/check/join';
+import type { Matte } from '../../core/film/film';
+import { DOUBTFUL } from '../../core/film/matte-frame';
+import type { PlacedJoin } from '../../core/film/timing';
+import type { Track } from '../../core/track/track';
+import type { Step } from './bench-place';
+import type { StepState } from './bench-tabs';
+import type { StrokeTools } from './stroke-tools';
+import type { TrackTools } from './track-tools';
+
+interface BenchWork {
+  readonly placed: PlacedJoin;
+  readonly findings: readonly Finding[];
+  /** Film frames with a hole or without a picture. */
+  readonly faults: ReadonlySet<number>;
+  readonly matte: Matte | null;
+  readonly strokes: StrokeTools | null;
+  readonly track: TrackTools | null;
+}
+
+function matteState(matte: Matte | null, strokes: StrokeTools | null): StepState {
+  if (matte === null) return 'open';
+  if (matte.key !== undefined) return 'done';
+  if (strokes === null) return matte.outline.closed ? 'done' : 'open';
+  if (strokes.doubtful.length > 0) return 'look';
+  return strokes.frames.length > 0 ? 'done' : 'open';
+}
+
+function trackState(track: Track | null): StepState {
+  if (track === null || track.frames.length === 0) return 'open';
+  return track.frames.some((f) => f.confidence < DOUBTFUL) ? 'look' : 'done';
+}
+
+/** Which steps are still to do, done, or want a look. */
+export function stepStates({ placed, findings, faults, matte, strokes, track }: BenchWork): Record<Step, StepState> {
+  const overlap: StepState = placed.to > placed.from ? 'done' : 'open';
+  return {
+    pair: faults.size > 0 ? 'look' : overlap,
+    mask: matteState(matte, strokes),
+    track: trackState(track?.track ?? null),
+    check: findings.length > 0 ? 'look' : overlap,
+  };
+}
