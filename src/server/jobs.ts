@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { JobKind, JobState, JobView } from '../core/film/job';
+import type { CarryOrder, JobKind, JobState, JobView } from '../core/film/job';
 import { tellFilm } from './events';
 
 interface JobRow {
@@ -106,6 +106,7 @@ export class JobQueue {
       secondsLeft,
       error: row.error,
       subjectId: row.subject_id,
+      carry: row.kind === 'carry' ? (JSON.parse(row.payload ?? 'null') as CarryOrder | null) : null,
     };
   }
 

@@ -120,6 +120,24 @@ describe('a matte cut by strokes', () => {
     );
   });
 
+  it('goes on where a carry was stopped', async () => {
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
+    await page.stageShows(`leaving, frame ${frameOf(46)}`);
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 2`, 'the matte is there');
+    await page.click('To the start');
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 4`, 'it is on its way', 90_000);
+    await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Stop,')).click()`);
+    await page.until(
+      `return [...document.querySelectorAll('button')].some((b) => b.textContent.includes('Go on to'))`,
+      'it can go on',
+      30_000,
+    );
+    const before = await page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`);
+    await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Go on to')).click()`);
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length > ${before}`, 'it goes on', 60_000);
+    await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Stop,')).click()`);
+  });
+
   it('is used by a layer, and the result shows it', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);

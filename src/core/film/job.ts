@@ -16,6 +16,8 @@ export interface JobView {
   readonly error: string | null;
   /** The medium, export, matte or track it makes. */
   readonly subjectId: string;
+  /** What a carry was told to do, so that a stopped one can go on. */
+  readonly carry: CarryOrder | null;
 }
 
 /** Carry a matte from one of its frames to another, both included. Medium frames; either may be the later one. */

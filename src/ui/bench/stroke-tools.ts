@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import type { CarryOrder, JobView } from '../../core/film/job';
 import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/matte-edits';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
@@ -33,11 +34,26 @@ export interface StrokeTools {
   paint(stroke: Stroke, final: boolean): void;
   clear(): void;
   carry(where: 'next' | 'previous' | 'end' | 'start' | 'next painted'): void;
+  /** Film frame up to which a stopped carry still has to go; null when there is nothing to go on with. */
+  readonly unfinished: number | null;
+  goOn(): void;
   settle(settled: boolean): void;
   forgetCarried(): void;
 }
 
 const NOTHING: Strokes = { keep: [], drop: [] };
+
+/** What the newest carry of a matte was stopped before it had done; null when it ended, or never began. */
+function restOfCarry(jobs: readonly JobView[], matteId: string, frames: readonly MatteFrame[]): CarryOrder | null {
+  const newest = jobs.find((j) => j.kind === 'carry' && j.subjectId === matteId);
+  if (newest?.carry == null || newest.state !== 'cancelled') return null;
+  const { from, to } = newest.carry;
+  const there = new Set(frames.map((f) => f.frame));
+  const step = Math.sign(to - from);
+  let reached = from;
+  while (reached !== to && there.has(reached + step)) reached += step;
+  return reached === to || !there.has(reached) ? null : { matteId, from: reached, to };
+}
 
 /** Null without a painted matte to work on, or while its medium is not ready. */
 export function useStrokeTools(
@@ -181,6 +197,8 @@ export function useStrokeTools(
     return { ...strokes, [mode]: [...strokes[mode], stroke] };
   };
 
+  const rest = restOfCarry(store.snapshot().jobs, matte.id, frames);
+
   const NAMES: Record<BrushMode, string> = {
     keep: 'Painted a keep stroke',
     drop: 'Painted a drop stroke',
@@ -252,6 +270,10 @@ export function useStrokeTools(
         return;
       }
       void store.allSent().then(() => store.ask('carry', { matteId: matte.id, from: mediumFrame, to }));
+    },
+    unfinished: rest === null ? null : filmFrame(rest.to),
+    goOn() {
+      if (rest !== null) void store.allSent().then(() => store.ask('carry', rest));
     },
     settle(on) {
       void store.ask(`mattes/${matte.id}`, { do: on ? 'settle' : 'open' });

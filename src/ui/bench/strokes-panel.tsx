@@ -92,6 +92,11 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
           <Button disabled={here === null || job !== undefined || hand < 2} onClick={() => tools.carry('next painted')}>
             <Play size={13} /> To the next painted
           </Button>
+          {job === undefined && tools.unfinished !== null && (
+            <Button onClick={tools.goOn}>
+              <Play size={13} /> Go on to {tools.unfinished}
+            </Button>
+          )}
           {job !== undefined && (
             <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
               <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
