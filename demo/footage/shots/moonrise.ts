@@ -29,7 +29,7 @@ export function moonrise(): Shot {
   );
   halo.userData.veil = true;
   const veils = [0, 1].map((i) => {
-    const cloud = thinCloud(70, 22, 3.7 * i + 1.3);
+    const cloud = thinCloud(110, 22, 3.7 * i + 1.3);
     cloud.mesh.position.set(8 - 4 * i, 17 + 6 * i, -92 + i);
     return cloud;
   });
