@@ -2,7 +2,7 @@
 export type Features = Float32Array;
 
 const DIMENSIONS = 3;
-/** Added to variances, in units of the features (8-bit steps): noise that every camera has. */
+/** Added to variances unless said, in squared units of the features (8-bit steps): noise that every camera has. */
 const LEAST_VARIANCE = 6;
 
 interface Component {
@@ -22,10 +22,18 @@ export class ColourModel {
   }
 
   /**
-   * Fits at most `count` components to the pixels `at` of `features`. Pixels are thinned evenly to about `most`.
+   * Fits at most `count` components to the pixels `at` of `features`, thinned evenly to about `most`. `leastVariance` is
+   * added to each variance.
    * @returns null with fewer than four pixels: no colour to speak of.
    */
-  static fit(features: Features, at: ArrayLike<number>, count = 5, most = 2500, rounds = 4): ColourModel | null {
+  static fit(
+    features: Features,
+    at: ArrayLike<number>,
+    count = 5,
+    most = 2500,
+    rounds = 4,
+    leastVariance = LEAST_VARIANCE,
+  ): ColourModel | null {
     const step = Math.max(1, Math.floor(at.length / most));
     const samples: number[] = [];
     for (let i = 0; i < at.length; i += step) {
@@ -39,7 +47,7 @@ export class ColourModel {
     const k = 1 + labels.reduce((a, b) => Math.max(a, b), 0);
     const shares = new Float64Array(n * k);
     for (let i = 0; i < n; i++) shares[i * k + labels[i]!] = 1;
-    let components = estimate(data, n, k, shares);
+    let components = estimate(data, n, k, shares, leastVariance);
     for (let round = 0; round < rounds && k > 1; round++) {
       for (let i = 0; i < n; i++) {
         let top = -Infinity;
@@ -52,7 +60,7 @@ export class ColourModel {
         for (let c = 0; c < k; c++) sum += shares[i * k + c] = Math.exp(shares[i * k + c]! - top);
         for (let c = 0; c < k; c++) shares[i * k + c]! /= sum;
       }
-      components = estimate(data, n, k, shares);
+      components = estimate(data, n, k, shares, leastVariance);
     }
     return new ColourModel(components);
   }
@@ -105,7 +113,7 @@ function splitByVariance(data: Float64Array, n: number, count: number): Uint8Arr
   return labels;
 }
 
-function estimate(data: Float64Array, n: number, k: number, shares: Float64Array): Component[] {
+function estimate(data: Float64Array, n: number, k: number, shares: Float64Array, leastVariance: number): Component[] {
   const sums = new Float64Array(k * 10);
   for (let i = 0; i < n; i++) {
     const x = data[3 * i]!;
@@ -131,12 +139,12 @@ function estimate(data: Float64Array, n: number, k: number, shares: Float64Array
     const s = c * 10;
     const weight = Math.max(1e-9, sums[s]!);
     const [mx, my, mz] = [sums[s + 1]! / weight, sums[s + 2]! / weight, sums[s + 3]! / weight];
-    const xx = sums[s + 4]! / weight - mx * mx + LEAST_VARIANCE;
+    const xx = sums[s + 4]! / weight - mx * mx + leastVariance;
     const xy = sums[s + 5]! / weight - mx * my;
     const xz = sums[s + 6]! / weight - mx * mz;
-    const yy = sums[s + 7]! / weight - my * my + LEAST_VARIANCE;
+    const yy = sums[s + 7]! / weight - my * my + leastVariance;
     const yz = sums[s + 8]! / weight - my * mz;
-    const zz = sums[s + 9]! / weight - mz * mz + LEAST_VARIANCE;
+    const zz = sums[s + 9]! / weight - mz * mz + leastVariance;
     const [cx, cy, cz] = [yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy];
     const determinant = Math.max(1e-9, xx * cx + xy * cy + xz * cz);
     return {

@@ -7,6 +7,59 @@ const FIXED = 1e4;
 
 const graph = new MinCut();
 
+/** Costs of cutting each pixel from its neighbours in directions 4 to 7 (see min-cut), four a pixel; 0 where there is none. */
+export interface Contrast {
+  readonly width: number;
+  readonly height: number;
+  readonly costs: Float32Array;
+}
+
+/** The costs of an edge anywhere in the picture: `edgeCost` at most, little where neighbours differ (Boykov & Jolly 2001). */
+export function contrastOf(features: Float32Array, width: number, height: number, edgeCost: number): Contrast {
+  let sum = 0;
+  for (let i = 0; i < width * height; i++) {
+    if (i % width < width - 1) sum += featureDistance(features, i, i + 1);
+    if (i + width < width * height) sum += featureDistance(features, i, i + width);
+  }
+  const beta = sharpness(sum, 2 * width * height);
+  const costs = new Float32Array(4 * width * height);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      for (let n = 4; n < 8; n++) {
+        const nx = x + NEIGHBOUR_X[n]!;
+        const ny = y + NEIGHBOUR_Y[n]!;
+        if (nx < 0 || nx >= width || ny >= height) continue;
+        costs[4 * i + n - 4] = costOf(featureDistance(features, i, ny * width + nx), beta, n, edgeCost);
+      }
+    }
+  }
+  return { width, height, costs };
+}
+
+/** Minimum cut of `lean` (positive: rather inside) and `contrast` over the whole picture. @returns 1 inside, 0 outside */
+export function cutWhole({ width, costs }: Contrast, lean: Float32Array): Uint8Array {
+  graph.reset(lean.length);
+  for (let i = 0; i < lean.length; i++) {
+    const value = Math.max(-FIXED, Math.min(FIXED, lean[i]!));
+    graph.setTerminal(i, Math.max(0, value), Math.max(0, -value));
+    for (let n = 4; n < 8; n++) {
+      const cost = costs[4 * i + n - 4]!;
+      if (cost > 0) graph.connect(i, n, i + NEIGHBOUR_Y[n]! * width + NEIGHBOUR_X[n]!, cost);
+    }
+  }
+  graph.solve();
+  const inside = new Uint8Array(lean.length);
+  for (let i = 0; i < inside.length; i++) inside[i] = graph.isSource(i) ? 1 : 0;
+  return inside;
+}
+
+const sharpness = (sum: number, count: number): number => 1 / Math.max(8, (1.4 * sum) / Math.max(1, count));
+
+function costOf(squaredDifference: number, beta: number, direction: number, edgeCost: number): number {
+  const diagonal = NEIGHBOUR_X[direction] !== 0 && NEIGHBOUR_Y[direction] !== 0;
+  return (edgeCost * (0.04 + 0.96 * Math.exp(-beta * squaredDifference))) / (diagonal ? Math.SQRT2 : 1);
+}
+
 /**
  * Places the edge inside `band` (1 where it may lie): minimum cut of `lean` (positive: rather inside) and of contrast,
  * which makes the edge cheap where neighbours differ. Outside the band the sign of `signed` decides.
@@ -19,7 +72,6 @@ export function cutBand(
   lean: Float32Array,
   width: number,
   height: number,
-  edgeCost = EDGE_COST,
 ): Uint8Array {
   const node = new Int32Array(band.length).fill(-1);
   const pixels: number[] = [];
@@ -45,7 +97,7 @@ export function cutBand(
       count++;
     }
   }
-  const beta = 1 / Math.max(8, (1.4 * sum) / Math.max(1, count));
+  const beta = sharpness(sum, count);
   graph.reset(pixels.length);
   for (let k = 0; k < pixels.length; k++) {
     const i = pixels[k]!;
@@ -57,8 +109,7 @@ export function cutBand(
       const ny = y + NEIGHBOUR_Y[n]!;
       if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
       const other = ny * width + nx;
-      const diagonal = NEIGHBOUR_X[n] !== 0 && NEIGHBOUR_Y[n] !== 0;
-      const weight = (edgeCost * (0.04 + 0.96 * Math.exp(-beta * featureDistance(features, i, other)))) / (diagonal ? Math.SQRT2 : 1);
+      const weight = costOf(featureDistance(features, i, other), beta, n, EDGE_COST);
       if (node[other]! < 0) value += signed[other]! > 0 ? weight : -weight;
       else if (n >= 4) graph.connect(k, n, node[other]!, weight);
     }

@@ -82,6 +82,11 @@ describe('StrokeCutter', () => {
     expect(f).toBeGreaterThan(0.97);
   });
 
+  it('takes what no stroke has touched for background unless it looks like the subject', () => {
+    const { j } = regionAndContour(bytesOf(new StrokeCutter(picture).cut({ keep: strokes.keep, drop: [] })), truth, W, H);
+    expect(j).toBeGreaterThan(0.95);
+  });
+
   it('answers nearly as well on the small copy', () => {
     expect(regionAndContour(bytesOf(new StrokeCutter(picture, true).cut(strokes)), truth, W, H).j).toBeGreaterThan(0.93);
   });

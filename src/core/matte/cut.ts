@@ -2,8 +2,8 @@ import { createImage, shrinkImage, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { ColourModel } from './colour-model';
-import { cutBand } from './cut-band';
-import { featureDistance, featuresOf } from './features';
+import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
+import { featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { coverAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
@@ -11,44 +11,60 @@ import type { Stroke, Strokes } from './strokes';
 
 const KEEP = 1;
 const DROP = 2;
-/** Longer side of the picture on which the cut is first made. */
-const COARSE_SIDE = 300;
+/** Longer side of the picture on which the cut is first made, and rounds of learning the colours from the cut before. */
+const CAREFUL = { side: 420, rounds: 5, local: true } as const;
 /** The same while the pointer is down. */
-const QUICK_SIDE = 150;
+const QUICK = { side: 240, rounds: 2, local: false } as const;
 /** A correction reaches this many times the stroke's radius. */
 const CORRECTS = 5;
-/** Rounds of learning the colours from the cut before. */
-const ROUNDS = 4;
-const COLOUR = 0.6;
-const NEARNESS = 4;
-const MOST = 5;
-const CONTRAST = 28;
+/** Colours that each side is described by, the pixels they are learnt from, and the rounds of fitting them. */
+const COLOURS = 8;
+const SAMPLES = 2000;
+const FITTING = 5;
+/** Added to the variance of each colour: pictures differ in tints finer than their noise. */
+const LEAST_VARIANCE = 1;
+/** Most that one pixel's colour can say on the small copy, and along the edge at full size. */
+const MOST = 7;
+const MOST_AT_EDGE = 4;
+/** What nothing speaks for is not the subject. */
+const DOUBT = 0.3;
+const SURE = 9000;
+const CONTRAST = 16;
+/** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
+const LOCAL = 0.9;
+const GLOBAL = 0.3;
+const PLACE = 0.5;
 
 /**
- * Cuts a matte from keep and drop strokes on one picture: colour mixtures of both sides (Rother et al. 2004) and how
- * near each pixel is to either kind of stroke without crossing edges (Bai & Sapiro 2007) meet contrast in a minimum
- * cut, first on a small copy, then along the edge at full size. Keeps what does not depend on the strokes, so that a
- * further stroke is answered quickly.
+ * Cuts a matte from keep and drop strokes on one picture: colour mixtures of both sides, learnt from the strokes and then
+ * from the cut itself, meet contrast in a minimum cut (Rother et al. 2004), first on a small copy, then along the edge at
+ * full size with colours learnt close by. Keeps what does not depend on the strokes, so that a further stroke is answered
+ * quickly.
  */
 export class StrokeCutter {
   private readonly picture: Image;
   private readonly features: Float32Array<ArrayBuffer>;
   private readonly small: Image;
   private readonly smallFeatures: Float32Array<ArrayBuffer>;
+  /** What it costs to lay the edge between neighbours of the small copy. */
+  private readonly contrast: Contrast;
+  private readonly pace: typeof CAREFUL | typeof QUICK;
   private readonly scale: number;
 
   /** With `quick` the first cut is made on a smaller copy: coarser, and there while the pointer moves. */
   constructor(picture: Image, quick = false) {
     this.picture = picture;
     this.features = featuresOf(picture);
-    this.scale = Math.max(1, Math.max(picture.width, picture.height) / (quick ? QUICK_SIDE : COARSE_SIDE));
+    this.pace = quick ? QUICK : CAREFUL;
+    this.scale = Math.max(1, Math.max(picture.width, picture.height) / this.pace.side);
     this.small = createImage(Math.max(1, Math.round(picture.width / this.scale)), Math.max(1, Math.round(picture.height / this.scale)));
     shrinkImage(picture, this.small);
     this.smallFeatures = featuresOf(this.small);
+    this.contrast = contrastOf(this.smallFeatures, this.small.width, this.small.height, CONTRAST);
   }
 
   /**
-   * Coverage 0..1. Without keep strokes nothing is covered; without drop strokes the picture's border counts as one.
+   * Coverage 0..1. Without keep strokes nothing is covered.
    * With `prior`, a matte of the same size that the strokes correct, they change it only around themselves.
    */
   cut(strokes: Strokes, prior: Plane | null = null): Plane {
@@ -56,73 +72,59 @@ export class StrokeCutter {
     const out = createPlane(width, height);
     if (prior === null && strokes.keep.every((s) => s.points.length === 0)) return out;
     const seeds = paintSeeds(strokes, width, height, 1);
-    const coarse = this.cutSmall(strokes, prior);
+    const { inside: coarse, sides } = this.cutSmall(strokes, prior);
     const signed = enlarge(coarse, this.small.width, this.small.height, width, height);
     for (let i = 0; i < seeds.length; i++) {
       if (seeds[i] === KEEP && signed[i]! < 0) signed[i] = 0.5;
       if (seeds[i] === DROP && signed[i]! > 0) signed[i] = -0.5;
     }
-    const inside = this.cutLarge(signed, seeds);
+    const inside = this.cutLarge(signed, seeds, sides);
     for (let i = 0; i < seeds.length; i++) if (seeds[i] !== 0) inside[i] = seeds[i] === KEEP ? 1 : 0;
     coverAlongEdge(this.features, inside, width, height, out);
     if (prior !== null) keepPrior(prior, seeds, strokes, out);
     return out;
   }
 
-  private cutSmall(strokes: Strokes, prior: Plane | null): Uint8Array {
+  /** The cut on the small copy, and what either side's colours are like. */
+  private cutSmall(strokes: Strokes, prior: Plane | null): Small {
     const { width, height } = this.small;
     const features = this.smallFeatures;
     const n = width * height;
     const seeds = paintSeeds(strokes, width, height, 1 / this.scale);
     if (prior !== null) seedFromPrior(resized(prior, width, height), seeds, strokes, this.scale);
-    else if (!seeds.includes(DROP)) markBorder(seeds, width, height);
-    const likely = new Float32Array(n).fill(0.5);
-    let near = nearness(features, likely, seeds, width, height);
-    const everywhere = new Uint8Array(n).fill(1);
     const lean = new Float32Array(n);
-    let inside: Uint8Array | null = null;
-    for (let round = 0; round < ROUNDS; round++) {
-      const [keep, drop] = samplesOf(seeds, inside, near);
-      const keepModel = ColourModel.fit(features, keep, 6);
-      const dropModel = ColourModel.fit(features, drop, 8);
-      const trust = keepModel === null || dropModel === null ? 0 : separation(keepModel, dropModel, features, seeds);
+    let inside: Uint8Array = seeds.map((v) => (v === KEEP ? 1 : 0));
+    let sides: Sides | null = null;
+    for (let round = 0; round < this.pace.rounds; round++) {
+      sides = learnSides(features, inside);
       for (let i = 0; i < n; i++) {
-        if (seeds[i] !== 0) {
-          lean[i] = seeds[i] === KEEP ? 1000 : -1000;
-          continue;
-        }
-        let value = NEARNESS * near[i]!;
-        if (trust > 0) {
-          const [a, b, c] = [features[3 * i]!, features[3 * i + 1]!, features[3 * i + 2]!];
-          const ratio = keepModel!.logDensity(a, b, c) - dropModel!.logDensity(a, b, c);
-          likely[i] = 1 / (1 + Math.exp(-0.7 * trust * ratio));
-          value += COLOUR * trust * Math.max(-MOST, Math.min(MOST, ratio));
-        }
-        lean[i] = value;
+        if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
+        else lean[i] = (sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST)) - DOUBT;
       }
-      if (round === 0) {
-        const before = near;
-        near = nearness(features, likely, seeds, width, height);
-        for (let i = 0; i < n; i++) if (seeds[i] === 0) lean[i]! += NEARNESS * (near[i]! - before[i]!);
-      }
-      const next = cutBand(features, everywhere, lean, lean, width, height, CONTRAST);
-      const same = inside !== null && next.every((v, i) => v === inside![i]);
+      const next = connectedToKeep(cutWhole(this.contrast, lean), seeds, width);
+      const same = next.every((v, i) => v === inside[i]);
       inside = next;
       if (same) break;
     }
-    return connectedToKeep(inside!, seeds, width);
+    return { inside, sides };
   }
 
-  private cutLarge(signed: Float32Array, seeds: Uint8Array): Uint8Array {
+  /** The edge at full size, near where the small copy has it. */
+  private cutLarge(signed: Float32Array, seeds: Uint8Array, sides: Sides | null): Uint8Array {
     const { width, height } = this.picture;
+    const { features } = this;
     const reach = 2 + 2.2 * this.scale;
     const band = new Uint8Array(signed.length);
     for (let i = 0; i < band.length; i++) if (seeds[i] === 0 && Math.abs(signed[i]!) < reach) band[i] = 1;
-    const colours = LocalColours.learn(this.features, signed, width, height);
-    const votes = colours.vote(this.features, band, width, height, (x, y) => [x, y]);
-    const lean = new Float32Array(signed.length);
-    for (let i = 0; i < lean.length; i++) if (band[i] === 1) lean[i] = 0.9 * votes[i]! + (0.5 * signed[i]!) / this.scale;
-    return cutBand(this.features, band, signed, lean, width, height);
+    const lean = this.pace.local
+      ? LocalColours.learn(features, signed, width, height).vote(features, band, width, height, (x, y) => [x, y])
+      : new Float32Array(signed.length);
+    for (let i = 0; i < lean.length; i++) {
+      if (band[i] !== 1) continue;
+      const ratio = sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST_AT_EDGE);
+      lean[i] = LOCAL * lean[i]! + GLOBAL * ratio + (PLACE * signed[i]!) / this.scale;
+    }
+    return cutBand(features, band, signed, lean, width, height);
   }
 }
 
@@ -160,90 +162,29 @@ function paintStroke({ radius, points }: Stroke, into: Uint8Array, value: number
   }
 }
 
-function markBorder(seeds: Uint8Array, width: number, height: number): void {
-  for (let i = 0; i < seeds.length; i++) {
-    const x = i % width;
-    if ((x === 0 || x === width - 1 || i < width || i >= width * (height - 1)) && seeds[i] === 0) seeds[i] = DROP;
-  }
+interface Sides {
+  readonly keep: ColourModel;
+  readonly drop: ColourModel;
 }
 
-/**
- * How much nearer each pixel is to keep strokes than to drop strokes, −1..1, where going across an edge is far:
- * geodesic distances by sweeps over the raster (Toivanen 1996).
- */
-function nearness(features: Float32Array, likely: Float32Array, seeds: Uint8Array, width: number, height: number): Float32Array {
-  const keep = geodesic(features, likely, seeds, KEEP, width, height);
-  const drop = geodesic(features, likely, seeds, DROP, width, height);
-  const out = new Float32Array(seeds.length);
-  for (let i = 0; i < out.length; i++) out[i] = (drop[i]! - keep[i]!) / (drop[i]! + keep[i]! + 1e-6);
-  return out;
+interface Small {
+  readonly inside: Uint8Array;
+  readonly sides: Sides | null;
 }
 
-function geodesic(
-  features: Float32Array,
-  likely: Float32Array,
-  seeds: Uint8Array,
-  value: number,
-  width: number,
-  height: number,
-): Float32Array {
-  const d = new Float32Array(seeds.length);
-  for (let i = 0; i < d.length; i++) d[i] = seeds[i] === value ? 0 : 1e9;
-  const relax = (i: number, j: number, step: number): void => {
-    const next = d[j]! + step * 0.5 + 0.06 * Math.sqrt(featureDistance(features, i, j)) + 12 * Math.abs(likely[i]! - likely[j]!);
-    if (next < d[i]!) d[i] = next;
-  };
-  for (let round = 0; round < 3; round++) {
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, i++) {
-        if (x > 0) relax(i, i - 1, 1);
-        if (y > 0) {
-          relax(i, i - width, 1);
-          if (x > 0) relax(i, i - width - 1, Math.SQRT2);
-          if (x + 1 < width) relax(i, i - width + 1, Math.SQRT2);
-        }
-      }
-    }
-    for (let y = height - 1, i = d.length - 1; y >= 0; y--) {
-      for (let x = width - 1; x >= 0; x--, i--) {
-        if (x + 1 < width) relax(i, i + 1, 1);
-        if (y + 1 < height) {
-          relax(i, i + width, 1);
-          if (x > 0) relax(i, i + width - 1, Math.SQRT2);
-          if (x + 1 < width) relax(i, i + width + 1, Math.SQRT2);
-        }
-      }
-    }
-  }
-  return d;
+/** The colours inside and outside `inside`; null where one side has none to speak of. */
+function learnSides(features: Float32Array, inside: Uint8Array): Sides | null {
+  const places: [number[], number[]] = [[], []];
+  for (let i = 0; i < inside.length; i++) places[inside[i] === 1 ? 0 : 1].push(i);
+  const keep = ColourModel.fit(features, places[0], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
+  const drop = ColourModel.fit(features, places[1], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
+  return keep === null || drop === null ? null : { keep, drop };
 }
 
-/** The pixels to learn either side's colours from: the strokes, and from the second round on the cut so far. */
-function samplesOf(seeds: Uint8Array, inside: Uint8Array | null, near: Float32Array): [number[], number[]] {
-  const keep: number[] = [];
-  const drop: number[] = [];
-  for (let i = 0; i < seeds.length; i++) {
-    const side = seeds[i] !== 0 ? seeds[i]! : inside === null ? (near[i]! < -0.75 ? DROP : 0) : inside[i] === 1 ? KEEP : DROP;
-    if (side === KEEP) keep.push(i);
-    else if (side === DROP) drop.push(i);
-  }
-  return [keep, drop];
-}
-
-/** How well the colours tell the strokes apart, 0..1. */
-function separation(keep: ColourModel, drop: ColourModel, features: Float32Array, seeds: Uint8Array): number {
-  let right = [0, 0];
-  const total = [0, 0];
-  for (let i = 0; i < seeds.length; i++) {
-    if (seeds[i] === 0) continue;
-    const side = seeds[i]! - 1;
-    const [a, b, c] = [features[3 * i]!, features[3 * i + 1]!, features[3 * i + 2]!];
-    const ratio = keep.logDensity(a, b, c) - drop.logDensity(a, b, c);
-    right[side]! += 1 / (1 + Math.exp(side === 0 ? -ratio : ratio));
-    total[side]!++;
-  }
-  right = right.map((v, side) => v / Math.max(1, total[side]!));
-  return Math.max(0, Math.min(1, right[0]! + right[1]! - 1)) ** 0.7;
+/** How much the colour at `p` of `features` speaks for the inside, as a log ratio of at most `most`. */
+function ratioAt({ keep, drop }: Sides, features: Float32Array, p: number, most: number): number {
+  const [a, b, c] = [features[p]!, features[p + 1]!, features[p + 2]!];
+  return Math.max(-most, Math.min(most, keep.logDensity(a, b, c) - drop.logDensity(a, b, c)));
 }
 
 /** Widest stroke, in pixels. */
