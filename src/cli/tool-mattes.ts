@@ -2,8 +2,10 @@ import { mkdir, readFile, rm, writeFile, rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { MatteCarrier } from '../core/matte/carry';
+import { refineCoverage } from '../core/matte/refine-coverage';
+import type { Plane } from '../core/image/plane';
 import { StrokeCutter } from '../core/matte/cut';
-import { analysisSize, bytesOf, coverageOf, enlargedBytes } from '../core/matte/resize-matte';
+import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
@@ -78,6 +80,11 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
   await rm(partial, { recursive: true, force: true });
   await mkdir(partial, { recursive: true });
   const frames = new AnalysisFrames(video, probed, size.width, size.height);
+  const originals = new AnalysisFrames(video, probed, probed.width, probed.height);
+  const atFullSize = async (alpha: Plane, n: number): Promise<Uint8Array> => {
+    const coverage = { width: size.width, height: size.height, data: bytesOf(alpha) };
+    return size.width === probed.width ? coverage.data : refineCoverage(coverage, await originals.frame(n)).data;
+  };
   const confidence = new Map<number, number>([[frame, 1]]);
   try {
     const start = coverageOf(matte, size.width, size.height);
@@ -90,7 +97,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     for (let n = frame + 1; n <= to; n++) {
       const carried = ahead.step(await frames.frame(n));
       confidence.set(n, carried.confidence);
-      await forwards!.write(enlargedBytes(carried.alpha, probed.width, probed.height));
+      await forwards!.write(await atFullSize(carried.alpha, n));
       process.stderr.write(`\r${n - frame} of ${to - from}`);
     }
     await forwards?.close();
@@ -98,12 +105,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     for (let n = frame - 1; n >= from; n--) {
       const carried = back.step(await frames.frame(n));
       confidence.set(n, carried.confidence);
-      await writeGrey(
-        join(partial, `${String(n).padStart(5, '0')}.png`),
-        enlargedBytes(carried.alpha, probed.width, probed.height),
-        probed.width,
-        probed.height,
-      );
+      await writeGrey(join(partial, `${String(n).padStart(5, '0')}.png`), await atFullSize(carried.alpha, n), probed.width, probed.height);
       process.stderr.write(`\r${to - n} of ${to - from}`);
     }
     process.stderr.write('\n');
@@ -113,6 +115,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     await rename(partial, folder);
   } finally {
     frames.close();
+    originals.close();
     await rm(partial, { recursive: true, force: true });
   }
 }

@@ -123,6 +123,9 @@ describe('a matte cut by strokes', () => {
   it('goes on where a carry was stopped', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
+    await page.script(
+      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
+    );
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 2`, 'the matte is there');
     await page.click('To the start');
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 4`, 'it is on its way', 90_000);

@@ -28,6 +28,9 @@ const MOST = 7;
 const MOST_AT_EDGE = 4;
 /** What nothing speaks for is not the subject. */
 const DOUBT = 0.3;
+/** Unpainted pixels teach the background's colours in these rounds only where they are clearly nearer to drop strokes, by squared distance. */
+const SHY_ROUNDS = 2;
+const CLEARLY = 2;
 const SURE = 9000;
 const CONTRAST = 16;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
@@ -95,8 +98,9 @@ export class StrokeCutter {
     const lean = new Float32Array(n);
     let inside: Uint8Array = seeds.map((v) => (v === KEEP ? 1 : 0));
     let sides: Sides | null = null;
+    const unclear = unclearSide(seeds, width, height);
     for (let round = 0; round < this.pace.rounds; round++) {
-      sides = learnSides(features, inside);
+      sides = learnSides(features, inside, round < SHY_ROUNDS ? unclear : null);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
         else lean[i] = (sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST)) - DOUBT;
@@ -172,13 +176,24 @@ interface Small {
   readonly sides: Sides | null;
 }
 
-/** The colours inside and outside `inside`; null where one side has none to speak of. */
-function learnSides(features: Float32Array, inside: Uint8Array): Sides | null {
+/** The colours inside and outside `inside`, without what is outside and `unclear`; null where one side has none to speak of. */
+function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Array | null): Sides | null {
   const places: [number[], number[]] = [[], []];
-  for (let i = 0; i < inside.length; i++) places[inside[i] === 1 ? 0 : 1].push(i);
+  for (let i = 0; i < inside.length; i++) if (inside[i] === 1 || unclear?.[i] !== 1) places[inside[i] === 1 ? 0 : 1].push(i);
   const keep = ColourModel.fit(features, places[0], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
   const drop = ColourModel.fit(features, places[1], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
   return keep === null || drop === null ? null : { keep, drop };
+}
+
+/** 1 at the unpainted pixels that are not clearly nearer to a drop stroke than to any keep stroke; nowhere without drop strokes. */
+function unclearSide(seeds: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(seeds.length);
+  if (!seeds.includes(DROP)) return out;
+  const [toKeep, toDrop] = [new Float32Array(seeds.length), new Float32Array(seeds.length)];
+  squaredDistances(seeds, KEEP, width, height, toKeep);
+  squaredDistances(seeds, DROP, width, height, toDrop);
+  for (let i = 0; i < out.length; i++) if (seeds[i] === 0 && toKeep[i]! < CLEARLY * toDrop[i]!) out[i] = 1;
+  return out;
 }
 
 /** How much the colour at `p` of `features` speaks for the inside, as a log ratio of at most `most`. */

@@ -40,31 +40,6 @@ function averagePlane(src: Plane, out: Plane): void {
   }
 }
 
-/** Coverage 0..1 at `width` × `height` as bytes, bilinear; meant for going to a larger size. */
-export function enlargedBytes(src: Plane, width: number, height: number): Uint8Array<ArrayBuffer> {
-  if (src.width === width && src.height === height) return bytesOf(src);
-  const out = new Uint8Array(width * height);
-  const columns = new Int32Array(width);
-  const shares = new Float32Array(width);
-  for (let x = 0; x < width; x++) {
-    const px = Math.max(0, Math.min(src.width - 1.001, ((x + 0.5) * src.width) / width - 0.5));
-    columns[x] = px;
-    shares[x] = px - (px | 0);
-  }
-  const line = new Float32Array(src.width);
-  for (let y = 0, o = 0; y < height; y++) {
-    const py = Math.max(0, Math.min(src.height - 1.001, ((y + 0.5) * src.height) / height - 0.5));
-    const top = (py | 0) * src.width;
-    const fy = py - (py | 0);
-    for (let x = 0; x < line.length; x++) line[x] = 255 * (src.data[top + x]! * (1 - fy) + src.data[top + src.width + x]! * fy) + 0.5;
-    for (let x = 0; x < width; x++, o++) {
-      const i = columns[x]!;
-      out[o] = line[i]! + shares[x]! * (line[i + 1]! - line[i]!);
-    }
-  }
-  return out;
-}
-
 /** Coverage 0..1 as bytes. */
 export function bytesOf(alpha: Plane): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(alpha.data.length);

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { IDENTITY, scaling, translation } from '../geometry/matrix';
 import { createPlane } from '../image/plane';
 import { regionAndContour, edgeError } from './measures';
-import { analysisSize, bytesOf, enlargedBytes, resized } from './resize-matte';
+import { analysisSize, bytesOf, resized } from './resize-matte';
 import { placeCoverage, styleCoverage, type StoredCoverage } from './stored-coverage';
 
 /** Left half covered. */
@@ -56,7 +56,6 @@ describe('sizes', () => {
     const share = (values: ArrayLike<number>, most: number): number => Array.from(values).reduce((a, b) => a + b, 0) / values.length / most;
     expect(share(resized(plane, 16, 8).data, 1)).toBeCloseTo(0.5, 3);
     expect(share(resized(plane, 120, 60).data, 1)).toBeCloseTo(0.5, 2);
-    expect(share(enlargedBytes(plane, 120, 60), 255)).toBeCloseTo(0.5, 2);
     expect(bytesOf(plane)[0]).toBe(255);
   });
 });

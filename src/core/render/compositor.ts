@@ -5,6 +5,7 @@ import { cleanEdge } from '../matte/clean-edge';
 import { CoverageRaster } from '../matte/coverage';
 import { keyCoverage, takeSpill } from '../matte/key';
 import { flattenOutline, transformPoint } from '../matte/outline';
+import { refineCoverage } from '../matte/refine-coverage';
 import { placeCoverage, type StoredCoverage } from '../matte/stored-coverage';
 import { isUntidied, tidyCoverage, type Tidying } from '../matte/tidy';
 import type { FramePlan, PictureRef, PlannedCoverage, PlannedKey, PlannedLayer, PlannedMatte } from './plan';
@@ -158,7 +159,7 @@ export class Compositor {
       const polygon = flattenOutline(planned.points.map((p) => transformPoint(p, placed)));
       this.raster.fill(polygon, { growPx: planned.growPx * scale, featherPx: planned.featherPx * scale }, matte);
     } else {
-      const stored = planned.kind === 'key' ? keyed(planned, pictures(planned.picture)) : coverages(planned);
+      const stored = planned.kind === 'key' ? keyed(planned, pictures(planned.picture)) : refined(planned, scale, pictures, coverages);
       const { width, height } = planned.kind === 'key' ? planned.picture : planned;
       const { growPx, featherPx } = planned;
       if (stored === null) matte.fill(0);
@@ -167,6 +168,23 @@ export class Compositor {
     }
     if (planned.side === 'outside') for (let i = 0; i < matte.length; i++) matte[i] = 255 - matte[i]!;
   }
+}
+
+/** Drawn this much larger than it is stored, coverage takes its edge's detail from the picture. */
+const WORTH_REFINING = 1.1;
+const refinedOnes = new WeakMap<Uint8Array, StoredCoverage>();
+
+/** The matte's coverage; with the picture's own detail along the edge where it is drawn larger than stored. */
+function refined(planned: PlannedCoverage, scale: number, pictures: PictureSource, coverages: CoverageSource): StoredCoverage | null {
+  const stored = coverages(planned);
+  if (stored === null || scale * planned.width < WORTH_REFINING * stored.width) return stored;
+  const picture = pictures(planned.picture);
+  if (picture === null) return stored;
+  const known = refinedOnes.get(stored.data);
+  if (known?.width === picture.width && known.height === picture.height) return known;
+  const made = refineCoverage(stored, picture);
+  refinedOnes.set(stored.data, made);
+  return made;
 }
 
 function keyed({ key }: PlannedKey, picture: Image | null): StoredCoverage | null {

@@ -45,6 +45,8 @@ export interface PlannedCoverage extends MattePlacement {
   readonly frame: number;
   readonly width: number;
   readonly height: number;
+  /** The frame it was made on, for the detail of its edge. */
+  readonly picture: PictureRef;
 }
 
 /** A matte drawn from the colours of a picture. */
@@ -183,8 +185,10 @@ function plannedMatte(film: Film, medium: Medium, matte: Matte, frame: number, p
   const { tidying = UNTIDIED } = matte;
   if (matte.key !== undefined)
     return { kind: 'key', key: keyAtFrame(matte.key, frame), picture: pictureRef(medium, frame), tidying, ...placement };
-  if (matte.painted !== undefined)
-    return { kind: 'coverage', matteId: matte.id, frame, width: medium.width, height: medium.height, tidying, ...placement };
+  if (matte.painted !== undefined) {
+    const { width, height } = medium;
+    return { kind: 'coverage', matteId: matte.id, frame, width, height, picture: pictureRef(medium, frame), tidying, ...placement };
+  }
   return { kind: 'outline', points: drawnPoints(film, matte, frame), ...placement };
 }
 
@@ -209,11 +213,11 @@ export function planMediumMatte(film: Film, medium: Medium, matteId: string, fra
   return { width: medium.width, height: medium.height, layers: [layer], missing: [] };
 }
 
-/** Every picture a plan needs, each once: what its layers show and what its keys look at. */
+/** Every picture a plan needs, each once: what its layers show and what its mattes look at. */
 export function picturesOf(plan: FramePlan): PictureRef[] {
   const found = new Map<string, PictureRef>();
   for (const { picture, mattes } of plan.layers)
-    for (const ref of [picture, ...mattes.flatMap((m) => (m.kind === 'key' ? [m.picture] : []))])
+    for (const ref of [picture, ...mattes.flatMap((m) => (m.kind === 'outline' ? [] : [m.picture]))])
       found.set(`${ref.mediumId}:${ref.frame}`, ref);
   return [...found.values()];
 }

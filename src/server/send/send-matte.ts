@@ -78,8 +78,8 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
       signal.throwIfAborted();
       const plan = planMediumMatte(task.film, medium, task.matteId, frame);
       const pictures: SharedPicture[] = [];
-      // a grey matte looks at the picture only where a key needs its colours
-      if (!grey || plan.layers[0]!.mattes.some((m) => m.kind === 'key')) {
+      // drawing the coverage of an outline alone needs no picture
+      if (!grey || plan.layers[0]!.mattes.some((m) => m.kind !== 'outline')) {
         const { data } = await source.frame(frame);
         new Uint8ClampedArray(memory).set(data);
         for (const ref of picturesOf(plan)) pictures.push({ mediumId: ref.mediumId, frame: ref.frame, width, height, memory });

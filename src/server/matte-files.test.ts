@@ -1,0 +1,174 @@
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { unzipSync, zipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { createFilm, type Film } from '../core/film/film';
+import { makeEdit } from '../core/film/history';
+import type { MatteFormat } from '../core/film/job';
+import { addMatte } from '../core/film/matte-edits';
+import { readyMedia, type MediumFacts } from '../core/film/media-facts';
+import { rational } from '../core/geometry/rational';
+import { receiveMatteFile, runBringIn } from './bring-in-matte';
+import { incomingFolder, mediumFile } from './data-folder';
+import { addFilm, loadFilm, storeEdit } from './films';
+import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
+import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
+import { ENDINGS, sendMatte } from './send/send-matte';
+import { openTestWorkplace, type TestWorkplace } from './test-workplace';
+
+const [W, H, FRAMES] = [96, 54, 5];
+const open = new AbortController().signal;
+const nothing = (): void => undefined;
+
+let place: TestWorkplace;
+let filmId: string;
+let film: Film;
+let medium: MediumFacts;
+
+/** A block that moves two pixels a frame. */
+const block = (frame: number): Uint8Array =>
+  Uint8Array.from({ length: W * H }, (_, i) => {
+    const x = (i % W) - 2 * frame;
+    const y = Math.floor(i / W);
+    return x >= 20 && x < 50 && y >= 12 && y < 40 ? 255 : 0;
+  });
+
+const raw = (path: string, pixels: string): Buffer =>
+  execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-f', 'rawvideo', '-pix_fmt', pixels, '-'], { maxBuffer: 1e8 });
+
+async function send(format: MatteFormat, signal = open, onProgress: (fraction: number) => void = nothing): Promise<string> {
+  const output = place.file(`${format}.${ENDINGS[format]}`);
+  const original = { path: mediumFile(medium.id, 'original'), probe: await probeOf(place.db, medium.id) };
+  const coverage = (frame: number): ReturnType<typeof loadCoverage> => loadCoverage(place.db, filmId, 'matte-1', frame);
+  await sendMatte({ film, medium, original, matteId: 'matte-1', format, first: 0, last: FRAMES - 1, coverage, output, signal, onProgress });
+  return output;
+}
+
+const bringIn = async (file: Buffer, matteId = 'matte-2'): Promise<void> =>
+  runBringIn(place.db, filmId, { matteId, file: await receiveMatteFile(Readable.from([file])), first: 0 }, open, nothing);
+
+beforeAll(async () => {
+  if (!existsSync('dist/compose.mjs')) execFileSync(process.execPath, ['scripts/build.mjs', '--tools']);
+  place = await openTestWorkplace();
+  const source = ['-f', 'lavfi', '-i', `testsrc2=size=${W}x${H}:rate=24`, '-frames:v', String(FRAMES)];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...source, '-c:v', 'libx264', '-qp', '0', place.file('bars.mkv')]);
+  filmId = await addFilm(place.db, createFilm('Files', W, H, rational(24, 1)));
+  const mediumId = await copyMedium(place.db, filmId, 'bars.mkv', place.file('bars.mkv'));
+  await ingestMedium(place.db, mediumId, open, nothing);
+  medium = readyMedia(await listMedia(place.db, filmId)).get(mediumId)!;
+  for (const id of ['matte-1', 'matte-2']) {
+    const { film: now, revision } = await loadFilm(place.db, filmId);
+    const made = makeEdit(now, 'matte', (d) => void addMatte(d, mediumId, 'strokes', id, () => id));
+    await storeEdit(place.db, filmId, revision, made!.edit);
+  }
+  film = (await loadFilm(place.db, filmId)).film;
+  for (let frame = 0; frame < FRAMES; frame++) {
+    const coverage = { width: W, height: H, data: block(frame) };
+    await storeMatteFrame(place.db, filmId, 'matte-1', { frame, origin: 'hand', confidence: 1, doubt: null, madeFrom: '', coverage });
+  }
+  mkdirSync(incomingFolder(), { recursive: true });
+}, 60_000);
+afterAll(() => place.close());
+
+describe('a matte sent out', () => {
+  it('is a zip of numbered pictures, each its frame exactly', async () => {
+    const files = unzipSync(readFileSync(await send('png')));
+    expect(Object.keys(files)).toHaveLength(FRAMES);
+    Object.keys(files)
+      .sort()
+      .forEach((name, frame) => {
+        const path = place.file('one.png');
+        writeFileSync(path, files[name]!);
+        expect(raw(path, 'gray').equals(Buffer.from(block(frame)))).toBe(true);
+      });
+  });
+
+  it('is grey video without loss', async () => {
+    const found = raw(await send('grey'), 'gray');
+    for (let frame = 0; frame < FRAMES; frame++)
+      expect(found.subarray(frame * W * H, (frame + 1) * W * H).equals(Buffer.from(block(frame)))).toBe(true);
+  });
+
+  it.each(['alpha mkv', 'alpha mov', 'alpha webm'] as const)('is the picture with its alpha as %s', async (format) => {
+    const path = await send(format);
+    // the library's decoder, which knows alpha; ffmpeg's own leaves it out
+    const decoder = format === 'alpha webm' ? ['-c:v', 'libvpx-vp9'] : [];
+    const rgba = execFileSync('ffmpeg', ['-v', 'error', ...decoder, '-i', path, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'], {
+      maxBuffer: 1e8,
+    });
+    expect(rgba).toHaveLength(4 * W * H * FRAMES);
+    let off = 0;
+    for (let frame = 0; frame < FRAMES; frame++)
+      block(frame).forEach((v, i) => (off += Math.abs(rgba[4 * (frame * W * H + i) + 3]! - v) / 255));
+    expect(off / (W * H * FRAMES)).toBeLessThan(0.01);
+  });
+
+  it('leaves nothing behind when it is stopped', async () => {
+    const stop = new AbortController();
+    const before = readdirSync(place.folder).filter((n) => n.includes('.part') || n.includes('.frames'));
+    await expect(send('grey', stop.signal, () => stop.abort(new Error('stopped')))).rejects.toThrow('stopped');
+    expect(readdirSync(place.folder).filter((n) => n.includes('.part') || n.includes('.frames'))).toEqual(before);
+  });
+});
+
+describe('a matte brought in', () => {
+  const isBlock = async (): Promise<void> => {
+    for (let frame = 0; frame < FRAMES; frame++)
+      expect(Buffer.from((await loadCoverage(place.db, filmId, 'matte-2', frame))!.data).equals(Buffer.from(block(frame)))).toBe(true);
+  };
+
+  it('comes from a zip of pictures as it went out, and is settled', async () => {
+    await bringIn(readFileSync(await send('png')));
+    await isBlock();
+    const frames = await listMatteFrames(place.db, filmId, 'matte-2');
+    expect(frames.every((f) => f.settled)).toBe(true);
+  });
+
+  it('comes from grey video too', async () => {
+    await bringIn(readFileSync(await send('grey')));
+    await isBlock();
+  });
+
+  it('says what is wrong with a zip that is cut off, and one without pictures', async () => {
+    const whole = readFileSync(await send('png'));
+    const cutOff = Buffer.concat([whole.subarray(0, 60), Buffer.alloc(40, 7)]);
+    await expect(bringIn(cutOff)).rejects.toThrow();
+    await expect(bringIn(Buffer.from(zipSync({ 'notes.txt': new Uint8Array(9) })))).rejects.toThrow('The zip holds no pictures');
+  });
+
+  it('refuses frames of other proportions and says which', async () => {
+    const path = place.file('square.mkv');
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      'color=white:size=64x64:rate=24',
+      '-frames:v',
+      '3',
+      '-c:v',
+      'ffv1',
+      path,
+    ]);
+    await expect(bringIn(readFileSync(path))).rejects.toThrow('64×64');
+  });
+
+  it('refuses what is no picture at all, and an empty file', async () => {
+    await expect(bringIn(Buffer.from('no film, only words'))).rejects.toThrow();
+    await expect(bringIn(Buffer.alloc(0))).rejects.toThrow('The file is empty');
+    expect(readdirSync(incomingFolder())).toEqual([]);
+  });
+
+  it('never writes outside its folder, whatever the names in the zip say', async () => {
+    const png = place.file('inside.png');
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `color=white:size=${W}x${H}`, '-frames:v', '1', png]);
+    copyFileSync(png, place.file('kept.png'));
+    await bringIn(Buffer.from(zipSync({ '../../../escaped-0002.png': readFileSync(png) })));
+    expect(existsSync(join(incomingFolder(), '../../../escaped-0002.png'))).toBe(false);
+    expect((await loadCoverage(place.db, filmId, 'matte-2', 2))!.data.every((v) => v === 255)).toBe(true);
+  });
+});
