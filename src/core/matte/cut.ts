@@ -29,8 +29,8 @@ const MOST_AT_EDGE = 4;
 /** What nothing speaks for is not the subject. */
 const DOUBT = 0.3;
 /** Unpainted pixels teach the background's colours in these rounds only where they are clearly nearer to drop strokes, by squared distance. */
-const SHY_ROUNDS = 2;
-const CLEARLY = 2;
+const SHY_ROUNDS = 3;
+const CLEARLY = 4;
 const SURE = 9000;
 const CONTRAST = 16;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
