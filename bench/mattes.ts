@@ -5,7 +5,8 @@ import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane
 import { MatteCarrier } from '../src/core/matte/carry';
 import { paintSeeds, StrokeCutter } from '../src/core/matte/cut';
 import { edgeError, regionAndContour } from '../src/core/matte/measures';
-import { bytesOf } from '../src/core/matte/resize-matte';
+import { refineCoverage } from '../src/core/matte/refine-coverage';
+import { bytesOf, resized } from '../src/core/matte/resize-matte';
 import type { Stroke, Strokes } from '../src/core/matte/strokes';
 import { invertMap, mapPoint, type Homography } from '../src/core/track/homography';
 import { PlaneFollower } from '../src/core/track/plane-follower';
@@ -282,6 +283,36 @@ async function followBoth(bar: boolean): Promise<{ ours: { error: number; fps: n
   };
 }
 
+/** A matte kept at half the picture's size and drawn at the whole: error within 3 px of the edge, and time. */
+async function enlargeBoth(): Promise<Line> {
+  const cv = await openCv();
+  const [width, height] = [2 * W, 2 * H];
+  const [ours, theirs]: [number[], number[]] = [[], []];
+  let [ourMs, theirMs] = [0, 0];
+  for (const recipe of SHOTS) {
+    const shot = renderShot({ ...recipe, width, height, frames: 1 });
+    const [picture, truth] = [shot.frames[0]!, shot.mattes[0]!];
+    const full: Plane = { width, height, data: Float32Array.from(truth, (v) => v / 255) };
+    const stored = { width: W, height: H, data: bytesOf(resized(full, W, H)) };
+    let began = performance.now();
+    ours.push(edgeError(refineCoverage(stored, picture).data, truth, width, height, 3));
+    ourMs += performance.now() - began;
+    const small = cv.matFromArray(H, W, cv.CV_8UC1, [...stored.data]);
+    const large = new cv.Mat();
+    began = performance.now();
+    cv.resize(small, large, new cv.Size(width, height), 0, 0, cv.INTER_CUBIC);
+    theirMs += performance.now() - began;
+    theirs.push(edgeError(Uint8Array.from(large.data as Uint8Array), truth, width, height, 3));
+    for (const m of [small, large]) m.delete();
+  }
+  const ms = (total: number): string => (total / SHOTS.length).toFixed(0);
+  return {
+    what: `matte of ${W}×${H} drawn at twice the size: error within 3 px of the edge / ms`,
+    value: `${two(mean(ours))} / ${ms(ourMs)}`,
+    against: `OpenCV resize, cubic ${two(mean(theirs))} / ${ms(theirMs)}`,
+  };
+}
+
 const two = (v: number): string => v.toFixed(3);
 
 /** Mattes and tracks against exact truth and against OpenCV's build for JavaScript on the same frames. */
@@ -300,6 +331,7 @@ export async function benchMattes(): Promise<Line[]> {
       against: `OpenCV grabCut ${theirs.ms.toFixed(0)} ms, ratio ${(ours.ms / theirs.ms).toFixed(2)}`,
     },
   );
+  lines.push(await enlargeBoth());
   for (const recipe of SHOTS) {
     const shot = renderShot(recipe);
     const [own, flow] = [carryOurs(shot), await carryByFlow(shot)];
