@@ -62,6 +62,19 @@ try {
   );
   await settled(`leaving, frame ${demo.leavingFrame(TO_TRY, 14)}`);
   await page.screenshot(join(out, 'bench-track.png'));
+  const keyed = demo.leavingFrame('One into the other', 30);
+  await take('bench-key', demo.joinUrl('One into the other', { step: 'mask', view: 'leaving', frame: keyed }), `leaving, frame ${keyed}`);
+  await page.click('Add a matte');
+  await page.until(`return document.querySelector('[role=menuitem]') !== null`, 'the menu is open');
+  await page.script(
+    `[...document.querySelectorAll('[role=menuitem]')].find((e) => e.textContent.startsWith('Colour key on Figure a')).click()`,
+  );
+  await page.until(`return document.querySelector('[data-picks-colour]') !== null`, 'the picker is there');
+  const wood = await page.onStage(200, 300, 1280);
+  await page.clickAt(wood.x, wood.y);
+  await page.click('Cut-out');
+  await settled(`cut-out, frame ${keyed}`);
+  await page.screenshot(join(out, 'bench-key.png'));
   await take('bench-pair', demo.joinUrl('Tram wipe', { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
   await take('bench-check', demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Dim panels');
