@@ -2,8 +2,9 @@ import { createImage, type Image } from '../core/image/image';
 import { AppError } from './errors';
 import { exitOf, spawnDecoder, tailOf, type DecodeProcess, type Probe } from './ffmpeg';
 
-/** Frames decoded at once when going backwards. */
-const CHUNK = 32;
+/** Most frames decoded at once when going backwards, and most frames skipped rather than sought. */
+const STRETCH = 32;
+const MOST_BYTES = 256 * 2 ** 20;
 
 /**
  * Frames of a video at one size, by number, for going through forwards or backwards: forwards one decoder runs on,
@@ -16,25 +17,32 @@ export class AnalysisFrames {
   readonly height: number;
   private decoder: { readonly process: DecodeProcess; readonly chunks: AsyncIterator<Buffer>; readonly complaint: () => string } | null =
     null;
+  private readonly stretch: number;
   private rest: Buffer = Buffer.alloc(0);
   private next = 0;
   private kept = new Map<number, Image>();
 
-  constructor(path: string, probe: Probe, width: number, height: number) {
+  /** Going backwards keeps as many frames as `mostBytes` hold, one at least. */
+  constructor(path: string, probe: Probe, width: number, height: number, mostBytes = MOST_BYTES) {
     this.path = path;
     this.probe = probe;
     this.width = width;
     this.height = height;
+    this.stretch = Math.max(1, Math.min(STRETCH, Math.floor(mostBytes / (4 * width * height))));
+  }
+
+  get bytesKept(): number {
+    return this.kept.size * 4 * this.width * this.height;
   }
 
   /** @throws AppError when the video has no such frame. */
   async frame(n: number): Promise<Image> {
     const known = this.kept.get(n);
     if (known !== undefined) return known;
-    if (this.decoder === null || n < this.next || n > this.next + CHUNK) {
+    if (this.decoder === null || n < this.next || n > this.next + STRETCH) {
       const backwards = this.decoder !== null && n < this.next;
       this.close();
-      this.open(backwards ? Math.max(0, n - CHUNK + 1) : n);
+      this.open(backwards ? Math.max(0, n - this.stretch + 1) : n);
     }
     this.kept.clear();
     for (;;) {
@@ -42,6 +50,7 @@ export class AnalysisFrames {
       const image = await this.read();
       if (image === null) throw new AppError('bad-request', `The video has no frame ${n}: ${this.complaint(at)}.`);
       this.kept.set(at, image);
+      if (this.kept.size > this.stretch) this.kept.delete(this.kept.keys().next().value!);
       if (at === n) return image;
     }
   }

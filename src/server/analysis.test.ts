@@ -10,9 +10,7 @@ import { readyMedia } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
 import { regionAndContour } from '../core/matte/measures';
 import { runCarry, runFollow } from './analysis';
-import { AnalysisFrames } from './analysis-frames';
 import { addFilm, loadFilm, storeEdit } from './films';
-import { probe } from './ffmpeg';
 import { listMatteFrames, loadCoverage, removeMatteFrames, restoreMatteFrame, settleMatte, storeMatteFrame } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia } from './media';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
@@ -158,20 +156,6 @@ describe('following', () => {
     const track = film.tracks!.find((t) => t.id === trackId)!;
     expect(track.frames.map((f) => f.frame)).toEqual([1, 2, 3, 5, 6, 7]);
     expect(track.frames.every((f) => f.confidence > 0.5)).toBe(true);
-  });
-});
-
-describe('AnalysisFrames', () => {
-  it('gives the same picture forwards, backwards and out of turn', async () => {
-    const path = place.file('carry.mkv');
-    const frames = new AnalysisFrames(path, await probe(path), W, H);
-    const sums = new Map<number, number>();
-    const sum = async (n: number): Promise<number> => (await frames.frame(n)).data.reduce((a, b) => a + b, 0);
-    for (let n = 0; n < 9; n++) sums.set(n, await sum(n));
-    expect(new Set(sums.values()).size).toBe(9);
-    for (const n of [8, 7, 6, 2, 1, 0, 5, 3]) expect(await sum(n)).toBe(sums.get(n));
-    await expect(frames.frame(9)).rejects.toThrow('no frame 9');
-    frames.close();
   });
 });
 

@@ -77,6 +77,16 @@ export class Browser {
     await (await this.named(name)).click();
   }
 
+  /** Opens a menu by its button's name and picks the first item that starts with `item`. */
+  async choose(menu: string, item: string): Promise<void> {
+    await this.click(menu);
+    await this.until(`return document.querySelector('[role=menuitem]') !== null`, 'the menu is open');
+    await this.script(
+      `[...document.querySelectorAll('[role=menuitem]')].find((e) => e.textContent.startsWith(arguments[0])).click()`,
+      item,
+    );
+  }
+
   async keys(...keys: string[]): Promise<void> {
     await this.driver
       .actions()

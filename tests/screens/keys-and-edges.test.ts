@@ -35,12 +35,6 @@ async function openMask(joinName: string, mediumFrame: number): Promise<void> {
   await page.stageShows(`leaving, frame ${frame}`);
 }
 
-async function addMatte(text: string): Promise<void> {
-  await page.click('Add a matte');
-  await page.until(`return document.querySelector('[role=menuitem]') !== null`, 'the menu is open');
-  await page.script(`[...document.querySelectorAll('[role=menuitem]')].find((e) => e.textContent.startsWith(arguments[0])).click()`, text);
-}
-
 /** Red of the stage's picture at the truth's size, 0..255: in the matte view, its coverage. */
 async function shownMatte(truth: Truth): Promise<Buffer> {
   const text = await page.script<string>(
@@ -75,7 +69,7 @@ async function viewMatte(joinName: string, mediumFrame: number): Promise<void> {
 describe('a colour key', () => {
   it('takes the green out after one click on it, close to the truth', async () => {
     await openMask(FIGURE, FIGURE_FRAME);
-    await addMatte('Colour key on Figure a');
+    await page.choose('Add a matte', 'Colour key on Figure a');
     await page.until(`return document.querySelector('[data-picks-colour]') !== null`, 'the picker is there');
     const at = await page.onStage(200, 300, WIDTH);
     await page.clickAt(at.x, at.y);
@@ -111,7 +105,7 @@ describe('a colour key', () => {
     const path = join(folder, 'matte.zip');
     writeFileSync(path, zip);
     await page.click('Leaving');
-    await addMatte('Strokes on Figure a');
+    await page.choose('Add a matte', 'Strokes on Figure a');
     await page.until(`return document.querySelector('input[aria-label="File with the frames of a matte"]') !== null`, 'files can come in');
     await (await page.driver.findElement(By.css('input[aria-label="File with the frames of a matte"]'))).sendKeys(path);
     await page.until(
@@ -136,7 +130,7 @@ describe('a colour key', () => {
 describe('paint on the matte itself', () => {
   it('adds to it and takes from it where the picture has no say', async () => {
     await openMask(TO_TRY, 20);
-    await addMatte('Strokes on Street tram');
+    await page.choose('Add a matte', 'Strokes on Street tram');
     await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
     await page.click('Paint in');
     const [a, b] = [await page.onStage(300, 300, WIDTH), await page.onStage(700, 300, WIDTH)];
@@ -159,7 +153,7 @@ describe('paint on the matte itself', () => {
 describe('the trailing edge', () => {
   it('is found without a click, and the hole behind it agrees with the truth', async () => {
     await openMask(TO_TRY, 84);
-    await addMatte('Outline on Street tram');
+    await page.choose('Add a matte', 'Outline on Street tram');
     await page.click('Find it');
     await page.until(`return document.querySelectorAll('[data-grip=point]').length === 11`, 'the outline is there', 120_000);
     expect(await page.script<string>(`return document.body.textContent`)).toMatch(/covers the whole picture from \d+ to \d+/);

@@ -72,6 +72,11 @@ async function stroke(...points: readonly (readonly [number, number])[]): Promis
   await page.drag(...(await Promise.all(points.map(([x, y]) => page.onStage(x, y, WIDTH)))));
 }
 
+const selectMatte = (): Promise<unknown> =>
+  page.script(
+    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
+  );
+
 describe('a matte cut by strokes', () => {
   it('follows the strokes while they are painted, close to the truth', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
@@ -123,9 +128,7 @@ describe('a matte cut by strokes', () => {
   it('goes on where a carry was stopped', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
-    await page.script(
-      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
-    );
+    await selectMatte();
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 2`, 'the matte is there');
     await page.click('To the start');
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 4`, 'it is on its way', 90_000);
@@ -144,9 +147,7 @@ describe('a matte cut by strokes', () => {
   it('is used by a layer, and the result shows it', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
-    await page.script(
-      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
-    );
+    await selectMatte();
     await page.until(`return document.querySelector('[aria-label="How Street tram uses the matte"]') !== null`, 'the uses are there');
     await page.script(
       `const s = document.querySelector('[aria-label="How Street tram uses the matte"]');

@@ -64,14 +64,10 @@ try {
   await page.screenshot(join(out, 'bench-track.png'));
   const keyed = demo.leavingFrame('One into the other', 30);
   await take('bench-key', demo.joinUrl('One into the other', { step: 'mask', view: 'leaving', frame: keyed }), `leaving, frame ${keyed}`);
-  await page.click('Add a matte');
-  await page.until(`return document.querySelector('[role=menuitem]') !== null`, 'the menu is open');
-  await page.script(
-    `[...document.querySelectorAll('[role=menuitem]')].find((e) => e.textContent.startsWith('Colour key on Figure a')).click()`,
-  );
+  await page.choose('Add a matte', 'Colour key on Figure a');
   await page.until(`return document.querySelector('[data-picks-colour]') !== null`, 'the picker is there');
-  const wood = await page.onStage(200, 300, 1280);
-  await page.clickAt(wood.x, wood.y);
+  const cloth = await page.onStage(200, 300, 1280);
+  await page.clickAt(cloth.x, cloth.y);
   await page.click('Cut-out');
   await settled(`cut-out, frame ${keyed}`);
   await page.screenshot(join(out, 'bench-key.png'));

@@ -1,3 +1,5 @@
+import type { Plane } from './plane';
+
 /**
  * Squared distance of every pixel to the nearest one with `inside[i] === value`, by lower envelopes of parabolas along
  * rows and columns (Felzenszwalb & Huttenlocher 2012). Exact. Without such a pixel everything is as far as `FAR`.
@@ -95,4 +97,13 @@ export function signedDistance(inside: Uint8Array, width: number, height: number
     }
   }
   for (let i = 0; i < out.length; i++) if (inside[i] === 0) out[i] = -out[i]!;
+}
+
+/** Signed distance to the half-covered edge, positive inside. */
+export function signedEdgeDistance(alpha: Plane): Float32Array {
+  const inside = new Uint8Array(alpha.data.length);
+  for (let i = 0; i < inside.length; i++) inside[i] = alpha.data[i]! >= 0.5 ? 1 : 0;
+  const out = new Float32Array(inside.length);
+  signedDistance(inside, alpha.width, alpha.height, out);
+  return out;
 }

@@ -1,21 +1,19 @@
 import { chainFields, doubled, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
-import { signedDistance } from '../image/distance';
+import { signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
-import { boxBlur, createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, softBlur, type Plane } from '../image/plane';
+import { createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, softBlur, type Plane } from '../image/plane';
+import { anchorQuality, bandOf, judge, leanOf, noiseOf, wholeSubject, type Evidence, type Judgement } from './carry-evidence';
 import { cutBand } from './cut-band';
 import { cropFeatures, featureMiss, featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { softEdge } from './soft-edge';
+import { joined, layerWeights, reachOf, whole } from './subject-region';
 
-/** A matte on one frame, and how far it is to be trusted. */
-export interface CarriedMatte {
+/** A matte on one frame; `doubt` is in pixels of the picture. */
+export interface CarriedMatte extends Judgement {
   /** Coverage 0..1 at analysis size. */
   readonly alpha: Plane;
-  /** 0..1 */
-  readonly confidence: number;
-  /** The place that is most in doubt, in pixels of the picture; null where nothing is. */
-  readonly doubt: { readonly x: number; readonly y: number } | null;
 }
 
 interface Frame {
@@ -23,46 +21,13 @@ interface Frame {
   readonly match: MatchPicture;
 }
 
-/** How far around the subject the background is followed. */
-const RING_PX = 44;
-/** Half width of the band in which the edge may move against where the motion puts it. */
-const BAND_PX = 12;
-/** Room around the moved subject in which everything is computed. */
-const MARGIN_PX = RING_PX;
 /** Side of the tiles in which far-off pixels are left out. */
 const TILE = 8;
-/** Over this radius the anchor's match is judged. */
-const QUALITY_RADIUS = 12;
 /** Shares of the anchor that are found again: below the first it is looked for everywhere, above the second all is well. */
 const LOST = 0.62;
 const GOOD = 0.8;
 /** Squared colour difference up to which a pixel of the anchor counts as found. */
 const FOUND = 500;
-/** Weights of the four witnesses in the cut. */
-const SHAPE = 1.1;
-const MOTION = 0.8;
-const COLOUR = 0.7;
-/** Squared colour difference beyond which it is no longer noise. */
-const MOST_NOISE = 80;
-/** A place the background has just uncovered is seldom the subject. */
-const UNCOVERED = 1.5;
-
-/** What is known of the pixels of one region of the next frame before the edge is placed. */
-interface Evidence {
-  readonly region: Region;
-  readonly width: number;
-  readonly height: number;
-  readonly features: Float32Array<ArrayBuffer>;
-  /** The whole subject, also what something hides, where the motion puts it; 0..1. */
-  readonly layer: Plane;
-  /** Squared colour differences: best of the subject's own explanations, and the background's. */
-  readonly subjectMiss: Plane;
-  readonly backgroundMiss: Plane;
-  /** Share of the pixel's background that was in view before, 0..1. */
-  readonly backgroundSeen: Plane;
-  /** Squared colour difference that noise alone makes. */
-  readonly noise: number;
-}
 
 /**
  * Carries a matte from frame to frame. Subject and background are followed each for themselves, weighted by the
@@ -108,7 +73,7 @@ export class MatteCarrier {
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
     const evidence = this.gather(next, region, subject, background, anchored);
     const { width, height } = evidence;
-    const layerSigned = signedOf(evidence.layer);
+    const layerSigned = signedEdgeDistance(evidence.layer);
     const band = bandOf(evidence, layerSigned);
     const colour = this.askColours(evidence, band, signed, home, subject);
     const lean = leanOf(evidence, layerSigned, band, colour);
@@ -334,219 +299,3 @@ export class MatteCarrier {
 }
 
 const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
-
-/** Signed distance to the half-covered edge, positive inside. */
-export function signedOf(alpha: Plane): Float32Array {
-  const inside = new Uint8Array(alpha.data.length);
-  for (let i = 0; i < inside.length; i++) inside[i] = alpha.data[i]! >= 0.5 ? 1 : 0;
-  const out = new Float32Array(inside.length);
-  signedDistance(inside, alpha.width, alpha.height, out);
-  return out;
-}
-
-interface LayerWeights {
-  readonly subject: Plane;
-  readonly background: Plane;
-  /** Around the subject, and the signed distance to its edge there. */
-  readonly region: Region;
-  readonly signed: Float32Array;
-}
-
-/** How far each pixel speaks for the subject and for the background around it; null without a subject. */
-function layerWeights(alpha: Plane): LayerWeights | null {
-  const region = boundsOf(alpha, RING_PX);
-  if (region === null) return null;
-  const crop = cropPlane(alpha, region);
-  const signed = signedOf(crop);
-  const subject = createPlane(alpha.width, alpha.height);
-  const background = createPlane(alpha.width, alpha.height);
-  for (let y = region.top, o = 0; y < region.bottom; y++) {
-    for (let x = region.left, i = y * alpha.width + region.left; x < region.right; x++, i++, o++) {
-      const lean = 2 * alpha.data[i]! - 1;
-      if (lean > 0) subject.data[i] = lean;
-      else if (signed[o]! > -RING_PX) background.data[i] = -lean;
-    }
-  }
-  return { subject, background, region, signed };
-}
-
-/** The part of the picture that holds any of `alpha`, widened by `margin`; null when there is none. */
-function boundsOf(alpha: Plane, margin: number): Region | null {
-  const { width, height, data } = alpha;
-  let left = width;
-  let right = -1;
-  let top = height;
-  let bottom = -1;
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (data[i]! < 0.5) continue;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      bottom = y;
-    }
-  }
-  if (right < 0) return null;
-  return {
-    left: Math.max(0, left - margin),
-    top: Math.max(0, top - margin),
-    right: Math.min(width, right + 1 + margin),
-    bottom: Math.min(height, bottom + 1 + margin),
-  };
-}
-
-/** Where the subject can be on the next frame, with room for its edge and surroundings. */
-function reachOf(layer: Plane, flow: FlowField): Region {
-  const { width, height, data } = layer;
-  let [left, right, top, bottom] = [width, 0, height, 0];
-  const at = new Float64Array(2);
-  for (let y = 0; y < height; y += 2) {
-    for (let x = 0, i = y * width; x < width; x += 2, i += 2) {
-      if (data[i]! < 0.3) continue;
-      flowAt(flow, x + 0.5, y + 0.5, at);
-      left = Math.min(left, x + at[0]!);
-      right = Math.max(right, x + at[0]!);
-      top = Math.min(top, y + at[1]!);
-      bottom = Math.max(bottom, y + at[1]!);
-    }
-  }
-  const within = (v: number, most: number): number => Math.max(0, Math.min(most, Math.round(v)));
-  const region = {
-    left: within(left - MARGIN_PX, width - 1),
-    top: within(top - MARGIN_PX, height - 1),
-    right: within(right + MARGIN_PX, width),
-    bottom: within(bottom + MARGIN_PX, height),
-  };
-  return { ...region, right: Math.max(region.left + 1, region.right), bottom: Math.max(region.top + 1, region.bottom) };
-}
-
-const whole = ({ width, height }: { readonly width: number; readonly height: number }): Region => ({
-  left: 0,
-  top: 0,
-  right: width,
-  bottom: height,
-});
-
-const joined = (a: Region, b: Region): Region => ({
-  left: Math.min(a.left, b.left),
-  top: Math.min(a.top, b.top),
-  right: Math.max(a.right, b.right),
-  bottom: Math.max(a.bottom, b.bottom),
-});
-
-/** Median miss where the subject was seen: what noise and resampling make of a right match. */
-function noiseOf(miss: Plane, seen: Plane): number {
-  const values: number[] = [];
-  for (let i = 0; i < miss.data.length; i += 7) if (seen.data[i]! > 0.9) values.push(miss.data[i]!);
-  values.sort((a, b) => a - b);
-  return Math.min(MOST_NOISE, values[values.length >> 1] ?? 0);
-}
-
-/**
- * How far the anchor's match leads around each pixel, 0..1: as long as it explains the subject about as well as the
- * last step does. Where the last step has not seen the subject, an anchor that fits is proof enough.
- */
-function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Plane, fromAnchor: Plane, noise: number): Plane {
-  const { width, height } = movedMiss;
-  const good = createPlane(width, height);
-  const weight = createPlane(width, height);
-  const scale = 80 + 4 * noise;
-  let sum = 0;
-  let count = 0;
-  for (let i = 0; i < good.data.length; i++) {
-    if (fromAnchor.data[i]! < 0.9) continue;
-    const wasSeen = movedSeen.data[i]! > 0.9;
-    if (!wasSeen && anchorMiss.data[i]! > scale) continue;
-    const excess = (anchorMiss.data[i]! - (wasSeen ? movedMiss.data[i]! : 2 * noise)) / scale;
-    weight.data[i] = 1;
-    good.data[i] = excess < 1 ? 1 : 0;
-    sum += good.data[i]!;
-    count++;
-  }
-  const overall = count === 0 ? 0 : sum / count;
-  boxBlur(good, QUALITY_RADIUS, good);
-  boxBlur(weight, QUALITY_RADIUS, weight);
-  for (let i = 0; i < good.data.length; i++) {
-    const share = (good.data[i]! + 0.02 * overall) / (weight.data[i]! + 0.02);
-    good.data[i] = Math.max(0, Math.min(1, (share - 0.35) / 0.3));
-  }
-  return good;
-}
-
-/** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
-function bandOf({ subjectMiss, noise }: Evidence, signed: Float32Array): Uint8Array {
-  const band = new Uint8Array(signed.length);
-  const unexplained = 300 + 8 * noise;
-  for (let i = 0; i < band.length; i++) {
-    const d = signed[i]!;
-    if (Math.abs(d) < BAND_PX || (d > 0 && subjectMiss.data[i]! > unexplained)) band[i] = 1;
-  }
-  return band;
-}
-
-/** For every pixel of `band`, how much speaks for the subject (positive) or against it. */
-function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Array, colour: Float32Array): Float32Array {
-  const { subjectMiss, backgroundMiss, backgroundSeen, noise } = evidence;
-  const lean = new Float32Array(signed.length);
-  const scale = 40 + 2 * noise;
-  for (let i = 0; i < lean.length; i++) {
-    if (band[i] === 0) continue;
-    const d = signed[i]!;
-    const miss = subjectMiss.data[i]!;
-    const seen = backgroundSeen.data[i]!;
-    let sum = (SHAPE * d) / (1 + 0.12 * Math.abs(d));
-    sum += MOTION * seen * Math.max(-3, Math.min(3, (backgroundMiss.data[i]! - miss) / scale));
-    if (d < -1) sum -= UNCOVERED * (1 - seen);
-    sum += COLOUR * colour[i]!;
-    // deep inside only something in front can hide the subject
-    if (d >= BAND_PX) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
-    lean[i] = sum;
-  }
-  return lean;
-}
-
-/** The subject with what something hides of it: hidden is what neither motion explains. */
-function wholeSubject({ layer, subjectMiss, backgroundMiss, backgroundSeen, noise }: Evidence, alpha: Plane, inside: Uint8Array): Plane {
-  const whole = createPlane(layer.width, layer.height);
-  const limit = 100 + 4 * noise;
-  for (let i = 0; i < whole.data.length; i++) {
-    whole.data[i] = alpha.data[i]!;
-    if (inside[i] === 1 || layer.data[i]! < 0.5) continue;
-    const isBackground = backgroundSeen.data[i]! > 0.5 && backgroundMiss.data[i]! < limit;
-    if (!isBackground && subjectMiss.data[i]! > limit) whole.data[i] = Math.max(alpha.data[i]!, layer.data[i]!);
-  }
-  return whole;
-}
-
-function judge(
-  { width, layer, subjectMiss, noise }: Evidence,
-  inside: Uint8Array,
-  signed: Float32Array,
-  band: Uint8Array,
-): { confidence: number; doubt: CarriedMatte['doubt'] } {
-  let moved = 0;
-  let edge = 0;
-  let missed = 0;
-  let area = 0;
-  let worst = 0;
-  let doubt: CarriedMatte['doubt'] = null;
-  const limit = 100 + 4 * noise;
-  for (let i = 0; i < inside.length; i++) {
-    if (layer.data[i]! >= 0.5) {
-      area++;
-      if (inside[i] === 0 || subjectMiss.data[i]! > limit) missed++;
-    }
-    if (band[i] === 0) continue;
-    const d = Math.abs(signed[i]!);
-    if (d < 1) edge++;
-    if ((inside[i] === 1) === layer.data[i]! >= 0.5) continue;
-    moved++;
-    if (d > worst) {
-      worst = d;
-      doubt = { x: (i % width) + 0.5, y: Math.floor(i / width) + 0.5 };
-    }
-  }
-  if (area === 0) return { confidence: 0, doubt: null };
-  const disagreement = moved / Math.max(1, 4 * edge);
-  return { confidence: Math.max(0, Math.min(1, (1 - disagreement) * (1 - missed / area))), doubt: worst > 3 ? doubt : null };
-}

@@ -1,3 +1,5 @@
+import { invertSymmetric } from '../geometry/symmetric';
+
 /** Three numbers a pixel, interleaved; see `featuresOf`. */
 export type Features = Float32Array;
 
@@ -145,21 +147,9 @@ function estimate(data: Float64Array, n: number, k: number, shares: Float64Array
     const yy = sums[s + 7]! / weight - my * my + leastVariance;
     const yz = sums[s + 8]! / weight - my * mz;
     const zz = sums[s + 9]! / weight - mz * mz + leastVariance;
-    const [cx, cy, cz] = [yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy];
-    const determinant = Math.max(1e-9, xx * cx + xy * cy + xz * cz);
-    return {
-      numbers: Float64Array.of(
-        mx,
-        my,
-        mz,
-        cx / determinant,
-        cy / determinant,
-        cz / determinant,
-        (xx * zz - xz * xz) / determinant,
-        (xy * xz - xx * yz) / determinant,
-        (xx * yy - xy * xy) / determinant,
-        Math.log(weight / n) - 0.5 * Math.log(determinant),
-      ),
-    };
+    const numbers = Float64Array.of(mx, my, mz, 0, 0, 0, 0, 0, 0, 0);
+    const determinant = invertSymmetric(xx, xy, xz, yy, yz, zz, numbers, 3);
+    numbers[9] = Math.log(weight / n) - 0.5 * Math.log(determinant);
+    return { numbers };
   });
 }

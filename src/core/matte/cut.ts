@@ -198,7 +198,9 @@ function unclearSide(seeds: Uint8Array, width: number, height: number): Uint8Arr
 
 /** How much the colour at `p` of `features` speaks for the inside, as a log ratio of at most `most`. */
 function ratioAt({ keep, drop }: Sides, features: Float32Array, p: number, most: number): number {
-  const [a, b, c] = [features[p]!, features[p + 1]!, features[p + 2]!];
+  const a = features[p]!;
+  const b = features[p + 1]!;
+  const c = features[p + 2]!;
   return Math.max(-most, Math.min(most, keep.logDensity(a, b, c) - drop.logDensity(a, b, c)));
 }
 

@@ -1,12 +1,11 @@
+import { invertSymmetric } from '../geometry/symmetric';
 import { createImage, shrinkImage, type Image } from '../image/image';
-import { featuresOf } from './features';
 import type { StoredCoverage } from './stored-coverage';
 
 /** Half width of the window in which coverage is explained by colour, in pixels of the coverage. */
 const RADIUS = 2;
 /** Variance of colour that may be noise, squared 8-bit steps. */
 const NOISE = 40;
-const NOWHERE = 0.02;
 
 /**
  * The coverage at the size of `picture`, the frame it was made on, when that is larger: along the edge it takes up the
@@ -19,11 +18,10 @@ export function refineCoverage(stored: StoredCoverage, picture: Image): StoredCo
   if (width <= stored.width || height <= stored.height) return stored;
   const small = createImage(stored.width, stored.height);
   shrinkImage(picture, small);
-  const colours = featuresOf(small);
-  const slopes = slopesAlongEdge(stored, colours);
+  const { slope, known } = slopesAlongEdge(stored, small);
   const out = new Uint8Array(width * height);
   const { data } = stored;
-  const { slope, known } = slopes;
+  const colours = small.data;
   const columns = ladder(width, stored.width);
   const rows = ladder(height, stored.height);
   for (let y = 0, o = 0; y < height; y++) {
@@ -44,13 +42,12 @@ export function refineCoverage(stored: StoredCoverage, picture: Image): StoredCo
       const w00 = 1 - fx - w10;
       const j10 = i + below;
       let value = w00 * data[i]! + w01 * data[i + right]! + w10 * data[j10]! + w11 * data[j10 + right]!;
-      const r = picture.data[4 * o]!;
-      const g = picture.data[4 * o + 1]!;
-      const b = picture.data[4 * o + 2]!;
-      for (let c = 0, q = 3 * i, e = 3 * right, d = 3 * j10; c < 3; c++, q++, d++) {
-        const own = c === 0 ? 0.299 * r + 0.587 * g + 0.114 * b : c === 1 ? 0.7 * (r - g) : 0.7 * (0.5 * (r + g) - b);
-        const shown = w00 * colours[q]! + w01 * colours[q + e]! + w10 * colours[d]! + w11 * colours[d + e]!;
-        value += (w00 * slope[q]! + w01 * slope[q + e]! + w10 * slope[d]! + w11 * slope[d + e]!) * (own - shown);
+      for (let c = 0; c < 3; c++) {
+        const q = 4 * i + c;
+        const d = 4 * j10 + c;
+        const shown = w00 * colours[q]! + w01 * colours[q + 4 * right]! + w10 * colours[d]! + w11 * colours[d + 4 * right]!;
+        const rise = w00 * slope[q]! + w01 * slope[q + 4 * right]! + w10 * slope[d]! + w11 * slope[d + 4 * right]!;
+        value += rise * (picture.data[4 * o + c]! - shown);
       }
       out[o] = Math.max(0, Math.min(255, value + 0.5));
     }
@@ -70,39 +67,28 @@ function ladder(to: number, from: number): { readonly at: Int32Array; readonly s
   return { at, share };
 }
 
-/** How coverage (0..255) rises with each of the three features, around every pixel whose window holds an edge. */
-function slopesAlongEdge(
-  { width, height, data }: StoredCoverage,
-  colours: Float32Array,
-): { readonly slope: Float32Array; readonly known: Uint8Array } {
-  const slope = new Float32Array(3 * data.length);
+/** How coverage (0..255) rises with red, green and blue (four a pixel), around every pixel whose window holds an edge. */
+function slopesAlongEdge(coverage: StoredCoverage, { data: colours }: Image): { readonly slope: Float32Array; readonly known: Uint8Array } {
+  const { width, height, data } = coverage;
+  const slope = new Float32Array(4 * data.length);
   const known = new Uint8Array(data.length);
+  const inverse = new Float64Array(6);
   for (let y = 0, i = 0; y < height; y++) {
+    const top = Math.max(0, y - RADIUS);
+    const bottom = Math.min(height - 1, y + RADIUS);
     for (let x = 0; x < width; x++, i++) {
-      // away from any edge all neighbours are equally covered
-      const value = data[i]!;
       const left = Math.max(0, x - RADIUS);
       const right = Math.min(width - 1, x + RADIUS);
-      const top = Math.max(0, y - RADIUS);
-      const bottom = Math.min(height - 1, y + RADIUS);
-      if (
-        (value === 0 || value === 255) &&
-        data[y * width + left] === value &&
-        data[y * width + right] === value &&
-        data[top * width + x] === value &&
-        data[bottom * width + x] === value &&
-        data[top * width + left] === value &&
-        data[bottom * width + right] === value
-      )
-        continue;
-      let [n, sa, sb, sc, sp] = [0, 0, 0, 0, 0];
+      if (isEven(coverage, i, left, right, top, bottom)) continue;
+      let n = 0;
+      let [sa, sb, sc, sp] = [0, 0, 0, 0];
       let [aa, ab, ac, bb, bc, cc] = [0, 0, 0, 0, 0, 0];
       let [ap, bp, cp] = [0, 0, 0];
       for (let v = top; v <= bottom; v++) {
-        for (let u = left, j = v * width + left; u <= right; u++, j++) {
-          const a = colours[3 * j]!;
-          const b = colours[3 * j + 1]!;
-          const c = colours[3 * j + 2]!;
+        for (let j = v * width + left, end = v * width + right; j <= end; j++) {
+          const a = colours[4 * j]!;
+          const b = colours[4 * j + 1]!;
+          const c = colours[4 * j + 2]!;
           const p = data[j]!;
           n++;
           sa += a;
@@ -120,22 +106,35 @@ function slopesAlongEdge(
           cp += c * p;
         }
       }
-      const [ma, mb, mc, mp] = [sa / n, sb / n, sc / n, sp / n];
-      const xx = aa / n - ma * ma + NOISE;
-      const xy = ab / n - ma * mb;
-      const xz = ac / n - ma * mc;
-      const yy = bb / n - mb * mb + NOISE;
-      const yz = bc / n - mb * mc;
-      const zz = cc / n - mc * mc + NOISE;
-      const [px, py, pz] = [ap / n - ma * mp, bp / n - mb * mp, cp / n - mc * mp];
-      const [cx, cy, cz] = [yy * zz - yz * yz, xz * yz - xy * zz, xy * yz - xz * yy];
-      const determinant = xx * cx + xy * cy + xz * cz;
-      if (determinant < NOWHERE) continue;
-      slope[3 * i] = (cx * px + cy * py + cz * pz) / determinant;
-      slope[3 * i + 1] = (cy * px + (xx * zz - xz * xz) * py + (xy * xz - xx * yz) * pz) / determinant;
-      slope[3 * i + 2] = (cz * px + (xy * xz - xx * yz) * py + (xx * yy - xy * xy) * pz) / determinant;
+      const ma = sa / n;
+      const mb = sb / n;
+      const mc = sc / n;
+      invertSymmetric(
+        aa / n - ma * ma + NOISE,
+        ab / n - ma * mb,
+        ac / n - ma * mc,
+        bb / n - mb * mb + NOISE,
+        bc / n - mb * mc,
+        cc / n - mc * mc + NOISE,
+        inverse,
+      );
+      const pa = (ap - ma * sp) / n;
+      const pb = (bp - mb * sp) / n;
+      const pc = (cp - mc * sp) / n;
+      slope[4 * i] = inverse[0]! * pa + inverse[1]! * pb + inverse[2]! * pc;
+      slope[4 * i + 1] = inverse[1]! * pa + inverse[3]! * pb + inverse[4]! * pc;
+      slope[4 * i + 2] = inverse[2]! * pa + inverse[4]! * pb + inverse[5]! * pc;
       known[i] = 1;
     }
   }
   return { slope, known };
+}
+
+/** True where a pixel and the whole border of its window are covered fully, or not at all. */
+function isEven({ width, data }: StoredCoverage, i: number, left: number, right: number, top: number, bottom: number): boolean {
+  const value = data[i]!;
+  if (value !== 0 && value !== 255) return false;
+  for (let x = left; x <= right; x++) if (data[top * width + x] !== value || data[bottom * width + x] !== value) return false;
+  for (let y = top; y <= bottom; y++) if (data[y * width + left] !== value || data[y * width + right] !== value) return false;
+  return true;
 }

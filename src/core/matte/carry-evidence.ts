@@ -1,0 +1,162 @@
+import type { Region } from '../flow/flow-field';
+import { boxBlur, createPlane, type Plane } from '../image/plane';
+
+/** Half width of the band in which the edge may move against where the motion puts it. */
+const BAND_PX = 12;
+/** Over this radius the anchor's match is judged. */
+const QUALITY_RADIUS = 12;
+/** Weights of the four witnesses in the cut. */
+const SHAPE = 1.1;
+const MOTION = 0.8;
+const COLOUR = 0.7;
+/** Squared colour difference beyond which it is no longer noise. */
+const MOST_NOISE = 80;
+/** A place the background has just uncovered is seldom the subject. */
+const UNCOVERED = 1.5;
+
+/** How far a carried matte is to be trusted. */
+export interface Judgement {
+  /** 0..1 */
+  readonly confidence: number;
+  /** The place that is most in doubt, in pixels; null where nothing is. */
+  readonly doubt: { readonly x: number; readonly y: number } | null;
+}
+
+/** What is known of the pixels of one region of the next frame before the edge is placed. */
+export interface Evidence {
+  readonly region: Region;
+  readonly width: number;
+  readonly height: number;
+  readonly features: Float32Array<ArrayBuffer>;
+  /** The whole subject, also what something hides, where the motion puts it; 0..1. */
+  readonly layer: Plane;
+  /** Squared colour differences: best of the subject's own explanations, and the background's. */
+  readonly subjectMiss: Plane;
+  readonly backgroundMiss: Plane;
+  /** Share of the pixel's background that was in view before, 0..1. */
+  readonly backgroundSeen: Plane;
+  /** Squared colour difference that noise alone makes. */
+  readonly noise: number;
+}
+
+/** Median miss where the subject was seen: what noise and resampling make of a right match. */
+export function noiseOf(miss: Plane, seen: Plane): number {
+  const values: number[] = [];
+  for (let i = 0; i < miss.data.length; i += 7) if (seen.data[i]! > 0.9) values.push(miss.data[i]!);
+  values.sort((a, b) => a - b);
+  return Math.min(MOST_NOISE, values[values.length >> 1] ?? 0);
+}
+
+/**
+ * How far the anchor's match leads around each pixel, 0..1: as long as it explains the subject about as well as the
+ * last step does. Where the last step has not seen the subject, an anchor that fits is proof enough.
+ */
+export function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Plane, fromAnchor: Plane, noise: number): Plane {
+  const { width, height } = movedMiss;
+  const good = createPlane(width, height);
+  const weight = createPlane(width, height);
+  const scale = 80 + 4 * noise;
+  let sum = 0;
+  let count = 0;
+  for (let i = 0; i < good.data.length; i++) {
+    if (fromAnchor.data[i]! < 0.9) continue;
+    const wasSeen = movedSeen.data[i]! > 0.9;
+    if (!wasSeen && anchorMiss.data[i]! > scale) continue;
+    const excess = (anchorMiss.data[i]! - (wasSeen ? movedMiss.data[i]! : 2 * noise)) / scale;
+    weight.data[i] = 1;
+    good.data[i] = excess < 1 ? 1 : 0;
+    sum += good.data[i]!;
+    count++;
+  }
+  const overall = count === 0 ? 0 : sum / count;
+  boxBlur(good, QUALITY_RADIUS, good);
+  boxBlur(weight, QUALITY_RADIUS, weight);
+  for (let i = 0; i < good.data.length; i++) {
+    const share = (good.data[i]! + 0.02 * overall) / (weight.data[i]! + 0.02);
+    good.data[i] = Math.max(0, Math.min(1, (share - 0.35) / 0.3));
+  }
+  return good;
+}
+
+/** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
+export function bandOf({ subjectMiss, noise }: Evidence, signed: Float32Array): Uint8Array {
+  const band = new Uint8Array(signed.length);
+  const unexplained = 300 + 8 * noise;
+  for (let i = 0; i < band.length; i++) {
+    const d = signed[i]!;
+    if (Math.abs(d) < BAND_PX || (d > 0 && subjectMiss.data[i]! > unexplained)) band[i] = 1;
+  }
+  return band;
+}
+
+/** For every pixel of `band`, how much speaks for the subject (positive) or against it. */
+export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Array, colour: Float32Array): Float32Array {
+  const { subjectMiss, backgroundMiss, backgroundSeen, noise } = evidence;
+  const lean = new Float32Array(signed.length);
+  const scale = 40 + 2 * noise;
+  for (let i = 0; i < lean.length; i++) {
+    if (band[i] === 0) continue;
+    const d = signed[i]!;
+    const miss = subjectMiss.data[i]!;
+    const seen = backgroundSeen.data[i]!;
+    let sum = (SHAPE * d) / (1 + 0.12 * Math.abs(d));
+    sum += MOTION * seen * Math.max(-3, Math.min(3, (backgroundMiss.data[i]! - miss) / scale));
+    if (d < -1) sum -= UNCOVERED * (1 - seen);
+    sum += COLOUR * colour[i]!;
+    // deep inside only something in front can hide the subject
+    if (d >= BAND_PX) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
+    lean[i] = sum;
+  }
+  return lean;
+}
+
+/** The subject with what something hides of it: hidden is what neither motion explains. */
+export function wholeSubject(
+  { layer, subjectMiss, backgroundMiss, backgroundSeen, noise }: Evidence,
+  alpha: Plane,
+  inside: Uint8Array,
+): Plane {
+  const whole = createPlane(layer.width, layer.height);
+  const limit = 100 + 4 * noise;
+  for (let i = 0; i < whole.data.length; i++) {
+    whole.data[i] = alpha.data[i]!;
+    if (inside[i] === 1 || layer.data[i]! < 0.5) continue;
+    const isBackground = backgroundSeen.data[i]! > 0.5 && backgroundMiss.data[i]! < limit;
+    if (!isBackground && subjectMiss.data[i]! > limit) whole.data[i] = Math.max(alpha.data[i]!, layer.data[i]!);
+  }
+  return whole;
+}
+
+/** How far a cut is to be trusted: less the more of the subject is not found again and the further the edge went from where motion put it. */
+export function judge(
+  { width, layer, subjectMiss, noise }: Evidence,
+  inside: Uint8Array,
+  signed: Float32Array,
+  band: Uint8Array,
+): Judgement {
+  let moved = 0;
+  let edge = 0;
+  let missed = 0;
+  let area = 0;
+  let worst = 0;
+  let doubt: Judgement['doubt'] = null;
+  const limit = 100 + 4 * noise;
+  for (let i = 0; i < inside.length; i++) {
+    if (layer.data[i]! >= 0.5) {
+      area++;
+      if (inside[i] === 0 || subjectMiss.data[i]! > limit) missed++;
+    }
+    if (band[i] === 0) continue;
+    const d = Math.abs(signed[i]!);
+    if (d < 1) edge++;
+    if ((inside[i] === 1) === layer.data[i]! >= 0.5) continue;
+    moved++;
+    if (d > worst) {
+      worst = d;
+      doubt = { x: (i % width) + 0.5, y: Math.floor(i / width) + 0.5 };
+    }
+  }
+  if (area === 0) return { confidence: 0, doubt: null };
+  const disagreement = moved / Math.max(1, 4 * edge);
+  return { confidence: Math.max(0, Math.min(1, (1 - disagreement) * (1 - missed / area))), doubt: worst > 3 ? doubt : null };
+}

@@ -1,0 +1,100 @@
+import { flowAt, type FlowField, type Region } from '../flow/flow-field';
+import { createPlane, cropPlane, type Plane } from '../image/plane';
+import { signedEdgeDistance } from '../image/distance';
+
+/** How far around the subject the background is followed. */
+const RING_PX = 44;
+/** Room around the moved subject in which everything is computed. */
+const MARGIN_PX = RING_PX;
+
+export interface LayerWeights {
+  readonly subject: Plane;
+  readonly background: Plane;
+  /** Around the subject, and the signed distance to its edge there. */
+  readonly region: Region;
+  readonly signed: Float32Array;
+}
+
+/** How far each pixel speaks for the subject and for the background around it; null without a subject. */
+export function layerWeights(alpha: Plane): LayerWeights | null {
+  const region = boundsOf(alpha, RING_PX);
+  if (region === null) return null;
+  const crop = cropPlane(alpha, region);
+  const signed = signedEdgeDistance(crop);
+  const subject = createPlane(alpha.width, alpha.height);
+  const background = createPlane(alpha.width, alpha.height);
+  for (let y = region.top, o = 0; y < region.bottom; y++) {
+    for (let x = region.left, i = y * alpha.width + region.left; x < region.right; x++, i++, o++) {
+      const lean = 2 * alpha.data[i]! - 1;
+      if (lean > 0) subject.data[i] = lean;
+      else if (signed[o]! > -RING_PX) background.data[i] = -lean;
+    }
+  }
+  return { subject, background, region, signed };
+}
+
+/** The part of the picture that holds any of `alpha`, widened by `margin`; null when there is none. */
+function boundsOf(alpha: Plane, margin: number): Region | null {
+  const { width, height, data } = alpha;
+  let left = width;
+  let right = -1;
+  let top = height;
+  let bottom = -1;
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (data[i]! < 0.5) continue;
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      bottom = y;
+    }
+  }
+  if (right < 0) return null;
+  return {
+    left: Math.max(0, left - margin),
+    top: Math.max(0, top - margin),
+    right: Math.min(width, right + 1 + margin),
+    bottom: Math.min(height, bottom + 1 + margin),
+  };
+}
+
+/** Where the subject can be on the next frame, with room for its edge and surroundings. */
+export function reachOf(layer: Plane, flow: FlowField): Region {
+  const { width, height, data } = layer;
+  let [left, right, top, bottom] = [width, 0, height, 0];
+  const at = new Float64Array(2);
+  for (let y = 0; y < height; y += 2) {
+    for (let x = 0, i = y * width; x < width; x += 2, i += 2) {
+      if (data[i]! < 0.3) continue;
+      flowAt(flow, x + 0.5, y + 0.5, at);
+      left = Math.min(left, x + at[0]!);
+      right = Math.max(right, x + at[0]!);
+      top = Math.min(top, y + at[1]!);
+      bottom = Math.max(bottom, y + at[1]!);
+    }
+  }
+  const within = (v: number, most: number): number => Math.max(0, Math.min(most, Math.round(v)));
+  const region = {
+    left: within(left - MARGIN_PX, width - 1),
+    top: within(top - MARGIN_PX, height - 1),
+    right: within(right + MARGIN_PX, width),
+    bottom: within(bottom + MARGIN_PX, height),
+  };
+  return { ...region, right: Math.max(region.left + 1, region.right), bottom: Math.max(region.top + 1, region.bottom) };
+}
+
+/** All of a picture. */
+export const whole = ({ width, height }: { readonly width: number; readonly height: number }): Region => ({
+  left: 0,
+  top: 0,
+  right: width,
+  bottom: height,
+});
+
+/** The least region that holds both. */
+export const joined = (a: Region, b: Region): Region => ({
+  left: Math.min(a.left, b.left),
+  top: Math.min(a.top, b.top),
+  right: Math.max(a.right, b.right),
+  bottom: Math.max(a.bottom, b.bottom),
+});
