@@ -33,10 +33,8 @@ export function emptyField({ left, top, right, bottom }: Region, step: number): 
 /** Flow at full-size position (x, y), bilinear. Writes u and v to `out`. */
 export function flowAt(field: FlowField, x: number, y: number, out: Float64Array): void {
   const { width, height, step, u, v } = field;
-  let px = x / step - 0.5 - field.left;
-  let py = y / step - 0.5 - field.top;
-  px = px < 0 ? 0 : px > width - 1 ? width - 1 : px;
-  py = py < 0 ? 0 : py > height - 1 ? height - 1 : py;
+  const px = clamp(x / step - 0.5 - field.left, width - 1);
+  const py = clamp(y / step - 0.5 - field.top, height - 1);
   const left = px | 0;
   const top = py | 0;
   const right = left + 1 < width ? 1 : 0;
@@ -51,6 +49,31 @@ export function flowAt(field: FlowField, x: number, y: number, out: Float64Array
   out[0] = a * u[i]! + b * u[i + right]! + c * u[i + below]! + d * u[i + below + right]!;
   out[1] = a * v[i]! + b * v[i + right]! + c * v[i + below]! + d * v[i + below + right]!;
 }
+
+/** Flow at the centres of the pixels from (left, row) on, as many as `u` and `v` hold, which it is written to. */
+export function flowAlongRow(field: FlowField, left: number, row: number, u: Float32Array, v: Float32Array): void {
+  const { width, height, step } = field;
+  const inverse = 1 / step;
+  const py = clamp((row + 0.5) * inverse - 0.5 - field.top, height - 1);
+  const upper = (py | 0) * width;
+  const lower = (py | 0) + 1 < height ? upper + width : upper;
+  const fy = py - (py | 0);
+  const start = (left + 0.5) * inverse - 0.5 - field.left;
+  for (let k = 0; k < u.length; k++) {
+    const px = clamp(start + k * inverse, width - 1);
+    const column = px | 0;
+    const next = column + 1 < width ? column + 1 : column;
+    const fx = px - column;
+    const a = field.u[upper + column]! + fx * (field.u[upper + next]! - field.u[upper + column]!);
+    const b = field.u[lower + column]! + fx * (field.u[lower + next]! - field.u[lower + column]!);
+    const c = field.v[upper + column]! + fx * (field.v[upper + next]! - field.v[upper + column]!);
+    const d = field.v[lower + column]! + fx * (field.v[lower + next]! - field.v[lower + column]!);
+    u[k] = a + fy * (b - a);
+    v[k] = c + fy * (d - c);
+  }
+}
+
+const clamp = (value: number, most: number): number => (value < 0 ? 0 : value > most ? most : value);
 
 /**
  * Where the place now at (x, y) came from, under `field` from the earlier to the later picture: solves

@@ -61,42 +61,43 @@ const DIAGONAL = Math.SQRT2;
  * Distances grow along rows, columns and diagonals (Borgefors 1986), at most 8 % too long, in two sweeps.
  */
 export function signedDistance(inside: Uint8Array, width: number, height: number, out: Float32Array): void {
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      const own = inside[i]!;
-      const edge =
-        (x > 0 && inside[i - 1] !== own) ||
-        (x + 1 < width && inside[i + 1] !== own) ||
-        (y > 0 && inside[i - width] !== own) ||
-        (y + 1 < height && inside[i + width] !== own);
-      out[i] = edge ? 0.5 : 1e6;
-    }
+  markEdges(inside, width, height, out);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    if (y > 0) growFrom(out, row, -width, width);
+    for (let x = 1, d = out[row]!; x < width; x++) out[row + x] = d = Math.min(d + 1, out[row + x]!);
   }
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      let d = out[i]!;
-      if (x > 0) d = Math.min(d, out[i - 1]! + 1);
-      if (y > 0) {
-        d = Math.min(d, out[i - width]! + 1);
-        if (x > 0) d = Math.min(d, out[i - width - 1]! + DIAGONAL);
-        if (x + 1 < width) d = Math.min(d, out[i - width + 1]! + DIAGONAL);
-      }
-      out[i] = d;
-    }
-  }
-  for (let y = height - 1, i = out.length - 1; y >= 0; y--) {
-    for (let x = width - 1; x >= 0; x--, i--) {
-      let d = out[i]!;
-      if (x + 1 < width) d = Math.min(d, out[i + 1]! + 1);
-      if (y + 1 < height) {
-        d = Math.min(d, out[i + width]! + 1);
-        if (x > 0) d = Math.min(d, out[i + width - 1]! + DIAGONAL);
-        if (x + 1 < width) d = Math.min(d, out[i + width + 1]! + DIAGONAL);
-      }
-      out[i] = d;
-    }
+  for (let y = height - 1; y >= 0; y--) {
+    const row = y * width;
+    if (y + 1 < height) growFrom(out, row, width, width);
+    for (let x = width - 2, d = out[row + width - 1]!; x >= 0; x--) out[row + x] = d = Math.min(d + 1, out[row + x]!);
   }
   for (let i = 0; i < out.length; i++) if (inside[i] === 0) out[i] = -out[i]!;
+}
+
+/** Half a pixel where a neighbour lies on the other side, far away elsewhere. */
+function markEdges(inside: Uint8Array, width: number, height: number, out: Float32Array): void {
+  out.fill(1e6);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    for (let i = row + 1, end = row + width; i < end; i++) if (inside[i] !== inside[i - 1]) out[i] = out[i - 1] = 0.5;
+    if (y === 0) continue;
+    for (let i = row, end = row + width; i < end; i++) if (inside[i] !== inside[i - width]) out[i] = out[i - width] = 0.5;
+  }
+}
+
+/** Lets the row that starts at `row` take distances from the one `other` pixels on. */
+function growFrom(out: Float32Array, row: number, other: number, width: number): void {
+  const end = row + width - 1;
+  let before = Infinity;
+  let straight = out[row + other]!;
+  for (let i = row; i <= end; i++) {
+    const after = i < end ? out[i + other + 1]! : Infinity;
+    const d = Math.min(straight + 1, Math.min(before, after) + DIAGONAL);
+    if (d < out[i]!) out[i] = d;
+    before = straight;
+    straight = after;
+  }
 }
 
 /** Signed distance to the half-covered edge, positive inside. */

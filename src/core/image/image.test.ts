@@ -22,6 +22,25 @@ it('leaves a picture of the same size as it is, and copes with odd ratios', () =
   expect(small.data.every((v) => v === 200)).toBe(true);
 });
 
+it('keeps a straight edge straight and in its place when the ratio is not whole', () => {
+  const from = createImage(64, 2);
+  for (let i = 0; i < 64 * 2; i++) from.data.fill(i % 64 < 32 ? 0 : 240, 4 * i, 4 * i + 4);
+  const out = createImage(45, 1);
+  shrinkImage(from, out);
+  const reds = Array.from({ length: 45 }, (_, x) => out.data[4 * x]!);
+  // the edge at 32 of 64 lies in the middle of pixel 22 of 45
+  expect(reds).toEqual(Array.from({ length: 45 }, (_, x) => (x < 22 ? 0 : x === 22 ? 120 : 240)));
+});
+
+it('gives every pixel of a slope the mean of what it covers', () => {
+  const from = createImage(10, 1);
+  for (let x = 0; x < 10; x++) from.data.fill(10 * x, 4 * x, 4 * x + 4);
+  const out = createImage(4, 1);
+  shrinkImage(from, out);
+  // 2.5 source pixels each: (0 + 10 + 20/2) / 2.5, …
+  expect([0, 4, 8, 12].map((i) => out.data[i])).toEqual([8, 32, 58, 82]);
+});
+
 it('refuses to enlarge and impossible sizes', () => {
   expect(() => shrinkImage(createImage(2, 2), createImage(3, 2))).toThrow(RangeError);
   expect(() => createImage(0, 5)).toThrow(RangeError);

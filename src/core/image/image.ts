@@ -1,3 +1,5 @@
+import { averageArea } from './area';
+
 /** Colour picture, RGBA8, row-major, top-left first, straight alpha, no row padding. Owns its buffer. */
 export interface Image {
   readonly width: number;
@@ -13,41 +15,12 @@ export function createImage(width: number, height: number): Image {
 }
 
 /**
- * Shrinks `from` into `out` by averaging, for every pixel of `out`, the whole pixels of `from` it covers.
- * Meant for thumbnails: `out` is at most as large as `from` on both sides.
+ * Shrinks `from` into `out`, which is at most as large on both sides, by averaging areas.
  * @throws RangeError when `out` is larger.
  */
 export function shrinkImage(from: Image, out: Image): void {
   if (out.width > from.width || out.height > from.height) throw new RangeError('shrinkImage: out is larger than the picture');
-  const source = from.data;
-  const target = out.data;
-  const columns = new Int32Array(out.width + 1);
-  for (let x = 0; x <= out.width; x++) columns[x] = Math.floor((x * from.width) / out.width);
-  for (let y = 0, o = 0; y < out.height; y++) {
-    const top = Math.floor((y * from.height) / out.height);
-    const bottom = Math.floor(((y + 1) * from.height) / out.height);
-    for (let x = 0; x < out.width; x++, o += 4) {
-      const left = columns[x]!;
-      const right = columns[x + 1]!;
-      let r = 0;
-      let g = 0;
-      let b = 0;
-      let a = 0;
-      for (let v = top; v < bottom; v++) {
-        for (let i = 4 * (v * from.width + left), end = i + 4 * (right - left); i < end; i += 4) {
-          r += source[i]!;
-          g += source[i + 1]!;
-          b += source[i + 2]!;
-          a += source[i + 3]!;
-        }
-      }
-      const count = (bottom - top) * (right - left);
-      target[o] = r / count;
-      target[o + 1] = g / count;
-      target[o + 2] = b / count;
-      target[o + 3] = a / count;
-    }
-  }
+  averageArea(from.data, 4, from.width, from.height, out.data, out.width, out.height);
 }
 
 /** Makes RGBA8 colours that are multiplied by alpha straight. */

@@ -22,21 +22,26 @@ export interface Judgement {
   readonly doubt: { readonly x: number; readonly y: number } | null;
 }
 
-/** What is known of the pixels of one region of the next frame before the edge is placed. */
-export interface Evidence {
+/** What is known of the pixels of one region of the next frame by following the subject. */
+export interface SubjectEvidence {
   readonly region: Region;
   readonly width: number;
   readonly height: number;
   readonly features: Float32Array<ArrayBuffer>;
   /** The whole subject, also what something hides, where the motion puts it; 0..1. */
   readonly layer: Plane;
-  /** Squared colour differences: best of the subject's own explanations, and the background's. */
+  /** Squared colour difference of the better of the subject's two explanations. */
   readonly subjectMiss: Plane;
+  /** Squared colour difference that noise alone makes. */
+  readonly noise: number;
+}
+
+/** The same with what the background's motion says, in the band where the edge may be. */
+export interface Evidence extends SubjectEvidence {
+  /** Squared colour difference of the background's explanation. */
   readonly backgroundMiss: Plane;
   /** Share of the pixel's background that was in view before, 0..1. */
   readonly backgroundSeen: Plane;
-  /** Squared colour difference that noise alone makes. */
-  readonly noise: number;
 }
 
 /** Median miss where the subject was seen: what noise and resampling make of a right match. */
@@ -79,7 +84,7 @@ export function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Pl
 }
 
 /** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
-export function bandOf({ subjectMiss, noise }: Evidence, signed: Float32Array): Uint8Array {
+export function bandOf({ subjectMiss, noise }: SubjectEvidence, signed: Float32Array): Uint8Array {
   const band = new Uint8Array(signed.length);
   const unexplained = 300 + 8 * noise;
   for (let i = 0; i < band.length; i++) {
@@ -129,7 +134,7 @@ export function wholeSubject(
 
 /** How far a cut is to be trusted: less the more of the subject is not found again and the further the edge went from where motion put it. */
 export function judge(
-  { width, layer, subjectMiss, noise }: Evidence,
+  { width, layer, subjectMiss, noise }: SubjectEvidence,
   inside: Uint8Array,
   signed: Float32Array,
   band: Uint8Array,

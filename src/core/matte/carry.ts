@@ -2,9 +2,10 @@ import { chainFields, doubled, flowAt, invertField, type FlowField, type Region 
 import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
 import { signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
-import { createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, softBlur, type Plane } from '../image/plane';
-import { anchorQuality, bandOf, judge, leanOf, noiseOf, wholeSubject, type Evidence, type Judgement } from './carry-evidence';
+import { createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, type Plane } from '../image/plane';
+import { anchorQuality, bandOf, judge, leanOf, noiseOf, wholeSubject, type Evidence, type Judgement, type SubjectEvidence } from './carry-evidence';
 import { cutBand } from './cut-band';
+import { explain } from './explain';
 import { cropFeatures, featureMiss, featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { softEdge } from './soft-edge';
@@ -71,10 +72,11 @@ export class MatteCarrier {
     const guess = this.sinceAnchor === null ? subject : chainFields(this.sinceAnchor, subject);
     const anchored = this.placeAnchor(guess, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
-    const evidence = this.gather(next, region, subject, background, anchored);
-    const { width, height } = evidence;
-    const layerSigned = signedEdgeDistance(evidence.layer);
-    const band = bandOf(evidence, layerSigned);
+    const seen = this.seekSubject(next, region, subject, anchored);
+    const { width, height } = seen;
+    const layerSigned = signedEdgeDistance(seen.layer);
+    const band = bandOf(seen, layerSigned);
+    const evidence = this.seekBackground(seen, next, background, band);
     const colour = this.askColours(evidence, band, signed, home, subject);
     const lean = leanOf(evidence, layerSigned, band, colour);
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
@@ -192,75 +194,43 @@ export class MatteCarrier {
     return all === 0 ? 0 : found / all;
   }
 
-  private gather(next: Frame, region: Region, subject: FlowField, background: FlowField, anchored: FlowField): Evidence {
+  /** How the subject's two explanations, by the last step and by the anchor, fit the next frame. */
+  private seekSubject(next: Frame, region: Region, subject: FlowField, anchored: FlowField): SubjectEvidence {
+    const wanted = this.pixelsInReach(region, subject, anchored);
+    const { anchor } = this;
+    const step = explain(this.frame.features, next.features, subject, this.layer, this.visible, region, wanted);
+    const fresh = explain(anchor.frame.features, next.features, anchored, anchor.alpha, anchor.alpha, region, wanted);
+    const [moved, movedSeen, fromAnchor] = [step.cover, step.other, fresh.cover];
+    const noise = noiseOf(step.miss, movedSeen);
+    const quality = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
     const width = region.right - region.left;
     const height = region.bottom - region.top;
-    const plane = (): Plane => createPlane(width, height);
-    const [moved, fromAnchor, movedMiss, anchorMiss, backgroundMiss, backgroundSeen, movedSeen] = [
-      plane(),
-      plane(),
-      plane(),
-      plane(),
-      plane(),
-      plane(),
-      plane(),
-    ];
-    const backSubject = invertField(subject, region);
-    const backAnchor = invertField(anchored, region);
-    const backBackground = invertField(background, region);
-    const at = new Float64Array(2);
-    const { features } = this.frame;
-    const anchorFeatures = this.anchor.frame.features;
-    const near = this.tilesInReach(region, subject, anchored);
-    const tilesAcross = Math.ceil(width / TILE);
-    for (let y = 0, o = 0; y < height; y++) {
-      const py = y + region.top + 0.5;
-      const tileRow = Math.floor(y / TILE) * tilesAcross;
-      for (let x = 0, i = (y + region.top) * this.width + region.left; x < width; x++, i++, o++) {
-        if (near[tileRow + ((x / TILE) | 0)] === 0) continue;
-        const px = x + region.left + 0.5;
-        flowAt(backSubject, px, py, at);
-        moved.data[o] = sampleBilinear(this.layer, px + at[0]!, py + at[1]!);
-        movedSeen.data[o] = sampleBilinear(this.visible, px + at[0]!, py + at[1]!);
-        movedMiss.data[o] = featureMiss(features, this.width, this.height, px + at[0]!, py + at[1]!, next.features, i);
-        flowAt(backAnchor, px, py, at);
-        fromAnchor.data[o] = sampleBilinear(this.anchor.alpha, px + at[0]!, py + at[1]!);
-        anchorMiss.data[o] = featureMiss(anchorFeatures, this.width, this.height, px + at[0]!, py + at[1]!, next.features, i);
-        flowAt(backBackground, px, py, at);
-        backgroundSeen.data[o] = 1 - sampleBilinear(this.visible, px + at[0]!, py + at[1]!);
-        backgroundMiss.data[o] = featureMiss(features, this.width, this.height, px + at[0]!, py + at[1]!, next.features, i);
-      }
-    }
-    const scratch = new Float32Array(width * height);
-    for (const miss of [movedMiss, anchorMiss, backgroundMiss]) softBlur(miss, 1, miss, scratch);
-    const noise = noiseOf(movedMiss, movedSeen);
-    const quality = anchorQuality(movedMiss, anchorMiss, movedSeen, fromAnchor, noise);
-    const layer = plane();
-    const subjectMiss = plane();
+    const layer = createPlane(width, height);
+    const subjectMiss = createPlane(width, height);
     for (let o = 0; o < layer.data.length; o++) {
       const share = quality.data[o]!;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
-      const byStep = movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3 ? movedMiss.data[o]! : 1e5;
-      subjectMiss.data[o] = Math.min(byStep, anchorMiss.data[o]!);
+      const byStep = movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3 ? step.miss.data[o]! : 1e5;
+      subjectMiss.data[o] = Math.min(byStep, fresh.miss.data[o]!);
     }
-    return {
-      region,
-      width,
-      height,
-      features: cropFeatures(next.features, this.width, region),
-      layer,
-      subjectMiss,
-      backgroundMiss,
-      backgroundSeen,
-      noise,
-    };
+    return { region, width, height, features: cropFeatures(next.features, this.width, region), layer, subjectMiss, noise };
   }
 
-  /** The tiles of `region` that the subject or the anchor can reach, and those around them. */
-  private tilesInReach(region: Region, subject: FlowField, anchored: FlowField): Uint8Array {
-    const across = Math.ceil((region.right - region.left) / TILE);
-    const down = Math.ceil((region.bottom - region.top) / TILE);
+  /** What the background's motion says of the pixels of `band`, and those around them. */
+  private seekBackground(seen: SubjectEvidence, next: Frame, background: FlowField, band: Uint8Array): Evidence {
+    const wanted = widened(band, seen.width, seen.height);
+    const { miss, cover } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
+    for (let i = 0; i < wanted.length; i++) cover.data[i] = wanted[i]! - cover.data[i]!;
+    return { ...seen, backgroundMiss: miss, backgroundSeen: cover };
+  }
+
+  /** 1 at the pixels of `region` in the tiles that the subject or the anchor can reach, and those around them. */
+  private pixelsInReach(region: Region, subject: FlowField, anchored: FlowField): Uint8Array {
+    const width = region.right - region.left;
+    const height = region.bottom - region.top;
+    const across = Math.ceil(width / TILE);
+    const down = Math.ceil(height / TILE);
     const tiles = new Uint8Array(across * down);
     const at = new Float64Array(2);
     for (const [alpha, flow] of [
@@ -273,16 +243,19 @@ export class MatteCarrier {
           flowAt(flow, x + 0.5, y + 0.5, at);
           const column = Math.floor((x + at[0]! - region.left) / TILE);
           const row = Math.floor((y + at[1]! - region.top) / TILE);
-          for (let v = Math.max(0, row - 2); v <= Math.min(down - 1, row + 2); v++)
-            for (let u = Math.max(0, column - 2); u <= Math.min(across - 1, column + 2); u++) tiles[v * across + u] = 1;
+          if (column >= 0 && row >= 0 && column < across && row < down) tiles[row * across + column] = 1;
         }
       }
     }
-    return tiles;
+    const near = widened(tiles, across, down);
+    const out = new Uint8Array(width * height);
+    for (let y = 0, o = 0; y < height; y++)
+      for (let x = 0, row = Math.floor(y / TILE) * across; x < width; x++, o++) out[o] = near[row + ((x / TILE) | 0)]!;
+    return out;
   }
 
   /** The votes of colours learnt around the edge on the current frame, at the pixels of `band` on the next. */
-  private askColours(evidence: Evidence, band: Uint8Array, signed: Float32Array, home: Region, subject: FlowField): Float32Array {
+  private askColours(evidence: SubjectEvidence, band: Uint8Array, signed: Float32Array, home: Region, subject: FlowField): Float32Array {
     const { region, width, height, features } = evidence;
     const colours = LocalColours.learn(
       cropFeatures(this.frame.features, this.width, home),
@@ -299,3 +272,21 @@ export class MatteCarrier {
 }
 
 const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
+
+/** `mask` (1 or 0) grown by two cells to all sides. */
+function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
+  const rows = new Uint8Array(mask.length);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (mask[i] === 0) continue;
+      rows.fill(1, i - Math.min(2, x), i + Math.min(2, width - 1 - x) + 1);
+    }
+  }
+  const out = new Uint8Array(mask.length);
+  for (let y = 0; y < height; y++) {
+    const last = Math.min(height - 1, y + 2);
+    for (let v = Math.max(0, y - 2); v <= last; v++)
+      for (let i = y * width, j = v * width, end = i + width; i < end; i++, j++) out[i]! |= rows[j]!;
+  }
+  return out;
+}

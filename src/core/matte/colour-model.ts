@@ -1,25 +1,23 @@
-import { invertSymmetric } from '../geometry/symmetric';
-
 /** Three numbers a pixel, interleaved; see `featuresOf`. */
 export type Features = Float32Array;
 
 const DIMENSIONS = 3;
 /** Added to variances unless said, in squared units of the features (8-bit steps): noise that every camera has. */
 const LEAST_VARIANCE = 6;
+/** What rounding may leave of a variance. */
+const TINY = 1e-6;
 
-interface Component {
-  /** Mean (3), inverse covariance (xx, xy, xz, yy, yz, zz), log of weight / √det. */
-  readonly numbers: Float64Array;
-}
+/** Numbers a component: mean (3), inverse of the covariance's Cholesky factor (row by row, 6), log of weight / √det. */
+const STRIDE = 10;
 
 /**
  * A mixture of Gaussians over three-number colours, full covariances (Rother et al. 2004 use the same), fitted by
  * k-means splitting and a few expectation–maximisation rounds. Deterministic.
  */
 export class ColourModel {
-  private readonly components: readonly Component[];
+  private readonly components: Float64Array;
 
-  private constructor(components: readonly Component[]) {
+  private constructor(components: Float64Array) {
     this.components = components;
   }
 
@@ -37,16 +35,16 @@ export class ColourModel {
     leastVariance = LEAST_VARIANCE,
   ): ColourModel | null {
     const step = Math.max(1, Math.floor(at.length / most));
-    const samples: number[] = [];
-    for (let i = 0; i < at.length; i += step) {
-      const p = 3 * at[i]!;
-      samples.push(features[p]!, features[p + 1]!, features[p + 2]!);
-    }
-    const n = samples.length / DIMENSIONS;
+    const n = Math.ceil(at.length / step);
     if (n < 4) return null;
-    const data = Float64Array.from(samples);
-    const labels = splitByVariance(data, n, Math.max(1, Math.min(count, Math.floor(n / 12))));
-    const k = 1 + labels.reduce((a, b) => Math.max(a, b), 0);
+    const data = new Float64Array(DIMENSIONS * n);
+    for (let i = 0, o = 0; i < at.length; i += step, o += DIMENSIONS) {
+      const p = DIMENSIONS * at[i]!;
+      data[o] = features[p]!;
+      data[o + 1] = features[p + 1]!;
+      data[o + 2] = features[p + 2]!;
+    }
+    const { labels, k } = splitByVariance(data, n, Math.max(1, Math.min(count, Math.floor(n / 12))));
     const shares = new Float64Array(n * k);
     for (let i = 0; i < n; i++) shares[i * k + labels[i]!] = 1;
     let components = estimate(data, n, k, shares, leastVariance);
@@ -54,7 +52,7 @@ export class ColourModel {
       for (let i = 0; i < n; i++) {
         let top = -Infinity;
         for (let c = 0; c < k; c++) {
-          const value = logOf(components[c]!, data[3 * i]!, data[3 * i + 1]!, data[3 * i + 2]!);
+          const value = logOf(components, c * STRIDE, data[3 * i]!, data[3 * i + 1]!, data[3 * i + 2]!);
           shares[i * k + c] = value;
           if (value > top) top = value;
         }
@@ -69,9 +67,10 @@ export class ColourModel {
 
   /** Log density at a colour, up to a constant shared by all models. */
   logDensity(a: number, b: number, c: number): number {
+    const { components } = this;
     let top = -1e30;
-    for (const component of this.components) {
-      const value = logOf(component, a, b, c);
+    for (let at = 0; at < components.length; at += STRIDE) {
+      const value = logOf(components, at, a, b, c);
       // the largest term; the others add at most log k
       if (value > top) top = value;
     }
@@ -79,19 +78,21 @@ export class ColourModel {
   }
 }
 
-function logOf({ numbers }: Component, a: number, b: number, c: number): number {
-  const x = a - numbers[0]!;
-  const y = b - numbers[1]!;
-  const z = c - numbers[2]!;
-  const square =
-    numbers[3]! * x * x + numbers[6]! * y * y + numbers[8]! * z * z + 2 * (numbers[4]! * x * y + numbers[5]! * x * z + numbers[7]! * y * z);
-  return numbers[9]! - 0.5 * square;
+function logOf(components: Float64Array, at: number, a: number, b: number, c: number): number {
+  const x = a - components[at]!;
+  const y = b - components[at + 1]!;
+  const z = c - components[at + 2]!;
+  const u = components[at + 3]! * x;
+  const v = components[at + 4]! * x + components[at + 5]! * y;
+  const w = components[at + 6]! * x + components[at + 7]! * y + components[at + 8]! * z;
+  return components[at + 9]! - 0.5 * (u * u + v * v + w * w);
 }
 
-/** Splits the widest cluster along its longest axis until there are `count`. */
-function splitByVariance(data: Float64Array, n: number, count: number): Uint8Array {
+/** Splits the widest cluster along its longest axis until there are `count`, or nothing is left to split; each pixel's cluster, and how many there are. */
+function splitByVariance(data: Float64Array, n: number, count: number): { readonly labels: Uint8Array; readonly k: number } {
   const labels = new Uint8Array(n);
-  for (let clusters = 1; clusters < count; clusters++) {
+  let clusters = 1;
+  for (; clusters < count; clusters++) {
     const mean = new Float64Array(clusters * 3);
     const spread = new Float64Array(clusters * 3);
     const sizes = new Float64Array(clusters);
@@ -112,10 +113,10 @@ function splitByVariance(data: Float64Array, n: number, count: number): Uint8Arr
     if (sizes[cluster]! < 2 || spread[widest]! === 0) break;
     for (let i = 0; i < n; i++) if (labels[i] === cluster && data[3 * i + axis]! > mean[widest]!) labels[i] = clusters;
   }
-  return labels;
+  return { labels, k: clusters };
 }
 
-function estimate(data: Float64Array, n: number, k: number, shares: Float64Array, leastVariance: number): Component[] {
+function estimate(data: Float64Array, n: number, k: number, shares: Float64Array, leastVariance: number): Float64Array {
   const sums = new Float64Array(k * 10);
   for (let i = 0; i < n; i++) {
     const x = data[3 * i]!;
@@ -137,19 +138,37 @@ function estimate(data: Float64Array, n: number, k: number, shares: Float64Array
       sums[s + 9]! += w * z * z;
     }
   }
-  return Array.from({ length: k }, (_, c) => {
+  const out = new Float64Array(k * STRIDE);
+  for (let c = 0; c < k; c++) {
     const s = c * 10;
     const weight = Math.max(1e-9, sums[s]!);
-    const [mx, my, mz] = [sums[s + 1]! / weight, sums[s + 2]! / weight, sums[s + 3]! / weight];
+    const mx = sums[s + 1]! / weight;
+    const my = sums[s + 2]! / weight;
+    const mz = sums[s + 3]! / weight;
     const xx = sums[s + 4]! / weight - mx * mx + leastVariance;
     const xy = sums[s + 5]! / weight - mx * my;
     const xz = sums[s + 6]! / weight - mx * mz;
     const yy = sums[s + 7]! / weight - my * my + leastVariance;
     const yz = sums[s + 8]! / weight - my * mz;
     const zz = sums[s + 9]! / weight - mz * mz + leastVariance;
-    const numbers = Float64Array.of(mx, my, mz, 0, 0, 0, 0, 0, 0, 0);
-    const determinant = invertSymmetric(xx, xy, xz, yy, yz, zz, numbers, 3);
-    numbers[9] = Math.log(weight / n) - 0.5 * Math.log(determinant);
-    return { numbers };
-  });
+    // covariance = L·Lᵀ; what is kept is L⁻¹
+    const l00 = Math.sqrt(Math.max(TINY, xx));
+    const l10 = xy / l00;
+    const l20 = xz / l00;
+    const l11 = Math.sqrt(Math.max(TINY, yy - l10 * l10));
+    const l21 = (yz - l20 * l10) / l11;
+    const l22 = Math.sqrt(Math.max(TINY, zz - l20 * l20 - l21 * l21));
+    const o = c * STRIDE;
+    out[o] = mx;
+    out[o + 1] = my;
+    out[o + 2] = mz;
+    out[o + 3] = 1 / l00;
+    out[o + 4] = -l10 / (l00 * l11);
+    out[o + 5] = 1 / l11;
+    out[o + 6] = (l10 * l21 - l20 * l11) / (l00 * l11 * l22);
+    out[o + 7] = -l21 / (l11 * l22);
+    out[o + 8] = 1 / l22;
+    out[o + 9] = Math.log(weight / n) - Math.log(l00 * l11 * l22);
+  }
+  return out;
 }

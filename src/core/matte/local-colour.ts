@@ -16,6 +16,12 @@ const SPACING = 26;
 const UNKNOWN = -18;
 /** Pixels this close to the edge may be mixtures and teach nothing. */
 const MIXED_PX = 2;
+/** How far from the edge a pixel's colour still matters for a window's trust. */
+const NEAR_PX = 12;
+/** Colours a side, the pixels each side's are learnt from, and the rounds of fitting them. */
+const COLOURS = 3;
+const SAMPLES = 260;
+const ROUNDS = 2;
 
 /**
  * Overlapping windows along a matte's edge, each with its own colours inside and outside and its own trust in them
@@ -89,38 +95,51 @@ export class LocalColours {
   }
 }
 
+/** Pixels of the window being learnt, inside and outside. */
+const ins = new Int32Array((RADIUS + 1) ** 2);
+const outs = new Int32Array((RADIUS + 1) ** 2);
+
 function learnWindow(features: Features, signed: Float32Array, width: number, height: number, x: number, y: number): Window | null {
-  const ins: number[] = [];
-  const outs: number[] = [];
+  let insides = 0;
+  let outsides = 0;
   const bottom = Math.min(height - 1, y + RADIUS);
   const right = Math.min(width - 1, x + RADIUS);
-  for (let py = Math.max(0, y - RADIUS); py <= bottom; py++) {
-    for (let px = Math.max(0, x - RADIUS), i = py * width + px; px <= right; px++, i++) {
+  // every other pixel of every other row: neighbours teach the same
+  for (let py = Math.max(0, y - RADIUS); py <= bottom; py += 2) {
+    for (let px = Math.max(0, x - RADIUS), i = py * width + px; px <= right; px += 2, i += 2) {
       const d = signed[i]!;
-      if (d > MIXED_PX) ins.push(i);
-      else if (d < -MIXED_PX) outs.push(i);
+      if (d > MIXED_PX) ins[insides++] = i;
+      else if (d < -MIXED_PX) outs[outsides++] = i;
     }
   }
-  const inside = ColourModel.fit(features, ins, 3, 260, 2);
-  const outside = ColourModel.fit(features, outs, 3, 260, 2);
+  const inside = ColourModel.fit(features, ins.subarray(0, insides), COLOURS, SAMPLES, ROUNDS);
+  const outside = ColourModel.fit(features, outs.subarray(0, outsides), COLOURS, SAMPLES, ROUNDS);
   if (inside === null || outside === null) return null;
-  let right_ = 0;
-  let total = 0;
-  for (const [list, sign] of [
-    [ins, 1],
-    [outs, -1],
-  ] as const) {
-    for (let k = 0; k < list.length; k += 5) {
-      const p = 3 * list[k]!;
-      const [a, b, c] = [features[p]!, features[p + 1]!, features[p + 2]!];
-      // what matters is the neighbourhood of the edge
-      const d = signed[list[k]!]!;
-      const weight = Math.exp((-d * d) / (2 * 12 * 12));
-      const ratio = sign * (inside.logDensity(a, b, c) - outside.logDensity(a, b, c));
-      right_ += weight / (1 + Math.exp(-ratio));
-      total += weight;
-    }
-  }
-  const accuracy = total === 0 ? 0.5 : right_ / total;
+  const told = { right: 0, all: 0 };
+  judgeColours(features, signed, ins, insides, inside, outside, told);
+  judgeColours(features, signed, outs, outsides, outside, inside, told);
+  const accuracy = told.all === 0 ? 0.5 : told.right / told.all;
   return { x, y, inside, outside, trust: Math.max(0, 2 * accuracy - 1) ** 1.5 };
+}
+
+/** Adds up how surely `own` colours are told from the `other` side's at the pixels `at`; those near the edge matter most. */
+function judgeColours(
+  features: Features,
+  signed: Float32Array,
+  at: Int32Array,
+  count: number,
+  own: ColourModel,
+  other: ColourModel,
+  told: { right: number; all: number },
+): void {
+  for (let k = 0; k < count; k += 2) {
+    const i = at[k]!;
+    const a = features[3 * i]!;
+    const b = features[3 * i + 1]!;
+    const c = features[3 * i + 2]!;
+    const d = signed[i]! / NEAR_PX;
+    const weight = Math.exp(-0.5 * d * d);
+    told.right += weight / (1 + Math.exp(other.logDensity(a, b, c) - own.logDensity(a, b, c)));
+    told.all += weight;
+  }
 }

@@ -1,3 +1,4 @@
+import { averageArea } from '../image/area';
 import type { Image } from '../image/image';
 import { createPlane, resizePlane, type Plane } from '../image/plane';
 
@@ -22,22 +23,8 @@ export function resized(src: Plane, width: number, height: number): Plane {
   if (src.width === width && src.height === height) return src;
   const out = createPlane(width, height);
   if (width >= src.width) resizePlane(src, out);
-  else averagePlane(src, out);
+  else averageArea(src.data, 1, src.width, src.height, out.data, width, height);
   return out;
-}
-
-function averagePlane(src: Plane, out: Plane): void {
-  for (let y = 0, o = 0; y < out.height; y++) {
-    const top = Math.floor((y * src.height) / out.height);
-    const bottom = Math.max(top + 1, Math.floor(((y + 1) * src.height) / out.height));
-    for (let x = 0; x < out.width; x++, o++) {
-      const left = Math.floor((x * src.width) / out.width);
-      const right = Math.max(left + 1, Math.floor(((x + 1) * src.width) / out.width));
-      let sum = 0;
-      for (let v = top; v < bottom; v++) for (let u = left; u < right; u++) sum += src.data[v * src.width + u]!;
-      out.data[o] = sum / ((bottom - top) * (right - left));
-    }
-  }
 }
 
 /** Coverage 0..1 as bytes. */

@@ -5,7 +5,7 @@ import { signedEdgeDistance } from '../image/distance';
 /** How far around the subject the background is followed. */
 const RING_PX = 44;
 /** Room around the moved subject in which everything is computed. */
-const MARGIN_PX = RING_PX;
+const MARGIN_PX = 24;
 
 export interface LayerWeights {
   readonly subject: Plane;
