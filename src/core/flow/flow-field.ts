@@ -176,30 +176,48 @@ export function commonMotion(field: FlowField): Float64Array {
   return out;
 }
 
-function addMotion({ width, height, u, v }: FlowField, motion: Float64Array, sign: number): void {
+/** A field of the same cells that holds only the affine motion most of `field` shares. */
+export function affinePart(field: FlowField): FlowField {
+  const { width, height } = field;
+  const motion = commonMotion(field);
+  const u = new Float32Array(field.u.length);
+  const v = new Float32Array(field.u.length);
   for (let row = 0, i = 0; row < height; row++) {
     const y = row + 0.5 - height / 2;
     for (let column = 0; column < width; column++, i++) {
       const x = column + 0.5 - width / 2;
-      u[i]! += sign * (motion[0]! * x + motion[1]! * y + motion[2]!);
-      v[i]! += sign * (motion[3]! * x + motion[4]! * y + motion[5]!);
+      u[i] = motion[0]! * x + motion[1]! * y + motion[2]!;
+      v[i] = motion[3]! * x + motion[4]! * y + motion[5]!;
     }
   }
+  return { ...field, u, v };
 }
 
 /**
  * Fills cells without trust from those around and smooths the rest a little, by a pull–push pyramid (Gortler et al.
- * 1996). With `common`, that is done to what differs from the affine motion most cells share, which so goes on beyond them.
+ * 1996). That is done to what differs from `base`, which so goes on where nothing is known: the affine motion most cells
+ * share, another field's motion, or standing still (null).
  */
-export function fillField(field: FlowField, common: boolean): void {
-  if (!common) {
+export function fillField(field: FlowField, base: 'shared' | FlowField | null): void {
+  if (base === null) {
     pullPush(field);
     return;
   }
-  const motion = commonMotion(field);
-  addMotion(field, motion, -1);
+  const motion = base === 'shared' ? affinePart(field) : base;
+  addField(field, motion, -1);
   pullPush(field);
-  addMotion(field, motion, 1);
+  addField(field, motion, 1);
+}
+
+function addField(field: FlowField, other: FlowField, sign: number): void {
+  const at = new Float64Array(2);
+  for (let row = 0, i = 0; row < field.height; row++) {
+    for (let column = 0; column < field.width; column++, i++) {
+      flowAt(other, (field.left + column + 0.5) * field.step, (field.top + row + 0.5) * field.step, at);
+      field.u[i]! += sign * at[0]!;
+      field.v[i]! += sign * at[1]!;
+    }
+  }
 }
 
 function pullPush(field: FlowField): void {

@@ -52,6 +52,8 @@ export interface MatchOptions {
   readonly coarsest?: number;
   /** Where to start, and one more motion to try at every level. */
   readonly start?: FlowField | null;
+  /** How the layer as a whole is expected to move, where too little of it can be seen to tell; without it that is found. */
+  readonly expected?: FlowField | null;
   /** The pictures are nearly in place: what cannot be matched stays where it is. */
   readonly nearlyInPlace?: boolean;
   /** How much the light may change, in 8-bit steps; where brightness differs more, something else is in front. No limit without it. */
@@ -72,6 +74,8 @@ const IN_PLACE = 2.5;
 const LEAST_TRUST = 0.2;
 /** Weight of a difference in brightness beyond what the light may change. */
 const LIGHT = 0.25;
+/** A motion this far from the expected one, in pixels, counts half. */
+const UNEXPECTED_PX = 2;
 /** Pull towards the start where the patch has no texture. */
 const STIFFNESS = 240;
 
@@ -82,7 +86,7 @@ const STIFFNESS = 240;
  * motion is filled in smoothly. `weights` is the layer's coverage in the template, 0..1, at full size.
  */
 export function matchLayer(template: MatchPicture, weights: Plane, target: MatchPicture, options: MatchOptions): FlowField {
-  const { finest, start = null, lightChange = Infinity, nearlyInPlace = false } = options;
+  const { finest, start = null, expected = null, lightChange = Infinity, nearlyInPlace = false } = options;
   const coarsest = Math.max(finest, Math.min(options.coarsest ?? LEVELS, template.levels.length - 1));
   const masks = pyramidOf(weights, coarsest + 1, 1);
   let field: FlowField | null = null;
@@ -98,10 +102,25 @@ export function matchLayer(template: MatchPicture, weights: Plane, target: Match
       (nearlyInPlace ? IN_PLACE : Infinity) / next.step,
       next,
     );
-    fillField(next, !nearlyInPlace);
+    if (expected !== null) doubtUnexpected(next, expected);
+    fillField(next, nearlyInPlace ? null : (expected ?? 'shared'));
     field = next;
   }
   return field!;
+}
+
+/** Lowers the trust of cells that move otherwise than expected: next to what covers a layer its pixels are easily lost to it. */
+function doubtUnexpected(field: FlowField, expected: FlowField): void {
+  const at = new Float64Array(2);
+  for (let row = 0, i = 0; row < field.height; row++) {
+    for (let column = 0; column < field.width; column++, i++) {
+      if (field.trust[i] === 0) continue;
+      flowAt(expected, (field.left + column + 0.5) * field.step, (field.top + row + 0.5) * field.step, at);
+      const du = field.u[i]! - at[0]!;
+      const dv = field.v[i]! - at[1]!;
+      field.trust[i]! /= 1 + ((du * du + dv * dv) / (UNEXPECTED_PX * UNEXPECTED_PX)) ** 2;
+    }
+  }
 }
 
 /** Cells around a layer that get its motion too. */

@@ -13,6 +13,8 @@ const COLOUR = 0.7;
 const MOST_NOISE = 80;
 /** A place the background has just uncovered is seldom the subject. */
 const UNCOVERED = 1.5;
+/** Share of the subject that cannot go in one step unless something covers it. */
+const AT_ONCE = 0.12;
 
 /** How far a carried matte is to be trusted. */
 export interface Judgement {
@@ -115,7 +117,10 @@ export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Arra
   return lean;
 }
 
-/** The subject with what something hides of it: hidden is what neither motion explains. */
+/**
+ * The subject with what something hides of it: hidden is what neither motion explains and, when much of the subject
+ * goes at once, all that went, since what comes in front may look like the background.
+ */
 export function wholeSubject(
   { layer, subjectMiss, backgroundMiss, backgroundSeen, noise }: Evidence,
   alpha: Plane,
@@ -123,11 +128,19 @@ export function wholeSubject(
 ): Plane {
   const whole = createPlane(layer.width, layer.height);
   const limit = 100 + 4 * noise;
+  let area = 0;
+  let gone = 0;
+  for (let i = 0; i < inside.length; i++) {
+    if (layer.data[i]! < 0.5) continue;
+    area++;
+    if (inside[i] === 0) gone++;
+  }
+  const isCovered = gone > AT_ONCE * area;
   for (let i = 0; i < whole.data.length; i++) {
     whole.data[i] = alpha.data[i]!;
     if (inside[i] === 1 || layer.data[i]! < 0.5) continue;
     const isBackground = backgroundSeen.data[i]! > 0.5 && backgroundMiss.data[i]! < limit;
-    if (!isBackground && subjectMiss.data[i]! > limit) whole.data[i] = Math.max(alpha.data[i]!, layer.data[i]!);
+    if (isCovered || (!isBackground && subjectMiss.data[i]! > limit)) whole.data[i] = Math.max(alpha.data[i]!, layer.data[i]!);
   }
   return whole;
 }

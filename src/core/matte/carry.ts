@@ -1,9 +1,19 @@
-import { chainFields, doubled, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
-import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
+import { affinePart, chainFields, commonMotion, doubled, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
+import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
 import { signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
 import { createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, type Plane } from '../image/plane';
-import { anchorQuality, bandOf, judge, leanOf, noiseOf, wholeSubject, type Evidence, type Judgement, type SubjectEvidence } from './carry-evidence';
+import {
+  anchorQuality,
+  bandOf,
+  judge,
+  leanOf,
+  noiseOf,
+  wholeSubject,
+  type Evidence,
+  type Judgement,
+  type SubjectEvidence,
+} from './carry-evidence';
 import { cutBand } from './cut-band';
 import { explain } from './explain';
 import { cropFeatures, featureMiss, featuresOf } from './features';
@@ -29,6 +39,13 @@ const LOST = 0.62;
 const GOOD = 0.8;
 /** Squared colour difference up to which a pixel of the anchor counts as found. */
 const FOUND = 500;
+/** Squared colour difference that counts half in the score of a match. */
+const HALF_SCORE = 150;
+/** A match that scores less than this share of the usual is doubted; another must score this much more to be taken. */
+const WORSE = 0.85;
+const BETTER = 0.05;
+/** Share of the subject that must be in view to tell how it moves as a whole. */
+const MOSTLY_SEEN = 0.75;
 
 /**
  * Carries a matte from frame to frame. Subject and background are followed each for themselves, weighted by the
@@ -47,7 +64,12 @@ export class MatteCarrier {
   private sinceAnchor: FlowField | null = null;
   /** Where the anchor was when it last fitted well. */
   private pose: FlowField | null = null;
+  /** How well the anchor and the steps have matched lately, as scores. */
+  private usualScore = 0;
+  private usualStep = 0;
   private subjectFlow: FlowField | null = null;
+  /** The subject's common motion in the last step that was sure. */
+  private steady: FlowField | null = null;
   private backgroundFlow: FlowField | null = null;
 
   /** `alpha` is the coverage on `picture`, 0..1. @throws RangeError when the sizes differ. */
@@ -67,10 +89,10 @@ export class MatteCarrier {
     const weights = layerWeights(this.visible);
     if (weights === null) return this.lookForIt(next);
     const { subject: weight, background: around, signed, region: home } = weights;
-    const subject = matchLayer(this.frame.match, weight, next.match, { finest: 1, start: this.subjectFlow, lightChange: 28 });
+    const { flow: subject, isSure } = this.followSubject(next, weight);
     const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start: this.backgroundFlow });
     const guess = this.sinceAnchor === null ? subject : chainFields(this.sinceAnchor, subject);
-    const anchored = this.placeAnchor(guess, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
+    const anchored = this.placeAnchor(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
     const seen = this.seekSubject(next, region, subject, anchored);
     const { width, height } = seen;
@@ -98,19 +120,49 @@ export class MatteCarrier {
     };
   }
 
-  /** The anchor near where the chain of steps puts it; where that fits badly, wherever it fits better. */
-  private placeAnchor(guess: FlowField, next: Frame, region: Region): FlowField {
-    let placed = this.matchAnchor(guess, next, region, true);
-    let fit = this.fitOf(placed, next);
-    if (fit < LOST) {
-      const found = this.matchAnchor(this.pose ?? guess, next, whole(this), false);
-      const share = this.fitOf(found, next);
-      if (share > fit + 0.1) {
-        placed = found;
-        fit = share;
+  /**
+   * Where the visible subject went. When it is found worse than usual, something may be coming over it, which drags its
+   * edge along: then only motions near its last sure one count; when hardly any of it is found, that motion alone.
+   */
+  private followSubject(next: Frame, weight: Plane): { readonly flow: FlowField; readonly isSure: boolean } {
+    const { steady } = this;
+    const options = { finest: 1, start: this.subjectFlow, lightChange: 28 };
+    let flow = matchLayer(this.frame.match, weight, next.match, options);
+    let fit = this.fitOf(this.frame, this.visible, flow, next);
+    const isPartlySeen = areaOf(this.visible) < MOSTLY_SEEN * areaOf(this.layer);
+    const isWorse = fit.score < WORSE * this.usualStep;
+    if (steady !== null && (isPartlySeen || isWorse)) {
+      flow = matchLayer(this.frame.match, weight, next.match, { ...options, expected: steady });
+      fit = this.fitOf(this.frame, this.visible, flow, next);
+      if (fit.found < LOST) return { flow: steady, isSure: false };
+    }
+    // what stays worse becomes the usual: the light has changed, or the subject is blurred from now on
+    this.usualStep += (this.usualStep === 0 ? 1 : isWorse ? 0.1 : 0.2) * (fit.score - this.usualStep);
+    if (!isPartlySeen) this.steady = affinePart(flow);
+    return { flow, isSure: true };
+  }
+
+  /**
+   * The anchor near where the chain of steps puts it, or, where that fits worse than it used to, wherever it fits better.
+   * Where it fits nowhere and the step is not sure either, it stays where the steps put it.
+   */
+  private placeAnchor(guess: FlowField, isSure: boolean, next: Frame, region: Region): FlowField {
+    const { frame, alpha } = this.anchor;
+    let placed = this.matchAnchor(guess, next, region);
+    let fit = this.fitOf(frame, alpha, placed, next);
+    if (fit.found < LOST || fit.score < WORSE * this.usualScore) {
+      const elsewhere = this.seekAnchor(this.pose ?? guess, next);
+      const other = this.fitOf(frame, alpha, elsewhere, next);
+      if (other.found > LOST && other.score > fit.score + BETTER) {
+        placed = elsewhere;
+        fit = other;
       }
     }
-    if (fit > GOOD) this.pose = placed;
+    if (fit.found < LOST && !isSure) placed = guess;
+    if (fit.found > GOOD) {
+      this.pose = placed;
+      this.usualScore += (this.usualScore === 0 ? 1 : 0.2) * (fit.score - this.usualScore);
+    }
     this.sinceAnchor = placed;
     return placed;
   }
@@ -121,8 +173,9 @@ export class MatteCarrier {
     this.frame = next;
     this.subjectFlow = null;
     const last = this.pose ?? this.sinceAnchor;
-    const found = last === null ? null : this.matchAnchor(last, next, whole(this), false);
-    if (found === null || this.fitOf(found, next) < LOST) return { alpha: this.visible, confidence: 0, doubt: null };
+    const found = last === null ? null : this.seekAnchor(last, next);
+    if (found === null || this.fitOf(this.anchor.frame, this.anchor.alpha, found, next).found < LOST)
+      return { alpha: this.visible, confidence: 0, doubt: null };
     this.sinceAnchor = this.pose = found;
     const alpha = createPlane(width, height);
     const back = invertField(found, whole(this));
@@ -139,12 +192,30 @@ export class MatteCarrier {
 
   /**
    * Motion from the anchor to `next`. The anchor is first warped by `guess`, so that what has turned or grown since
-   * matches again, and what is left to move is found afresh inside `region`; errors do not add up.
+   * matches again, and what little is left to move is found afresh inside `region`; errors do not add up.
    */
-  private matchAnchor(guess: FlowField, next: Frame, region: Region, nearlyInPlace: boolean): FlowField {
+  private matchAnchor(guess: FlowField, next: Frame, region: Region): FlowField {
+    const { rest, left, top } = this.matchWarped(guess, next, region, { finest: 0, coarsest: 1, lightChange: 10, nearlyInPlace: true });
+    return chainFields(guess, doubled(rest), left, top);
+  }
+
+  /** The same where the anchor, as `pose` has it, may have gone anywhere: as a whole first, then in detail. */
+  private seekAnchor(pose: FlowField, next: Frame): FlowField {
+    const { rest } = this.matchWarped(pose, next, whole(this), { finest: 0, lightChange: 28 });
+    const [, , dx, , , dy] = commonMotion(rest);
+    const moved = { ...pose, u: pose.u.map((u) => u + 2 * dx!), v: pose.v.map((v) => v + 2 * dy!) };
+    return this.matchAnchor(moved, next, reachOf(this.anchor.alpha, moved));
+  }
+
+  /** Matches the anchor, warped by `guess`, with `next` at half size; `left` and `top` are where the found field begins, at full size. */
+  private matchWarped(
+    guess: FlowField,
+    next: Frame,
+    region: Region,
+    options: MatchOptions,
+  ): { readonly rest: FlowField; readonly left: number; readonly top: number } {
     const { anchor } = this;
     const back = invertField(guess, region);
-    // the pictures are compared at half size, so the anchor is warped at half size
     const luma = anchor.frame.match.levels[1]!.luma;
     const target = next.match.levels[1]!.luma;
     const half = {
@@ -166,32 +237,30 @@ export class MatteCarrier {
         weight.data[o] = Math.max(0, 2 * cover - 1);
       }
     }
-    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, half)), {
-      finest: 0,
-      lightChange: nearlyInPlace ? 10 : 28,
-      nearlyInPlace,
-      ...(nearlyInPlace ? { coarsest: 1 } : {}),
-    });
-    return chainFields(guess, doubled(rest), 2 * half.left, 2 * half.top);
+    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, half)), options);
+    return { rest, left: 2 * half.left, top: 2 * half.top };
   }
 
-  /** Share of the anchor's subject that `placed` finds again on `next`. */
-  private fitOf(placed: FlowField, next: Frame): number {
-    const { width, height, anchor } = this;
+  /** How much of what `alpha` covers on `frame` is found again on `next` under `motion`: the share, and how well on average, 0..1. */
+  private fitOf(frame: Frame, alpha: Plane, motion: FlowField, next: Frame): { readonly found: number; readonly score: number } {
+    const { width, height } = this;
     const at = new Float64Array(2);
     let found = 0;
+    let score = 0;
     let all = 0;
     for (let y = 1; y < height; y += 3) {
       for (let x = 1, i = y * width + 1; x < width; x += 3, i += 3) {
-        if (anchor.alpha.data[i]! < 0.9) continue;
-        flowAt(placed, x + 0.5, y + 0.5, at);
+        if (alpha.data[i]! < 0.9) continue;
+        flowAt(motion, x + 0.5, y + 0.5, at);
         // what has left the frame cannot be found in it
         if (x + at[0]! < 1 || y + at[1]! < 1 || x + at[0]! > width - 1 || y + at[1]! > height - 1) continue;
         all++;
-        if (featureMiss(next.features, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, anchor.frame.features, i) < FOUND) found++;
+        const miss = featureMiss(next.features, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, frame.features, i);
+        if (miss < FOUND) found++;
+        score += HALF_SCORE / (HALF_SCORE + miss);
       }
     }
-    return all === 0 ? 0 : found / all;
+    return all === 0 ? { found: 0, score: 0 } : { found: found / all, score: score / all };
   }
 
   /** How the subject's two explanations, by the last step and by the anchor, fit the next frame. */
@@ -272,6 +341,8 @@ export class MatteCarrier {
 }
 
 const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
+
+const areaOf = (alpha: Plane): number => alpha.data.reduce((sum, value) => sum + value, 0);
 
 /** `mask` (1 or 0) grown by two cells to all sides. */
 function widened(mask: Uint8Array, width: number, height: number): Uint8Array {

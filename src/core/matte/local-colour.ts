@@ -20,7 +20,7 @@ const MIXED_PX = 2;
 const NEAR_PX = 12;
 /** Colours a side, the pixels each side's are learnt from, and the rounds of fitting them. */
 const COLOURS = 3;
-const SAMPLES = 260;
+const SAMPLES = 140;
 const ROUNDS = 2;
 
 /**
