@@ -1,12 +1,9 @@
 import { mkdir, readFile, rm, writeFile, rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { MatteCarrier } from '../core/matte/carry';
-import { refineCoverage } from '../core/matte/refine-coverage';
-import type { Plane } from '../core/image/plane';
 import { StrokeCutter } from '../core/matte/cut';
-import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
-import { AnalysisFrames } from '../server/analysis-frames';
+import { bytesOf, coverageOf } from '../core/matte/resize-matte';
+import { carryFrames } from '../server/carry-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
 import { greyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
@@ -74,51 +71,50 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     throw new UsageError(
       `${values.matte} is ${matte.width}×${matte.height}, the video ${probed.width}×${probed.height}; they must be the same size`,
     );
-  const size = analysisSize(probed.width, probed.height);
   const folder = fromCaller(values.out);
   const partial = `${folder}.part`;
   await rm(partial, { recursive: true, force: true });
   await mkdir(partial, { recursive: true });
-  const frames = new AnalysisFrames(video, probed, size.width, size.height);
-  const originals = new AnalysisFrames(video, probed, probed.width, probed.height);
-  const atFullSize = async (alpha: Plane, n: number): Promise<Uint8Array> => {
-    const coverage = { width: size.width, height: size.height, data: bytesOf(alpha) };
-    return size.width === probed.width ? coverage.data : refineCoverage(coverage, await originals.frame(n)).data;
-  };
   const confidence = new Map<number, number>([[frame, 1]]);
+  const alpha = coverageOf(matte, matte.width, matte.height);
+  const stop = new AbortController();
+  const run = async (end: number): Promise<void> => {
+    if (end === frame) return;
+    const direction = Math.sign(end - frame);
+    // numbered in the order they come; backwards they get their own numbers afterwards
+    const pictures = await numberedPictures(direction > 0 ? partial : join(partial, 'back'));
+    const writer = greyWriter(pictures, probed.width, probed.height, direction > 0 ? frame + 1 : 0);
+    for await (const carried of carryFrames({ path: video, probe: probed, alpha, from: frame, to: end }, stop.signal)) {
+      confidence.set(carried.frame, carried.confidence);
+      await writer.write(carried.coverage);
+      process.stderr.write(`\r${confidence.size - 1} of ${to - from}`);
+    }
+    await writer.close();
+    if (direction > 0) return;
+    for (let n = frame - 1; n >= end; n--) await rename(join(partial, 'back', pictureName(frame - 1 - n)), join(partial, pictureName(n)));
+    await rm(join(partial, 'back'), { recursive: true });
+  };
   try {
-    const start = coverageOf(matte, size.width, size.height);
-    const first = await frames.frame(frame);
-    const pattern = await numberedPictures(partial);
-    await writeGrey(join(partial, `${String(frame).padStart(5, '0')}.png`), redOf(matte), matte.width, matte.height);
-    // forwards straight into numbered files; backwards each picture has its own number
-    const forwards = to > frame ? greyWriter(pattern, probed.width, probed.height, frame + 1) : null;
-    const ahead = new MatteCarrier(first, start);
-    for (let n = frame + 1; n <= to; n++) {
-      const carried = ahead.step(await frames.frame(n));
-      confidence.set(n, carried.confidence);
-      await forwards!.write(await atFullSize(carried.alpha, n));
-      process.stderr.write(`\r${n - frame} of ${to - from}`);
-    }
-    await forwards?.close();
-    const back = new MatteCarrier(first, start);
-    for (let n = frame - 1; n >= from; n--) {
-      const carried = back.step(await frames.frame(n));
-      confidence.set(n, carried.confidence);
-      await writeGrey(join(partial, `${String(n).padStart(5, '0')}.png`), await atFullSize(carried.alpha, n), probed.width, probed.height);
-      process.stderr.write(`\r${to - n} of ${to - from}`);
-    }
+    await writeGrey(join(partial, pictureName(frame)), redOf(matte), matte.width, matte.height);
+    const both = [to, from].map((end) =>
+      run(end).catch((error: unknown) => {
+        stop.abort(error);
+        throw error;
+      }),
+    );
+    await Promise.allSettled(both);
+    await Promise.all(both);
     process.stderr.write('\n');
     const list = [...confidence].sort(([a], [b]) => a - b).map(([n, c]) => ({ frame: n, confidence: Math.round(1000 * c) / 1000 }));
     await writeText(join(partial, 'carry.json'), `${JSON.stringify({ frames: list })}\n`);
     await rm(folder, { recursive: true, force: true });
     await rename(partial, folder);
   } finally {
-    frames.close();
-    originals.close();
     await rm(partial, { recursive: true, force: true });
   }
 }
+
+const pictureName = (n: number): string => `${String(n).padStart(5, '0')}.png`;
 
 export function frameNumber(text: string | undefined, name: string, most: number): number {
   const n = wholeNumber(text, name, 0);

@@ -1,5 +1,3 @@
-import { join } from 'node:path';
-import { Worker } from 'node:worker_threads';
 import type { Knex } from 'knex';
 import { setOutline } from '../core/film/edits';
 import type { Film } from '../core/film/film';
@@ -14,10 +12,11 @@ import type { StoredCoverage } from '../core/matte/stored-coverage';
 import type { Plane } from '../core/image/plane';
 import type { Corner } from '../core/track/plane-template';
 import type { TrackFrame } from '../core/track/track';
-import type { AnalysisReply, AnalysisRequest } from '../workers/analysis';
 import { AnalysisFrames } from './analysis-frames';
+import { AnalysisWorker } from './analysis-worker';
+import { carryFrames, type CarriedFrame } from './carry-frames';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
-import { mediumFile, rootFolder } from './data-folder';
+import { mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { tellFilm } from './events';
 import { loadFilm, storeEdit } from './films';
@@ -26,39 +25,13 @@ import { listMedia, probeOf } from './media';
 
 type Progress = (fraction: number) => void;
 
-/** The worker thread of one job and the frames it looks at. One request at a time. */
-class Analysis {
+/** The worker thread of one job and the frames it looks at. */
+class Analysis extends AnalysisWorker {
   readonly frames: AnalysisFrames;
-  private readonly worker: Worker;
-  private readonly signal: AbortSignal;
-  private waiting: { readonly resolve: (reply: AnalysisReply) => void; readonly reject: (error: Error) => void } | null = null;
 
   constructor(frames: AnalysisFrames, signal: AbortSignal) {
+    super(signal);
     this.frames = frames;
-    this.signal = signal;
-    // built beside the pages; written plainly, the bundler would look for it among its own modules
-    const thread: Worker = Reflect.construct(Worker, [join(rootFolder(), 'dist/analysis.mjs')]);
-    this.worker = thread;
-    this.worker.on('message', (reply: AnalysisReply) => this.waiting?.resolve(reply));
-    this.worker.on('error', (error: Error) => this.waiting?.reject(error));
-    this.worker.on('exit', () => this.waiting?.reject(new Error('the analysis stopped by itself')));
-  }
-
-  /** @throws AppError with what the worker says is wrong, or the abort's reason. */
-  async ask(request: AnalysisRequest): Promise<AnalysisReply> {
-    this.signal.throwIfAborted();
-    const reply = await new Promise<AnalysisReply>((resolve, reject) => {
-      this.waiting = { resolve, reject };
-      const pictures = request.kind === 'crossing' ? request.pictures : [request.picture];
-      this.worker.postMessage(
-        request,
-        pictures.map((p) => p.data.buffer as ArrayBuffer),
-      );
-    });
-    this.waiting = null;
-    this.signal.throwIfAborted();
-    if (reply.kind === 'failed') throw new AppError('bad-request', reply.reason);
-    return reply;
   }
 
   /** A copy, since what goes to the worker is lost here. */
@@ -67,10 +40,16 @@ class Analysis {
     return { width, height, data: data.slice() };
   }
 
-  async close(): Promise<void> {
+  override async close(): Promise<void> {
     this.frames.close();
-    await this.worker.terminate();
+    await super.close();
   }
+}
+
+function readyMedium(all: Parameters<typeof readyMedia>[0], mediumId: string): MediumFacts {
+  const medium = readyMedia(all).get(mediumId);
+  if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
+  return medium;
 }
 
 async function openAnalysis(
@@ -80,8 +59,7 @@ async function openAnalysis(
   signal: AbortSignal,
   mostWidth = Infinity,
 ): Promise<{ analysis: Analysis; medium: MediumFacts }> {
-  const medium = readyMedia(await listMedia(db, filmId)).get(mediumId);
-  if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
+  const medium = readyMedium(await listMedia(db, filmId), mediumId);
   const full = analysisSize(medium.width, medium.height);
   const share = Math.min(1, mostWidth / full.width);
   const size = { width: Math.round(full.width * share), height: Math.round(full.height * share) };
@@ -99,65 +77,49 @@ export async function runCarry(db: Knex, filmId: string, order: CarryOrder, sign
   const { film } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
   if (matte === undefined) throw new AppError('not-found', 'The matte is gone.');
-  const { analysis, medium } = await openAnalysis(db, filmId, matte.mediumId, signal);
-  try {
-    const known = new Map((await listMatteFrames(db, filmId, matte.id)).map((f) => [f.frame, f]));
-    const to = Math.max(0, Math.min(medium.frames - 1, order.to));
-    const meets = known.get(to)?.origin === 'hand';
-    const steps = Math.abs(to - order.from);
-    const { width, height } = analysis.frames;
-    const carry = async (
-      from: number,
-      end: number,
-      keep: (frame: number, alpha: Plane, confidence: number, doubt: TrackDoubt) => Promise<void>,
-    ): Promise<void> => {
-      const start = await loadCoverage(db, filmId, matte.id, from);
-      if (start === null) throw new AppError('bad-request', `Frame ${from} of ${matte.name} has no matte to carry on from.`);
-      const alpha = resized(planeOf(start), width, height);
-      await analysis.ask({ kind: 'carry', picture: await analysis.picture(from), alpha });
-      const direction = Math.sign(end - from);
-      for (let frame = from + direction; frame !== end + direction; frame += direction) {
-        const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });
-        if (reply.kind !== 'carried') throw new Error('the analysis answered something else');
-        const scale = medium.width / width;
-        const doubt = reply.doubt === null ? null : { x: (reply.doubt.x - width / 2) * scale, y: (reply.doubt.y - height / 2) * scale };
-        await keep(frame, planeOf({ width, height, data: reply.coverage }), reply.confidence, doubt);
-      }
-    };
-    const store = (frame: number, alpha: Plane, confidence: number, doubt: TrackDoubt): Promise<void> =>
-      storeMatteFrame(db, filmId, matte.id, {
-        frame,
-        origin: 'carried',
-        confidence,
-        doubt,
-        madeFrom: '',
-        coverage: { width, height, data: bytesOf(alpha) },
-      });
-    const direction = Math.sign(to - order.from);
-    const end = meets ? to - direction : to;
-    let done = 0;
-    const all = meets ? 2 * (steps - 1) : steps;
-    const tell = (): void => onProgress(++done / Math.max(1, all));
-    if (direction !== 0 && end !== order.from)
-      await carry(order.from, end, async (frame, alpha, confidence, doubt) => {
-        // frames painted on the way keep what the hand has said
-        if (known.get(frame)?.origin !== 'hand') await store(frame, alpha, confidence, doubt);
-        tell();
-      });
-    if (meets && steps > 1)
-      await carry(to, order.from + direction, async (frame, alpha, confidence, doubt) => {
-        const first = await loadCoverage(db, filmId, matte.id, frame);
-        const share = Math.abs(frame - order.from) / steps;
-        const blended = first === null ? alpha : blendMattes(planeOf(first), alpha, share);
-        await store(frame, blended, confidence, doubt);
-        tell();
-      });
-  } finally {
-    await analysis.close();
-  }
+  const medium = readyMedium(await listMedia(db, filmId), matte.mediumId);
+  const path = mediumFile(matte.mediumId, 'original');
+  const probe = await probeOf(db, matte.mediumId);
+  const { width, height } = analysisSize(medium.width, medium.height);
+  const known = new Map((await listMatteFrames(db, filmId, matte.id)).map((f) => [f.frame, f]));
+  const to = Math.max(0, Math.min(medium.frames - 1, order.to));
+  const meets = known.get(to)?.origin === 'hand';
+  const steps = Math.abs(to - order.from);
+  const carry = async function* (from: number, end: number): AsyncGenerator<CarriedFrame> {
+    const start = await loadCoverage(db, filmId, matte.id, from);
+    if (start === null) throw new AppError('bad-request', `Frame ${from} of ${matte.name} has no matte to carry on from.`);
+    yield* carryFrames({ path, probe, alpha: resized(planeOf(start), width, height), from, to: end }, signal);
+  };
+  const store = ({ frame, confidence, doubt }: CarriedFrame, data: Uint8Array): Promise<void> =>
+    storeMatteFrame(db, filmId, matte.id, {
+      frame,
+      origin: 'carried',
+      confidence,
+      doubt:
+        doubt === null ? null : { x: ((doubt.x - width / 2) * medium.width) / width, y: ((doubt.y - height / 2) * medium.width) / width },
+      madeFrom: '',
+      coverage: { width, height, data },
+    });
+  const direction = Math.sign(to - order.from);
+  const end = meets ? to - direction : to;
+  let done = 0;
+  const all = meets ? 2 * (steps - 1) : steps;
+  const tell = (): void => onProgress(++done / Math.max(1, all));
+  if (direction !== 0 && end !== order.from)
+    for await (const carried of carry(order.from, end)) {
+      // frames painted on the way keep what the hand has said
+      if (known.get(carried.frame)?.origin !== 'hand') await store(carried, carried.coverage);
+      tell();
+    }
+  if (meets && steps > 1)
+    for await (const carried of carry(to, order.from + direction)) {
+      const first = await loadCoverage(db, filmId, matte.id, carried.frame);
+      const share = Math.abs(carried.frame - order.from) / steps;
+      const own = { width, height, data: carried.coverage };
+      await store(carried, first === null ? own.data : bytesOf(blendMattes(planeOf(first), planeOf(own), share)));
+      tell();
+    }
 }
-
-type TrackDoubt = { readonly x: number; readonly y: number } | null;
 
 /** Follows a track from each of its keys to the next, and from the outer ones to the ends; stores it as an edit. */
 export async function runFollow(db: Knex, filmId: string, order: FollowOrder, signal: AbortSignal, onProgress: Progress): Promise<void> {

@@ -3,6 +3,7 @@ import { parentPort } from 'node:worker_threads';
 import type { Image } from '../core/image/image';
 import type { Plane } from '../core/image/plane';
 import { MatteCarrier, type CarriedMatte } from '../core/matte/carry';
+import { refineCoverage } from '../core/matte/refine-coverage';
 import { bytesOf } from '../core/matte/resize-matte';
 import { findCrossing, type Crossing } from '../core/track/crossing';
 import type { MotionModel } from '../core/track/homography';
@@ -12,7 +13,8 @@ import type { Corner } from '../core/track/plane-template';
 export type AnalysisRequest =
   | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: MotionModel }
-  | { readonly kind: 'step'; readonly picture: Image }
+  /** With `detail`, the same frame at a larger size, carried coverage comes at that size. */
+  | { readonly kind: 'step'; readonly picture: Image; readonly detail?: Image }
   | { readonly kind: 'crossing'; readonly pictures: readonly Image[] };
 
 /** Every request ends in exactly one reply, in order. */
@@ -38,8 +40,11 @@ function answer(request: AnalysisRequest): AnalysisReply {
   if (request.kind === 'crossing') return { kind: 'crossed', crossing: findCrossing(request.pictures) };
   if (follower !== null) return { kind: 'followed', region: follower.step(request.picture) };
   if (carrier === null) return { kind: 'failed', reason: 'nothing was begun' };
-  const { alpha, confidence, doubt } = carrier.step(request.picture);
-  return { kind: 'carried', coverage: bytesOf(alpha), confidence, doubt };
+  const { picture, detail } = request;
+  const { alpha, confidence, doubt } = carrier.step(picture);
+  const carried = { width: alpha.width, height: alpha.height, data: bytesOf(alpha) };
+  const { data: coverage } = detail === undefined ? carried : refineCoverage(carried, detail, picture);
+  return { kind: 'carried', coverage, confidence, doubt };
 }
 
 parentPort?.on('message', (request: AnalysisRequest) => {

@@ -13,11 +13,9 @@ const NOISE = 40;
  * windows (He et al. 2013) and applied to what the full picture holds beyond its smaller copy, so that nothing changes
  * where the picture has no detail to give. A picture of the same size or smaller leaves the coverage as it is.
  */
-export function refineCoverage(stored: StoredCoverage, picture: Image): StoredCoverage {
+export function refineCoverage(stored: StoredCoverage, picture: Image, small: Image = shrunkTo(stored, picture)): StoredCoverage {
   const { width, height } = picture;
   if (width <= stored.width || height <= stored.height) return stored;
-  const small = createImage(stored.width, stored.height);
-  shrinkImage(picture, small);
   const { slope, known } = slopesAlongEdge(stored, small);
   const out = new Uint8Array(width * height);
   const { data } = stored;
@@ -65,6 +63,13 @@ function ladder(to: number, from: number): { readonly at: Int32Array; readonly s
     share[k] = place - at[k]!;
   }
   return { at, share };
+}
+
+function shrunkTo({ width, height }: StoredCoverage, picture: Image): Image {
+  if (width > picture.width || height > picture.height) return picture;
+  const small = createImage(width, height);
+  shrinkImage(picture, small);
+  return small;
 }
 
 /** How coverage (0..255) rises with red, green and blue (four a pixel), around every pixel whose window holds an edge. */

@@ -5,9 +5,22 @@ import { createPlane, resizePlane, type Plane } from '../image/plane';
 /** Longest side of the pictures that mattes are made on. */
 export const ANALYSIS_WIDTH = 720;
 
+/** Longest side of the pictures on which mattes are carried; the detail of their edge comes from a larger one afterwards. */
+const CARRY_SIDE = 480;
+
 /** The size at which a picture of `width` × `height` is analysed. */
-export function analysisSize(width: number, height: number): { readonly width: number; readonly height: number } {
-  const scale = Math.min(1, ANALYSIS_WIDTH / Math.max(width, height));
+export const analysisSize = (width: number, height: number): Size => sizeWithin(ANALYSIS_WIDTH, width, height);
+
+/** The size at which a matte of `width` × `height` is carried. */
+export const carrySize = (width: number, height: number): Size => sizeWithin(CARRY_SIDE, width, height);
+
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+function sizeWithin(longest: number, width: number, height: number): Size {
+  const scale = Math.min(1, longest / Math.max(width, height));
   return { width: Math.max(16, Math.round(width * scale)), height: Math.max(16, Math.round(height * scale)) };
 }
 

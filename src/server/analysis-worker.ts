@@ -1,0 +1,44 @@
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { AnalysisReply, AnalysisRequest } from '../workers/analysis';
+import { rootFolder } from './data-folder';
+import { AppError } from './errors';
+
+/** A worker thread that analyses pictures for one job. One request at a time. */
+export class AnalysisWorker {
+  private readonly worker: Worker;
+  private readonly signal: AbortSignal;
+  private waiting: { readonly resolve: (reply: AnalysisReply) => void; readonly reject: (error: Error) => void } | null = null;
+
+  constructor(signal: AbortSignal) {
+    this.signal = signal;
+    // built beside the pages; written plainly, the bundler would look for it among its own modules
+    const thread: Worker = Reflect.construct(Worker, [join(rootFolder(), 'dist/analysis.mjs')]);
+    this.worker = thread;
+    this.worker.on('message', (reply: AnalysisReply) => this.waiting?.resolve(reply));
+    this.worker.on('error', (error: Error) => this.waiting?.reject(error));
+    this.worker.on('exit', () => this.waiting?.reject(new Error('the analysis stopped by itself')));
+  }
+
+  /** The pictures of `request` go over to the worker and are lost here. @throws AppError with what the worker says is wrong, or the abort's reason. */
+  async ask(request: AnalysisRequest): Promise<AnalysisReply> {
+    this.signal.throwIfAborted();
+    const reply = await new Promise<AnalysisReply>((resolve, reject) => {
+      this.waiting = { resolve, reject };
+      const pictures = request.kind === 'crossing' ? request.pictures : [request.picture];
+      const detail = request.kind === 'step' && request.detail !== undefined ? [request.detail] : [];
+      this.worker.postMessage(
+        request,
+        [...pictures, ...detail].map((p) => p.data.buffer as ArrayBuffer),
+      );
+    });
+    this.waiting = null;
+    this.signal.throwIfAborted();
+    if (reply.kind === 'failed') throw new AppError('bad-request', reply.reason);
+    return reply;
+  }
+
+  async close(): Promise<void> {
+    await this.worker.terminate();
+  }
+}

@@ -1,0 +1,74 @@
+import { createImage, type Image } from '../core/image/image';
+import type { Plane } from '../core/image/plane';
+import { carrySize, resized } from '../core/matte/resize-matte';
+import { AnalysisFrames } from './analysis-frames';
+import { AnalysisWorker } from './analysis-worker';
+import type { Probe } from './ffmpeg';
+
+export interface CarryRun {
+  readonly path: string;
+  readonly probe: Probe;
+  /** The matte on frame `from`; the carried ones get its size. */
+  readonly alpha: Plane;
+  readonly from: number;
+  /** Last frame to carry to; before `from` to carry backwards. */
+  readonly to: number;
+}
+
+export interface CarriedFrame {
+  readonly frame: number;
+  readonly coverage: Uint8Array;
+  readonly confidence: number;
+  /** In pixels of the coverage. */
+  readonly doubt: { readonly x: number; readonly y: number } | null;
+}
+
+/**
+ * Carries a matte through a video in a worker thread, frame by frame from the one after `from` to `to`. It is carried on a
+ * small picture and gets its edge's detail from one of the size asked for; the next frame is decoded meanwhile.
+ * @throws AppError when the video ends too early, or the abort's reason
+ */
+export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, signal: AbortSignal): AsyncGenerator<CarriedFrame> {
+  const size = carrySize(alpha.width, alpha.height);
+  const frames = new AnalysisFrames(path, probe, size.width, size.height);
+  const details = size.width === alpha.width ? null : new AnalysisFrames(path, probe, alpha.width, alpha.height);
+  const worker = new AnalysisWorker(signal);
+  const direction = Math.sign(to - from);
+  const read = async (n: number): Promise<{ picture: Image; detail?: Image }> => {
+    const [picture, detail] = await Promise.all([frames.frame(n), details?.frame(n)]);
+    return detail === undefined ? { picture: copied(picture) } : { picture: copied(picture), detail: copied(detail) };
+  };
+  const readAhead = (n: number): ReturnType<typeof read> | null => {
+    if (n === to + direction) return null;
+    const reading = read(n);
+    reading.catch(() => null); // told when it is awaited
+    return reading;
+  };
+  try {
+    await worker.ask({ kind: 'carry', picture: copied(await frames.frame(from)), alpha: resized(alpha, size.width, size.height) });
+    for (let frame = from + direction, coming = readAhead(frame); coming !== null; frame += direction) {
+      const pictures = await coming;
+      coming = readAhead(frame + direction);
+      const reply = await worker.ask({ kind: 'step', ...pictures });
+      if (reply.kind !== 'carried') throw new Error('the analysis answered something else');
+      const scale = alpha.width / size.width;
+      yield {
+        frame,
+        coverage: reply.coverage,
+        confidence: reply.confidence,
+        doubt: reply.doubt === null ? null : { x: reply.doubt.x * scale, y: reply.doubt.y * scale },
+      };
+    }
+  } finally {
+    frames.close();
+    details?.close();
+    await worker.close();
+  }
+}
+
+/** A picture of its own, since what goes to a worker is lost here. */
+function copied({ width, height, data }: Image): Image {
+  const out = createImage(width, height);
+  out.data.set(data);
+  return out;
+}
