@@ -118,11 +118,27 @@ function halveSums(from: Sums): Sums {
 /** Motions further than this from the common one, in pixels, count half in the next round. */
 const COMMON_SCALE = 2.5;
 
+/** u = a·x + b·y + c and v = d·x + e·y + f at full-size position (x, y), in the order a, b, c, d, e, f. */
+export type AffineMotion = Float64Array;
+
 /**
- * The affine motion most of the trusted cells share, by iteratively reweighted least squares: u = a·x + b·y + c and
- * v = d·x + e·y + f with x, y in cells from the field's centre. Without enough trust the terms that cannot be told stay 0.
+ * The affine motion most of the trusted cells share, by iteratively reweighted least squares. Without enough trust the
+ * terms that cannot be told stay 0.
  */
-export function commonMotion(field: FlowField): Float64Array {
+export function sharedMotion(field: FlowField): AffineMotion {
+  const motion = sharedInCells(field);
+  // from cells counted from the field's centre to full-size pixels
+  for (const o of [0, 3]) {
+    motion[o]! /= field.step;
+    motion[o + 1]! /= field.step;
+    motion[o + 2]! -=
+      motion[o]! * (field.left + field.width / 2) * field.step + motion[o + 1]! * (field.top + field.height / 2) * field.step;
+  }
+  return motion;
+}
+
+/** The same with x and y in cells from the field's centre. */
+function sharedInCells(field: FlowField): Float64Array {
   const { width, height, u, v, trust } = field;
   const out = new Float64Array(6);
   const stride = Math.max(1, Math.floor(Math.sqrt((width * height) / 4000)));
@@ -176,54 +192,61 @@ export function commonMotion(field: FlowField): Float64Array {
   return out;
 }
 
-/** A field of the same cells that holds only the affine motion most of `field` shares. */
-export function affinePart(field: FlowField): FlowField {
-  const { width, height } = field;
-  const motion = commonMotion(field);
-  const u = new Float32Array(field.u.length);
-  const v = new Float32Array(field.u.length);
+/** Adds a motion, or takes it away with `sign` -1, in every cell. */
+function addMotion({ left, top, width, height, step, u, v }: FlowField, [a, b, c, d, e, f]: AffineMotion, sign: number): void {
   for (let row = 0, i = 0; row < height; row++) {
-    const y = row + 0.5 - height / 2;
+    const y = (top + row + 0.5) * step;
+    const startU = sign * (b! * y + c!);
+    const startV = sign * (e! * y + f!);
     for (let column = 0; column < width; column++, i++) {
-      const x = column + 0.5 - width / 2;
-      u[i] = motion[0]! * x + motion[1]! * y + motion[2]!;
-      v[i] = motion[3]! * x + motion[4]! * y + motion[5]!;
+      const x = sign * (left + column + 0.5) * step;
+      u[i]! += startU + a! * x;
+      v[i]! += startV + d! * x;
     }
   }
-  return { ...field, u, v };
+}
+
+/** A field of the same cells as `like` that moves by `motion` everywhere. */
+export function fieldOf(motion: AffineMotion, like: FlowField): FlowField {
+  const n = like.u.length;
+  const out = { ...like, u: new Float32Array(n), v: new Float32Array(n), trust: new Float32Array(n) };
+  addMotion(out, motion, 1);
+  return out;
+}
+
+/** Lowers the trust of cells that move otherwise than by `expected`; half of it stays at a difference of `half` pixels. */
+export function doubtUnexpected(field: FlowField, [a, b, c, d, e, f]: AffineMotion, half: number): void {
+  const { left, top, width, height, step, u, v, trust } = field;
+  for (let row = 0, i = 0; row < height; row++) {
+    const y = (top + row + 0.5) * step;
+    for (let column = 0; column < width; column++, i++) {
+      const x = (left + column + 0.5) * step;
+      const du = u[i]! - (a! * x + b! * y + c!);
+      const dv = v[i]! - (d! * x + e! * y + f!);
+      const off = (du * du + dv * dv) / (half * half);
+      trust[i]! /= 1 + off * off;
+    }
+  }
 }
 
 /**
  * Fills cells without trust from those around and smooths the rest a little, by a pull–push pyramid (Gortler et al.
- * 1996). That is done to what differs from `base`, which so goes on where nothing is known: the affine motion most cells
- * share, another field's motion, or standing still (null).
+ * 1996). That is done to what differs from `base`, which so goes on where nothing is known; null is standing still.
  */
-export function fillField(field: FlowField, base: 'shared' | FlowField | null): void {
-  if (base === null) {
-    pullPush(field);
-    return;
-  }
-  const motion = base === 'shared' ? affinePart(field) : base;
-  addField(field, motion, -1);
+export function fillField(field: FlowField, base: AffineMotion | null): void {
+  if (base !== null) addMotion(field, base, -1);
   pullPush(field);
-  addField(field, motion, 1);
-}
-
-function addField(field: FlowField, other: FlowField, sign: number): void {
-  const at = new Float64Array(2);
-  for (let row = 0, i = 0; row < field.height; row++) {
-    for (let column = 0; column < field.width; column++, i++) {
-      flowAt(other, (field.left + column + 0.5) * field.step, (field.top + row + 0.5) * field.step, at);
-      field.u[i]! += sign * at[0]!;
-      field.v[i]! += sign * at[1]!;
-    }
-  }
+  if (base !== null) addMotion(field, base, 1);
 }
 
 function pullPush(field: FlowField): void {
   const { width, height, u, v, trust } = field;
-  const weighted = (from: Float32Array): Float32Array => from.map((value, i) => value * trust[i]!);
-  const levels: Sums[] = [{ width, height, u: weighted(u), v: weighted(v), w: trust }];
+  const [su, sv] = [new Float32Array(u.length), new Float32Array(u.length)];
+  for (let i = 0; i < trust.length; i++) {
+    su[i] = u[i]! * trust[i]!;
+    sv[i] = v[i]! * trust[i]!;
+  }
+  const levels: Sums[] = [{ width, height, u: su, v: sv, w: trust }];
   while (levels.at(-1)!.width > 1 || levels.at(-1)!.height > 1) levels.push(halveSums(levels.at(-1)!));
   const top = levels.at(-1)!;
   const base = Math.max(1e-9, top.w[0]!);

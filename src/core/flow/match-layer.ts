@@ -1,5 +1,5 @@
 import { createPlane, gradients, pyramidOf, type Plane } from '../image/plane';
-import { emptyField, fillField, flowAt, type FlowField, type Region } from './flow-field';
+import { doubtUnexpected, emptyField, fillField, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from './flow-field';
 
 interface MatchLevel {
   readonly luma: Plane;
@@ -53,7 +53,7 @@ export interface MatchOptions {
   /** Where to start, and one more motion to try at every level. */
   readonly start?: FlowField | null;
   /** How the layer as a whole is expected to move, where too little of it can be seen to tell; without it that is found. */
-  readonly expected?: FlowField | null;
+  readonly expected?: AffineMotion | null;
   /** The pictures are nearly in place: what cannot be matched stays where it is. */
   readonly nearlyInPlace?: boolean;
   /** How much the light may change, in 8-bit steps; where brightness differs more, something else is in front. No limit without it. */
@@ -102,25 +102,11 @@ export function matchLayer(template: MatchPicture, weights: Plane, target: Match
       (nearlyInPlace ? IN_PLACE : Infinity) / next.step,
       next,
     );
-    if (expected !== null) doubtUnexpected(next, expected);
-    fillField(next, nearlyInPlace ? null : (expected ?? 'shared'));
+    if (expected !== null) doubtUnexpected(next, expected, UNEXPECTED_PX);
+    fillField(next, nearlyInPlace ? null : (expected ?? sharedMotion(next)));
     field = next;
   }
   return field!;
-}
-
-/** Lowers the trust of cells that move otherwise than expected: next to what covers a layer its pixels are easily lost to it. */
-function doubtUnexpected(field: FlowField, expected: FlowField): void {
-  const at = new Float64Array(2);
-  for (let row = 0, i = 0; row < field.height; row++) {
-    for (let column = 0; column < field.width; column++, i++) {
-      if (field.trust[i] === 0) continue;
-      flowAt(expected, (field.left + column + 0.5) * field.step, (field.top + row + 0.5) * field.step, at);
-      const du = field.u[i]! - at[0]!;
-      const dv = field.v[i]! - at[1]!;
-      field.trust[i]! /= 1 + ((du * du + dv * dv) / (UNEXPECTED_PX * UNEXPECTED_PX)) ** 2;
-    }
-  }
 }
 
 /** Cells around a layer that get its motion too. */
@@ -221,7 +207,10 @@ class Patch {
   private xx = 0;
   private xy = 0;
   private yy = 0;
-  /** Difference in brightness at the displacement asked last. */
+  /** The displacement asked last, its error, and the difference in brightness there. */
+  private askedU = NaN;
+  private askedV = NaN;
+  private asked = 0;
   private shift = 0;
 
   constructor(from: MatchLevel, mask: Plane, target: Plane) {
@@ -243,6 +232,7 @@ class Patch {
     this.x = x;
     this.y = y;
     this.total = total;
+    this.askedU = NaN;
     const { gx, gy } = this.from;
     let mean = 0;
     let meanX = 0;
@@ -279,6 +269,9 @@ class Patch {
 
   /** Weighted mean of squared differences at displacement (u, v); leaves the differences, free of their mean, behind. */
   error(u: number, v: number): number {
+    if (u === this.askedU && v === this.askedV) return this.asked;
+    this.askedU = u;
+    this.askedV = v;
     const { width, height, data } = this.target;
     const { values, weights, differences } = this;
     const lastX = width - 1.001;
@@ -326,7 +319,7 @@ class Patch {
       squares += weights[o]! * e * e;
     }
     this.shift = mean - this.brightness;
-    return squares / this.total;
+    return (this.asked = squares / this.total);
   }
 
   /** Makes (u, v) the best start when it is better. */

@@ -1,4 +1,14 @@
-import { affinePart, chainFields, commonMotion, doubled, flowAt, invertField, type FlowField, type Region } from '../flow/flow-field';
+import {
+  chainFields,
+  doubled,
+  fieldOf,
+  flowAt,
+  invertField,
+  sharedMotion,
+  type AffineMotion,
+  type FlowField,
+  type Region,
+} from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
 import { signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
@@ -69,7 +79,7 @@ export class MatteCarrier {
   private usualStep = 0;
   private subjectFlow: FlowField | null = null;
   /** The subject's common motion in the last step that was sure. */
-  private steady: FlowField | null = null;
+  private steady: AffineMotion | null = null;
   private backgroundFlow: FlowField | null = null;
 
   /** `alpha` is the coverage on `picture`, 0..1. @throws RangeError when the sizes differ. */
@@ -134,11 +144,11 @@ export class MatteCarrier {
     if (steady !== null && (isPartlySeen || isWorse)) {
       flow = matchLayer(this.frame.match, weight, next.match, { ...options, expected: steady });
       fit = this.fitOf(this.frame, this.visible, flow, next);
-      if (fit.found < LOST) return { flow: steady, isSure: false };
+      if (fit.found < LOST) return { flow: fieldOf(steady, flow), isSure: false };
     }
     // what stays worse becomes the usual: the light has changed, or the subject is blurred from now on
     this.usualStep += (this.usualStep === 0 ? 1 : isWorse ? 0.1 : 0.2) * (fit.score - this.usualStep);
-    if (!isPartlySeen) this.steady = affinePart(flow);
+    if (!isPartlySeen) this.steady = sharedMotion(flow);
     return { flow, isSure: true };
   }
 
@@ -202,8 +212,12 @@ export class MatteCarrier {
   /** The same where the anchor, as `pose` has it, may have gone anywhere: as a whole first, then in detail. */
   private seekAnchor(pose: FlowField, next: Frame): FlowField {
     const { rest } = this.matchWarped(pose, next, whole(this), { finest: 0, lightChange: 28 });
-    const [, , dx, , , dy] = commonMotion(rest);
-    const moved = { ...pose, u: pose.u.map((u) => u + 2 * dx!), v: pose.v.map((v) => v + 2 * dy!) };
+    const [a, b, c, d, e, f] = sharedMotion(rest);
+    const x = rest.left + rest.width / 2;
+    const y = rest.top + rest.height / 2;
+    const dx = 2 * (a! * x + b! * y + c!);
+    const dy = 2 * (d! * x + e! * y + f!);
+    const moved = { ...pose, u: pose.u.map((u) => u + dx), v: pose.v.map((v) => v + dy) };
     return this.matchAnchor(moved, next, reachOf(this.anchor.alpha, moved));
   }
 
@@ -342,7 +356,12 @@ export class MatteCarrier {
 
 const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
 
-const areaOf = (alpha: Plane): number => alpha.data.reduce((sum, value) => sum + value, 0);
+/** Pixels covered. */
+function areaOf({ data }: Plane): number {
+  let sum = 0;
+  for (let i = 0; i < data.length; i++) sum += data[i]!;
+  return sum;
+}
 
 /** `mask` (1 or 0) grown by two cells to all sides. */
 function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
