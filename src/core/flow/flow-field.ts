@@ -52,7 +52,7 @@ export function flowAt(field: FlowField, x: number, y: number, out: Float64Array
 
 /** Flow at the centres of the pixels from (left, row) on, as many as `u` and `v` hold, which it is written to. */
 export function flowAlongRow(field: FlowField, left: number, row: number, u: Float32Array, v: Float32Array): void {
-  const { width, height, step } = field;
+  const { width, height, step, u: fromU, v: fromV } = field;
   const inverse = 1 / step;
   const py = clamp((row + 0.5) * inverse - 0.5 - field.top, height - 1);
   const upper = (py | 0) * width;
@@ -64,10 +64,10 @@ export function flowAlongRow(field: FlowField, left: number, row: number, u: Flo
     const column = px | 0;
     const next = column + 1 < width ? column + 1 : column;
     const fx = px - column;
-    const a = field.u[upper + column]! + fx * (field.u[upper + next]! - field.u[upper + column]!);
-    const b = field.u[lower + column]! + fx * (field.u[lower + next]! - field.u[lower + column]!);
-    const c = field.v[upper + column]! + fx * (field.v[upper + next]! - field.v[upper + column]!);
-    const d = field.v[lower + column]! + fx * (field.v[lower + next]! - field.v[lower + column]!);
+    const a = fromU[upper + column]! + fx * (fromU[upper + next]! - fromU[upper + column]!);
+    const b = fromU[lower + column]! + fx * (fromU[lower + next]! - fromU[lower + column]!);
+    const c = fromV[upper + column]! + fx * (fromV[upper + next]! - fromV[upper + column]!);
+    const d = fromV[lower + column]! + fx * (fromV[lower + next]! - fromV[lower + column]!);
     u[k] = a + fy * (b - a);
     v[k] = c + fy * (d - c);
   }
