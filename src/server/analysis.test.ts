@@ -3,14 +3,14 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { photoLike } from '../../bench/known-pictures';
 import { renderShot, type KnownShot } from '../../bench/synthetic-shots';
-import { makeEdit } from '../core/film/history';
+import { makeEdit, redoEdit, undoEdit, undoStacks } from '../core/film/history';
 import { addMatte, addTrack } from '../core/film/matte-edits';
 import { createFilm } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
 import { regionAndContour } from '../core/matte/measures';
 import { runCarry, runFollow } from './analysis';
-import { addFilm, loadFilm, storeEdit } from './films';
+import { addFilm, loadFilm, openFilm, storeEdit } from './films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, restoreMatteFrame, settleMatte, storeMatteFrame } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia } from './media';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
@@ -143,8 +143,46 @@ describe('carrying', () => {
     expect(await loadCoverage(place.db, filmId, matteId, 2)).toBeNull();
   });
 
+  it('is taken back and brought back with everything it has overwritten', async () => {
+    await removeMatteFrames(place.db, filmId, matteId, 'carried');
+    await storeTruth(2);
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 4 }, open, nothing);
+    const first = await loadCoverage(place.db, filmId, matteId, 4);
+    await storeTruth(3);
+    await runCarry(place.db, filmId, { matteId, from: 3, to: 6 }, open, nothing);
+    const second = await loadCoverage(place.db, filmId, matteId, 4);
+    expect(second!.data).not.toEqual(first!.data);
+    const framesOf = async (): Promise<number[]> => (await listMatteFrames(place.db, filmId, matteId)).map((f) => f.frame);
+    const step = async (which: 'undo' | 'redo'): Promise<void> => {
+      const { edits, revision } = await openFilm(place.db, filmId);
+      const target = undoStacks(edits)[which].at(-1)!;
+      expect(target.name).toBe('Carried Blob');
+      await storeEdit(place.db, filmId, revision, which === 'undo' ? undoEdit(target) : redoEdit(target));
+    };
+    expect(await framesOf()).toEqual([2, 3, 4, 5, 6, 8]);
+    await step('undo');
+    expect(await framesOf()).toEqual([2, 3, 4, 8]);
+    expect((await loadCoverage(place.db, filmId, matteId, 4))!.data).toEqual(first!.data);
+    await step('undo');
+    expect(await framesOf()).toEqual([2, 3, 8]);
+    await step('redo');
+    await step('redo');
+    expect(await framesOf()).toEqual([2, 3, 4, 5, 6, 8]);
+    expect((await loadCoverage(place.db, filmId, matteId, 4))!.data).toEqual(second!.data);
+  });
+
+  it('leaves every painted frame on its way as it is, and meets it from both sides', async () => {
+    await storeTruth(2);
+    await storeTruth(5);
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 8 }, open, nothing);
+    const frames = await listMatteFrames(place.db, filmId, matteId);
+    expect(frames.filter((f) => f.origin === 'hand').map((f) => f.frame)).toEqual([2, 3, 5, 8]);
+    expect(await quality(5)).toBe(1);
+    for (const n of [4, 6, 7]) expect(await quality(n)).toBeGreaterThan(0.9);
+  });
+
   it('says what is wrong when there is nothing to carry from', async () => {
-    await expect(runCarry(place.db, filmId, { matteId, from: 5, to: 7 }, open, nothing)).rejects.toThrow('has no matte to carry on from');
+    await expect(runCarry(place.db, filmId, { matteId, from: 0, to: 1 }, open, nothing)).rejects.toThrow('has no matte to carry on from');
     await expect(runCarry(place.db, filmId, { matteId: 'gone', from: 5, to: 7 }, open, nothing)).rejects.toThrow('The matte is gone');
   });
 });

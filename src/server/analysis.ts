@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
 import { setOutline } from '../core/film/edits';
-import type { Film } from '../core/film/film';
 import type { CarryOrder, FindEdgeOrder, FollowOrder } from '../core/film/job';
 import { makeEdit } from '../core/film/history';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
@@ -18,9 +17,9 @@ import { carryFrames, type CarriedFrame } from './carry-frames';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
 import { mediumFile } from './data-folder';
 import { AppError } from './errors';
-import { tellFilm } from './events';
-import { loadFilm, storeEdit } from './films';
-import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
+import { loadFilm } from './films';
+import { listMatteFrames, loadCoverage, newFrameEdit, storeMatteFrame } from './matte-frames';
+import { editFilm, noteFrames } from './server-edits';
 import { listMedia, probeOf } from './media';
 
 type Progress = (fraction: number) => void;
@@ -70,10 +69,18 @@ async function openAnalysis(
 const planeOf = ({ width, height, data }: StoredCoverage): Plane => ({ width, height, data: Float32Array.from(data, (v) => v / 255) });
 
 /**
- * Carries a matte from a frame that has one, storing every frame as it comes. A painted frame at the other end is
- * carried back from as well, and both meet in a blend.
+ * Carries a matte from a frame that has one, storing every frame as it comes. Painted frames on the way and at the other
+ * end are carried back from as well, and both meet in a blend. With an `editId` the whole
+ * is an edit of the film, to be taken back or brought back.
  */
-export async function runCarry(db: Knex, filmId: string, order: CarryOrder, signal: AbortSignal, onProgress: Progress): Promise<void> {
+export async function runCarry(
+  db: Knex,
+  filmId: string,
+  order: CarryOrder,
+  signal: AbortSignal,
+  onProgress: Progress,
+  editId: string | null = newFrameEdit(),
+): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
   if (matte === undefined) throw new AppError('not-found', 'The matte is gone.');
@@ -81,44 +88,64 @@ export async function runCarry(db: Knex, filmId: string, order: CarryOrder, sign
   const path = mediumFile(matte.mediumId, 'original');
   const probe = await probeOf(db, matte.mediumId);
   const { width, height } = analysisSize(medium.width, medium.height);
-  const known = new Map((await listMatteFrames(db, filmId, matte.id)).map((f) => [f.frame, f]));
   const to = Math.max(0, Math.min(medium.frames - 1, order.to));
-  const meets = known.get(to)?.origin === 'hand';
-  const steps = Math.abs(to - order.from);
+  const known = await listMatteFrames(db, filmId, matte.id);
+  const spans = spansBetween(order.from, to, new Set(known.filter((f) => f.origin === 'hand').map((f) => f.frame)));
   const carry = async function* (from: number, end: number): AsyncGenerator<CarriedFrame> {
     const start = await loadCoverage(db, filmId, matte.id, from);
     if (start === null) throw new AppError('bad-request', `Frame ${from} of ${matte.name} has no matte to carry on from.`);
     yield* carryFrames({ path, probe, alpha: resized(planeOf(start), width, height), from, to: end }, signal);
   };
-  const store = ({ frame, confidence, doubt }: CarriedFrame, data: Uint8Array): Promise<void> =>
-    storeMatteFrame(db, filmId, matte.id, {
-      frame,
-      origin: 'carried',
-      confidence,
-      doubt:
-        doubt === null ? null : { x: ((doubt.x - width / 2) * medium.width) / width, y: ((doubt.y - height / 2) * medium.width) / width },
-      madeFrom: '',
-      coverage: { width, height, data },
-    });
-  const direction = Math.sign(to - order.from);
-  const end = meets ? to - direction : to;
+  const all = spans.reduce((sum, s) => sum + s.steps * (s.meets ? 2 : 1), 0);
   let done = 0;
-  const all = meets ? 2 * (steps - 1) : steps;
-  const tell = (): void => onProgress(++done / Math.max(1, all));
-  if (direction !== 0 && end !== order.from)
-    for await (const carried of carry(order.from, end)) {
-      // frames painted on the way keep what the hand has said
-      if (known.get(carried.frame)?.origin !== 'hand') await store(carried, carried.coverage);
-      tell();
+  const store = async ({ frame, confidence, doubt }: CarriedFrame, data: Uint8Array): Promise<void> => {
+    const scale = medium.width / width;
+    const place = doubt === null ? null : { x: (doubt.x - width / 2) * scale, y: (doubt.y - height / 2) * scale };
+    const coverage = { width, height, data };
+    await storeMatteFrame(db, filmId, matte.id, { frame, origin: 'carried', confidence, doubt: place, madeFrom: '', coverage }, editId);
+    onProgress(++done / all);
+  };
+  try {
+    for (const { from, end, steps, meets } of spans) {
+      const direction = Math.sign(end - from);
+      const last = meets ? end - direction : end;
+      for await (const carried of carry(from, last)) await store(carried, carried.coverage);
+      if (!meets) continue;
+      for await (const carried of carry(end, from + direction)) {
+        const first = (await loadCoverage(db, filmId, matte.id, carried.frame))!;
+        const share = Math.abs(carried.frame - from) / (steps + 1);
+        const blended = blendMattes(planeOf(first), planeOf({ width, height, data: carried.coverage }), share);
+        await store(carried, bytesOf(blended));
+      }
     }
-  if (meets && steps > 1)
-    for await (const carried of carry(to, order.from + direction)) {
-      const first = await loadCoverage(db, filmId, matte.id, carried.frame);
-      const share = Math.abs(carried.frame - order.from) / steps;
-      const own = { width, height, data: carried.coverage };
-      await store(carried, first === null ? own.data : bytesOf(blendMattes(planeOf(first), planeOf(own), share)));
-      tell();
-    }
+  } finally {
+    // what was carried before a stop can be taken back as well
+    if (editId !== null) await noteFrames(db, filmId, matte.id, editId, (name) => `Carried ${name}`);
+  }
+}
+
+interface CarrySpan {
+  readonly from: number;
+  /** Last frame to carry to or, where it `meets` a painted one, that frame. */
+  readonly end: number;
+  /** Frames to be carried. */
+  readonly steps: number;
+  readonly meets: boolean;
+}
+
+/** The way between two frames, parted at the painted ones; spans without a frame to carry are left out. */
+function spansBetween(from: number, to: number, painted: ReadonlySet<number>): CarrySpan[] {
+  const spans: CarrySpan[] = [];
+  const direction = Math.sign(to - from);
+  for (let start = from, at = from; at !== to;) {
+    at += direction;
+    const meets = painted.has(at);
+    if (!meets && at !== to) continue;
+    const steps = Math.abs(at - start) - (meets ? 1 : 0);
+    if (steps > 0) spans.push({ from: start, end: at, steps, meets });
+    start = at;
+  }
+  return spans;
 }
 
 /** Follows a track from each of its keys to the next, and from the outer ones to the ends; stores it as an edit. */
@@ -215,8 +242,6 @@ export async function runFindEdge(
   }
 }
 
-const LAST_TRY = 5;
-
 async function keepTrack(db: Knex, filmId: string, trackId: string, frames: TrackFrame[]): Promise<void> {
   frames.sort((a, b) => a.frame - b.frame);
   await editFilm(db, filmId, (film) => {
@@ -226,20 +251,4 @@ async function keepTrack(db: Knex, filmId: string, trackId: string, frames: Trac
       draft.tracks![index]!.frames = frames.map((f) => ({ ...f, corners: f.corners.map(([x, y]) => [x, y] as [number, number]) }));
     });
   });
-}
-
-/** Stores an edit of the server's own; `make` gives null when there is nothing to change any more. */
-async function editFilm(db: Knex, filmId: string, make: (film: Film) => ReturnType<typeof makeEdit>): Promise<void> {
-  for (let attempt = 1; ; attempt++) {
-    const { film, revision } = await loadFilm(db, filmId);
-    const made = make(film);
-    if (made === null) return;
-    try {
-      tellFilm(filmId, { kind: 'film', revision: await storeEdit(db, filmId, revision, made.edit) });
-      return;
-    } catch (error) {
-      // a page stored something in between: once more on what there is now
-      if (!(error instanceof AppError && error.code === 'conflict') || attempt === LAST_TRY) throw error;
-    }
-  }
 }

@@ -222,7 +222,7 @@ async function cutCart(db: Knex, filmId: string, film: Film, signal: AbortSignal
   } finally {
     frames.close();
   }
-  await runCarry(db, filmId, { matteId: matte.id, from: CART_STROKES_FRAME, to: CART_FIRST_FRAME }, signal, () => undefined);
+  await runCarry(db, filmId, { matteId: matte.id, from: CART_STROKES_FRAME, to: CART_FIRST_FRAME }, signal, () => undefined, null);
 }
 
 const joinOf = (film: Draft<Film>, id: string): Draft<Join> => byId(film.joins, id, 'join');

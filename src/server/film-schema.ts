@@ -160,6 +160,7 @@ const film = Joi.object({
           .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required(), touches: touchList }))
           .custom(risingFrames),
         key: matteKey,
+        frameEdits: Joi.array().items(id).max(1000),
         tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),
         coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
         trackId: id,

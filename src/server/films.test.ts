@@ -37,6 +37,15 @@ describe('storeEdit', () => {
     expect(await loadFilm(place.db, id)).toMatchObject({ revision: 1, film: { name: 'Dusk' } });
   });
 
+  it('puts an edit made on an older film on top when both touch different things', async () => {
+    const id = await addFilm(place.db, empty);
+    await storeEdit(place.db, id, 0, rename('Dusk'));
+    const wider = makeEdit(empty, 'Made it wider', (d) => void (d.width = 1920))!.edit;
+    expect(await storeEdit(place.db, id, 0, wider)).toBe(2);
+    expect((await loadFilm(place.db, id)).film).toMatchObject({ name: 'Dusk', width: 1920 });
+    await expect(storeEdit(place.db, id, 7, wider)).rejects.toMatchObject({ code: 'conflict' });
+  });
+
   it.each([
     ['a wrong type', [{ op: 'replace' as const, path: ['width'], value: '1280' }]],
     ['a size out of range', [{ op: 'replace' as const, path: ['width'], value: 1e9 }]],

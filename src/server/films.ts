@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import { createFilm, type Film } from '../core/film/film';
-import { applyEdit, type Edit, type StoredEdit } from '../core/film/history';
+import { applyEdit, areApart, type Edit, type StoredEdit } from '../core/film/history';
 import { AppError } from './errors';
+import { tellFilm } from './events';
 import { parseFilm } from './film-schema';
+import { swapFrameEdit } from './matte-frames';
 
 interface FilmRow {
   id: string;
@@ -93,15 +95,22 @@ export async function openFilm(db: Knex, id: string): Promise<OpenedFilm> {
 }
 
 /**
- * Applies `edit` to the film as it was at revision `base` and stores both; gives the new revision.
- * @throws AppError 'conflict' when the film has moved on, 'bad-request' when the edit does not make a valid film.
+ * Applies `edit`, made on the film as it was at revision `base`, and stores both; gives the new revision. What was changed
+ * since then stays, as long as the edit touches nothing of that. Taking back or bringing back a change of stored matte
+ * frames exchanges those too.
+ * @throws AppError 'conflict' when the film has moved on under the edit, 'bad-request' when it does not make a valid film.
  */
 export async function storeEdit(db: Knex, id: string, base: number, edit: Edit): Promise<number> {
-  return db.transaction(async (trx) => {
+  const { revision, changed } = await db.transaction(async (trx) => {
     const stored = await loadFilm(trx, id);
-    if (stored.revision !== base) throw new AppError('conflict', `"${edit.name}" was not applied: the film was changed in another window.`);
+    const since =
+      base === stored.revision
+        ? []
+        : (await trx<EditRow>('film_edits').where({ film_id: id }).where('revision', '>', base)).map(editFromRow);
+    if (base > stored.revision || since.length < stored.revision - base || !since.every((other) => areApart(other, edit)))
+      throw new AppError('conflict', `"${edit.name}" was not applied: the film was changed in another window.`);
     const film = parseFilm(tryApply(stored.film, edit));
-    const revision = base + 1;
+    const revision = stored.revision + 1;
     await trx<FilmRow>('films')
       .where({ id })
       .update({ document: JSON.stringify(film), revision, updated_at: Date.now() });
@@ -115,8 +124,24 @@ export async function storeEdit(db: Knex, id: string, base: number, edit: Edit):
       patches: JSON.stringify(edit.patches),
       inverse: JSON.stringify(edit.inverse),
     });
-    return revision;
+    return { revision, changed: kind === 'edit' ? [] : await swapFrames(trx, id, stored.film, film) };
   });
+  for (const matteId of changed) tellFilm(id, { kind: 'matte', matteId });
+  return revision;
+}
+
+/** Takes the stored frames of mattes along with their lists of frame edits; gives the mattes that changed. */
+async function swapFrames(db: Knex, id: string, before: Film, after: Film): Promise<string[]> {
+  const changed: string[] = [];
+  for (const matte of after.mattes) {
+    const old = before.mattes.find((m) => m.id === matte.id);
+    if (old === undefined) continue;
+    const [had, has] = [old.frameEdits ?? [], matte.frameEdits ?? []];
+    const swapped = [...had.filter((e) => !has.includes(e)).reverse(), ...has.filter((e) => !had.includes(e))];
+    for (const editId of swapped) await swapFrameEdit(db, id, matte.id, editId);
+    if (swapped.length > 0) changed.push(matte.id);
+  }
+  return changed;
 }
 
 function tryApply(film: Film, edit: Edit): Film {

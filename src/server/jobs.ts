@@ -17,7 +17,7 @@ interface JobRow {
 
 /** Does one job; throws to fail it. */
 export type JobRunner = (
-  job: { readonly filmId: string; readonly subjectId: string; readonly order: unknown },
+  job: { readonly id: string; readonly filmId: string; readonly subjectId: string; readonly order: unknown },
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ) => Promise<void>;
@@ -129,7 +129,7 @@ export class JobQueue {
     this.running = running;
     await this.mark(row, 'running', null);
     try {
-      const job = { filmId: row.film_id, subjectId: row.subject_id, order: JSON.parse(row.payload ?? 'null') as unknown };
+      const job = { id: row.id, filmId: row.film_id, subjectId: row.subject_id, order: JSON.parse(row.payload ?? 'null') as unknown };
       await this.runners[row.kind](job, running.abort.signal, (fraction) => {
         running.progress = fraction;
         if (Date.now() - running.told < TELL_EVERY_MS) return;

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { deflate, inflate } from 'node:zlib';
 import { promisify } from 'node:util';
 import type { Knex } from 'knex';
@@ -67,16 +68,84 @@ export async function loadCoverage(
     : { width: row.width, height: row.height, data: await unpack(packed) };
 }
 
+/** The columns of a frame that an edit can change. */
+const EDITABLE = ['origin', 'confidence', 'doubt_x', 'doubt_y', 'made_from', 'width', 'height', 'coverage', 'base'] as const;
+
+type EditableRow = Pick<MatteFrameRow, (typeof EDITABLE)[number]>;
+
+/** A frame's other state in an edit of stored frames: all null where there was no frame. */
+type FrameEditRow = { film_id: string; matte_id: string; edit_id: string; frame: number } & {
+  [K in keyof EditableRow]: EditableRow[K] | null;
+};
+
+const editableOf = (row: EditableRow | undefined): Omit<FrameEditRow, 'film_id' | 'matte_id' | 'edit_id' | 'frame'> =>
+  Object.fromEntries(EDITABLE.map((k) => [k, row?.[k] ?? null])) as Omit<FrameEditRow, 'film_id' | 'matte_id' | 'edit_id' | 'frame'>;
+
+/** An id under which changes of stored frames are remembered, so that they can be taken back together. */
+export const newFrameEdit = (): string => randomUUID();
+
+/** Remembers what a frame is before an edit changes it; a second change of the same edit adds nothing. */
+async function rememberFrame(db: Knex, editId: string, filmId: string, matteId: string, frame: number, row?: MatteFrameRow): Promise<void> {
+  await db<FrameEditRow>('matte_frame_edits')
+    .insert({ film_id: filmId, matte_id: matteId, edit_id: editId, frame, ...editableOf(row) })
+    .onConflict(['film_id', 'matte_id', 'edit_id', 'frame'])
+    .ignore();
+}
+
+/** True when an edit has changed any frame. */
+export async function hasFrames(db: Knex, filmId: string, matteId: string, editId: string): Promise<boolean> {
+  return (await db('matte_frame_edits').where({ film_id: filmId, matte_id: matteId, edit_id: editId }).first('frame')) !== undefined;
+}
+
+/** Exchanges the stored frames with what an edit remembers of them: takes it back, or brings it back. Settled and painted frames stay. */
+export async function swapFrameEdit(db: Knex, filmId: string, matteId: string, editId: string): Promise<void> {
+  const remembered: FrameEditRow[] = await db<FrameEditRow>('matte_frame_edits').where({
+    film_id: filmId,
+    matte_id: matteId,
+    edit_id: editId,
+  });
+  for (const other of remembered) {
+    const current = (await frames(db, filmId, matteId).where({ frame: other.frame }).first()) as MatteFrameRow | undefined;
+    if (current?.settled === 1 || current?.origin === 'hand') continue;
+    await db<FrameEditRow>('matte_frame_edits')
+      .where({ film_id: filmId, matte_id: matteId, edit_id: editId, frame: other.frame })
+      .update(editableOf(current));
+    if (other.origin === null) await frames(db, filmId, matteId).where({ frame: other.frame }).delete();
+    else
+      await db<MatteFrameRow>('matte_frames')
+        .insert({
+          film_id: filmId,
+          matte_id: matteId,
+          frame: other.frame,
+          settled: 0,
+          version: (current?.version ?? Date.now()) + 1,
+          ...(Object.fromEntries(EDITABLE.map((k) => [k, other[k]])) as EditableRow),
+        })
+        .onConflict(['film_id', 'matte_id', 'frame'])
+        .merge();
+  }
+}
+
 export interface NewMatteFrame extends Omit<MatteFrame, 'version' | 'settled'> {
   readonly coverage: StoredCoverage;
 }
 
-/** Stores one frame in place of what was there, unless that is settled. @throws AppError when the coverage is not of its size. */
-export async function storeMatteFrame(db: Knex, filmId: string, matteId: string, made: NewMatteFrame): Promise<void> {
+/**
+ * Stores one frame in place of what was there, unless that is settled; with `editId` what was there is remembered.
+ * @throws AppError when the coverage is not of its size.
+ */
+export async function storeMatteFrame(
+  db: Knex,
+  filmId: string,
+  matteId: string,
+  made: NewMatteFrame,
+  editId: string | null = null,
+): Promise<void> {
   const { width, height, data } = made.coverage;
   if (width * height !== data.length || data.length === 0) throw new AppError('bad-request', 'The coverage is not of the size it says.');
   const old = (await frames(db, filmId, matteId).where({ frame: made.frame }).first()) as MatteFrameRow | undefined;
   if (old?.settled === 1) return;
+  if (editId !== null) await rememberFrame(db, editId, filmId, matteId, made.frame, old);
   // a correction keeps what it corrects, as long as that has the same size
   const corrects = made.origin === 'hand' && old !== undefined && old.width === width && old.height === height;
   const base = corrects ? (old.origin === 'carried' ? old.coverage : old.base) : null;
@@ -102,10 +171,21 @@ export async function storeMatteFrame(db: Knex, filmId: string, matteId: string,
   tellFilm(filmId, { kind: 'matte', matteId });
 }
 
-/** Takes frames away: those listed, or all that were carried and are not settled. */
-export async function removeMatteFrames(db: Knex, filmId: string, matteId: string, which: readonly number[] | 'carried'): Promise<void> {
-  const query = frames(db, filmId, matteId).where({ settled: 0 });
-  await (which === 'carried' ? query.where({ origin: 'carried' }) : query.whereIn('frame', [...which])).delete();
+/** Takes frames away: those listed, or all that were carried and are not settled; with `editId` they are remembered. */
+export async function removeMatteFrames(
+  db: Knex,
+  filmId: string,
+  matteId: string,
+  which: readonly number[] | 'carried',
+  editId: string | null = null,
+): Promise<void> {
+  const query = (): Knex.QueryBuilder<MatteFrameRow> => {
+    const open = frames(db, filmId, matteId).where({ settled: 0 });
+    return which === 'carried' ? open.where({ origin: 'carried' }) : open.whereIn('frame', [...which]);
+  };
+  if (editId !== null)
+    for (const row of (await query()) as MatteFrameRow[]) await rememberFrame(db, editId, filmId, matteId, row.frame, row);
+  await query().delete();
   tellFilm(filmId, { kind: 'matte', matteId });
 }
 

@@ -20,7 +20,7 @@ async function openWorkshop(): Promise<Workshop> {
   const jobs = new JobQueue(db, {
     ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
     send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
-    carry: ({ filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress),
+    carry: ({ id, filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress, id),
     follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
     'find edge': ({ filmId, order }, signal, onProgress) => runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress),
     'bring in': ({ filmId, order }, signal, onProgress) => runBringIn(db, filmId, order as BringInOrder, signal, onProgress),

@@ -119,6 +119,8 @@ export interface Matte {
   /** Rising frames. */
   readonly painted?: readonly FrameStrokes[];
   readonly key?: MatteKey;
+  /** Changes of the stored frames, oldest first, as ids: taking one out of the list takes that change back. */
+  readonly frameEdits?: readonly string[];
   /** For painted and keyed coverage. */
   readonly tidying?: Tidying;
   /** First and last medium frame on which what the outline follows covers the whole picture, once that was looked for. */

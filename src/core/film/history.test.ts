@@ -1,7 +1,7 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
 import { createFilm, type Film } from './film';
-import { applyEdit, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from './history';
+import { applyEdit, areApart, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from './history';
 
 const start = createFilm('one', 16, 16, rational(24, 1));
 const rename = (film: Film, name: string) => makeEdit(film, `Named it ${name}`, (d) => void (d.name = name))!;
@@ -57,4 +57,53 @@ it('survives being stored as text', () => {
   const { edit, film } = rename(start, 'two');
   const stored = JSON.parse(JSON.stringify(edit)) as Edit;
   expect(applyEdit(start, stored)).toEqual(film);
+});
+
+describe('edits that are apart', () => {
+  const film: Film = {
+    ...start,
+    mattes: ['a', 'b'].map((id) => ({ id, mediumId: 'm', name: id, outline: { closed: false, keys: [] } })),
+    shots: ['s', 't'].map((id) => ({ id, mediumId: 'm', name: id, inFrame: 0, length: 10 })),
+  };
+  const edit = (change: Parameters<typeof makeEdit>[2]): Edit => makeEdit(film, 'change', change)!.edit;
+  const renamedShot = edit((d) => void (d.shots[1]!.name = 'x'));
+  const renamedMatte = edit((d) => void (d.mattes[0]!.name = 'x'));
+  const listedCarry = edit((d) => void (d.mattes[0]!.frameEdits = ['1']));
+
+  it('touch different things, or different values of one thing', () => {
+    expect(areApart(renamedShot, renamedMatte)).toBe(true);
+    expect(areApart(renamedMatte, listedCarry)).toBe(true);
+    const [one, other] = [renamedShot, renamedMatte].map((e) => applyEdit(film, e));
+    expect(applyEdit(one!, renamedMatte)).toEqual(applyEdit(other!, renamedShot));
+  });
+
+  it('are not apart when both change one value', () => {
+    expect(
+      areApart(
+        renamedShot,
+        edit((d) => void (d.shots[1]!.name = 'y')),
+      ),
+    ).toBe(false);
+  });
+
+  it('are not apart when one moves the elements of the list that the other works in', () => {
+    expect(
+      areApart(
+        renamedShot,
+        edit((d) => void d.shots.shift()),
+      ),
+    ).toBe(false);
+    expect(
+      areApart(
+        edit((d) => void d.mattes.push({ ...d.mattes[0]!, id: 'c' })),
+        renamedMatte,
+      ),
+    ).toBe(false);
+    expect(
+      areApart(
+        edit((d) => void d.shots.pop()),
+        renamedMatte,
+      ),
+    ).toBe(true);
+  });
 });

@@ -72,3 +72,20 @@ export const redoEdit = (target: StoredEdit): Edit => ({
   patches: target.patches,
   inverse: target.inverse,
 });
+
+type Path = readonly (string | number)[];
+
+/** The place an edit's patch disturbs: a list as a whole where elements come or go, else the value itself. */
+function placeOf({ op, path }: Patch): Path {
+  const last = path.at(-1);
+  const movesElements = last === 'length' || (typeof last === 'number' && op !== 'replace');
+  return movesElements ? path.slice(0, -1) : path;
+}
+
+const isWithin = (inner: Path, outer: Path): boolean => outer.every((step, i) => inner[i] === step);
+
+/** True when neither of the edits touches anything that the other touches or stands in, so that their order is of no matter. */
+export function areApart(a: Edit, b: Edit): boolean {
+  const places = b.patches.map(placeOf);
+  return a.patches.map(placeOf).every((p) => places.every((q) => !isWithin(p, q) && !isWithin(q, p)));
+}

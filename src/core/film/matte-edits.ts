@@ -71,12 +71,19 @@ export function renameMatte(film: FilmDraft, matteId: string, name: string): voi
 export function duplicateMatte(film: FilmDraft, matteId: string, newId: NewId): string {
   const matte = draftMatte(film, matteId);
   const id = newId();
-  film.mattes.push({
-    ...structuredClone({ ...matte, outline: { ...matte.outline } }),
-    id,
-    name: freeName(film, matte.mediumId, `${matte.name}, copy`),
-  });
+  const copy = structuredClone({ ...matte, outline: { ...matte.outline } });
+  delete copy.frameEdits;
+  film.mattes.push({ ...copy, id, name: freeName(film, matte.mediumId, `${matte.name}, copy`) });
   return id;
+}
+
+/** Changes of stored frames that can be taken back. */
+const MOST_FRAME_EDITS = 400;
+
+/** Notes that the stored frames of a matte were changed, so that the change can be taken back. */
+export function noteFrameEdit(film: FilmDraft, matteId: string, editId: string): void {
+  const matte = draftMatte(film, matteId);
+  matte.frameEdits = [...(matte.frameEdits ?? []), editId].slice(-MOST_FRAME_EDITS);
 }
 
 /** Takes a matte away everywhere. */

@@ -6,7 +6,7 @@ import { createPlane, resizePlane, type Plane } from '../image/plane';
 export const ANALYSIS_WIDTH = 720;
 
 /** Longest side of the pictures on which mattes are carried; the detail of their edge comes from a larger one afterwards. */
-const CARRY_SIDE = 480;
+const CARRY_SIDE = 400;
 
 /** The size at which a picture of `width` × `height` is analysed. */
 export const analysisSize = (width: number, height: number): Size => sizeWithin(ANALYSIS_WIDTH, width, height);

@@ -88,4 +88,29 @@ export const migrations: readonly NamedMigration[] = [
       await db.schema.dropTable('matte_frames');
     },
   },
+  {
+    name: '003-matte-frame-edits',
+    async up(db) {
+      // what a frame was before an edit of the stored frames or, once that is taken back, what it was after; no origin: nothing
+      await db.schema.createTable('matte_frame_edits', (t) => {
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.string('matte_id').notNullable();
+        t.string('edit_id').notNullable();
+        t.integer('frame').notNullable();
+        t.string('origin');
+        t.float('confidence');
+        t.float('doubt_x');
+        t.float('doubt_y');
+        t.string('made_from');
+        t.integer('width');
+        t.integer('height');
+        t.binary('coverage');
+        t.binary('base');
+        t.primary(['film_id', 'matte_id', 'edit_id', 'frame']);
+      });
+    },
+    async down(db) {
+      await db.schema.dropTable('matte_frame_edits');
+    },
+  },
 ];

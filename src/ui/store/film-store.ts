@@ -71,6 +71,8 @@ export class FilmStore {
   /** Revision the server is known to have. */
   private revision = 0;
   private sending = false;
+  /** The server's film holds more than this window's. */
+  private isBehind = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
   private events: EventSource | null = null;
 
@@ -241,6 +243,7 @@ export class FilmStore {
       call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`),
     ]);
     this.revision = opened.revision;
+    this.isBehind = false;
     this.queue = [];
     this.set({
       film: opened.film,
@@ -282,12 +285,15 @@ export class FilmStore {
     clearTimeout(this.retry);
     try {
       while (this.queue.length > 0) {
-        await this.store(this.queue[0]!);
+        const revision = await this.store(this.queue[0]!);
         this.queue.shift();
-        this.revision++;
+        // further on than this edit alone: something else was changed meanwhile, and is fetched below
+        if (revision > this.revision + 1) this.isBehind = true;
+        this.revision = revision;
         this.keepUnsent();
       }
       this.set({ save: { kind: 'saved', at: Date.now() } });
+      if (this.isBehind) await this.quietly(() => this.load());
     } catch (error) {
       if (error instanceof ApiError && error.status < 500) {
         this.queue = [];
@@ -306,10 +312,11 @@ export class FilmStore {
     }
   }
 
-  /** Stores one edit. One that arrived before, its answer lost on the way back, counts as stored. */
-  private async store(edit: Edit): Promise<void> {
+  /** Stores one edit and gives the revision it made. One that arrived before, its answer lost on the way back, counts as stored. */
+  private async store(edit: Edit): Promise<number> {
     try {
-      await call('POST', `/api/films/${this.filmId}/edits`, { base: this.revision, edit });
+      const { revision } = await call<{ revision: number }>('POST', `/api/films/${this.filmId}/edits`, { base: this.revision, edit });
+      return revision;
     } catch (error) {
       if (!(error instanceof ApiError && error.status === 409)) throw error;
       const { revision, edits } = await call<Opened>('GET', `/api/films/${this.filmId}`);
@@ -317,6 +324,7 @@ export class FilmStore {
       const arrived =
         revision === this.revision + 1 && newest !== undefined && JSON.stringify(newest.patches) === JSON.stringify(edit.patches);
       if (!arrived) throw error;
+      return revision;
     }
   }
 

@@ -1,7 +1,15 @@
 import { NextResponse } from 'next/server';
 import { idSchema, matteFramesBody, parse } from '../../../../../../server/film-schema';
 import { handle, readJson } from '../../../../../../server/http';
-import { copyMatteFrames, listMatteFrames, removeMatteFrames, restoreMatteFrame, settleMatte } from '../../../../../../server/matte-frames';
+import {
+  copyMatteFrames,
+  listMatteFrames,
+  newFrameEdit,
+  removeMatteFrames,
+  restoreMatteFrame,
+  settleMatte,
+} from '../../../../../../server/matte-frames';
+import { noteFrames } from '../../../../../../server/server-edits';
 import { getWorkshop } from '../../../../../../server/workshop';
 
 type Params = { film: string; matte: string };
@@ -19,7 +27,10 @@ export const POST = handle<Params>(async (request, { params }) => {
   if (order.do === 'restore') await restoreMatteFrame(db, filmId, matteId, order.frame);
   else if (order.do === 'remove') await removeMatteFrames(db, filmId, matteId, [order.frame]);
   else if (order.do === 'copy') await copyMatteFrames(db, filmId, matteId, order.to);
-  else if (order.do === 'forget carried') await removeMatteFrames(db, filmId, matteId, 'carried');
-  else await settleMatte(db, filmId, matteId, order.do === 'settle');
+  else if (order.do === 'forget carried') {
+    const editId = newFrameEdit();
+    await removeMatteFrames(db, filmId, matteId, 'carried', editId);
+    await noteFrames(db, filmId, matteId, editId, (name) => `Forgot what was carried of ${name}`);
+  } else await settleMatte(db, filmId, matteId, order.do === 'settle');
   return NextResponse.json({ ok: true });
 });
