@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { AnalysisReply, AnalysisRequest } from '../workers/analysis';
+import { picturesIn, type AnalysisReply, type AnalysisRequest } from '../workers/analysis-protocol';
 import { rootFolder } from './data-folder';
 import { AppError } from './errors';
 
@@ -25,11 +25,9 @@ export class AnalysisWorker {
     this.signal.throwIfAborted();
     const reply = await new Promise<AnalysisReply>((resolve, reject) => {
       this.waiting = { resolve, reject };
-      const pictures = request.kind === 'crossing' ? request.pictures : [request.picture];
-      const detail = request.kind === 'step' && request.detail !== undefined ? [request.detail] : [];
       this.worker.postMessage(
         request,
-        [...pictures, ...detail].map((p) => p.data.buffer as ArrayBuffer),
+        picturesIn(request).map((p) => p.data.buffer as ArrayBuffer),
       );
     });
     this.waiting = null;

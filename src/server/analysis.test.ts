@@ -9,7 +9,9 @@ import { createFilm } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
 import { regionAndContour } from '../core/matte/measures';
-import { runCarry, runFollow } from './analysis';
+import { runFollow } from './analysis';
+import { runCarry } from './carry-matte';
+import { runSmooth } from './smooth-matte';
 import { addFilm, loadFilm, openFilm, storeEdit } from './films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, restoreMatteFrame, settleMatte, storeMatteFrame } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia } from './media';
@@ -184,6 +186,27 @@ describe('carrying', () => {
   it('says what is wrong when there is nothing to carry from', async () => {
     await expect(runCarry(place.db, filmId, { matteId, from: 0, to: 1 }, open, nothing)).rejects.toThrow('has no matte to carry on from');
     await expect(runCarry(place.db, filmId, { matteId: 'gone', from: 5, to: 7 }, open, nothing)).rejects.toThrow('The matte is gone');
+  });
+});
+
+describe('smoothing over time', () => {
+  it('changes carried frames only, and is taken back', async () => {
+    const before = new Map((await listMatteFrames(place.db, filmId, matteId)).map((f) => [f.frame, f]));
+    const carried = await loadCoverage(place.db, filmId, matteId, 6);
+    await runSmooth(place.db, filmId, { matteId, first: 0, last: 8, strength: 1 }, open, nothing);
+    for (const f of await listMatteFrames(place.db, filmId, matteId))
+      expect(f.version === before.get(f.frame)!.version, `frame ${f.frame}`).toBe(f.origin === 'hand');
+    expect((await loadCoverage(place.db, filmId, matteId, 6))!.data).not.toEqual(carried!.data);
+    expect(await quality(6)).toBeGreaterThan(0.9);
+    const { edits, revision } = await openFilm(place.db, filmId);
+    const target = undoStacks(edits).undo.at(-1)!;
+    expect(target.name).toBe('Smoothed Blob over time');
+    await storeEdit(place.db, filmId, revision, undoEdit(target));
+    expect((await loadCoverage(place.db, filmId, matteId, 6))!.data).toEqual(carried!.data);
+  });
+
+  it('says so when there is too little to smooth', async () => {
+    await expect(runSmooth(place.db, filmId, { matteId, first: 3, last: 3, strength: 1 }, open, nothing)).rejects.toThrow('too few frames');
   });
 });
 

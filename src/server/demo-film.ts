@@ -14,7 +14,7 @@ import { markOf, placeStrokes, type Strokes } from '../core/matte/strokes';
 import type { Corner } from '../core/track/plane-template';
 import { wipeMatte } from '../core/check/wipe';
 import { placedJoins } from '../core/film/timing';
-import { runCarry } from './analysis';
+import { runCarry } from './carry-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { mediumFile, rootFolder } from './data-folder';
 import { addFilm } from './films';

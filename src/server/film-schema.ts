@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { SCHEMA_VERSION, type Film } from '../core/film/film';
 import type { Edit } from '../core/film/history';
-import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder } from '../core/film/job';
+import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder, SmoothOrder } from '../core/film/job';
 import type { Strokes } from '../core/matte/strokes';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
@@ -207,6 +207,12 @@ export const matteSendBody = Joi.object<MatteSendOrder>({
 /** Keep and drop paint on one picture. */
 export const strokesSchema = Joi.object<Strokes>({ keep: strokeList.required(), drop: strokeList.default([]) }).required();
 export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
+export const smoothBody = Joi.object<SmoothOrder>({
+  matteId: id.required(),
+  first: frame.min(0).required(),
+  last: frame.min(0).required(),
+  strength: share,
+});
 export const followBody = Joi.object<FollowOrder>({
   trackId: id.required(),
   first: frame.min(0).required(),

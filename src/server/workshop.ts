@@ -1,11 +1,13 @@
 import type { Knex } from 'knex';
-import type { BringInOrder, CarryOrder, FindEdgeOrder, FollowOrder } from '../core/film/job';
-import { runCarry, runFindEdge, runFollow } from './analysis';
+import type { BringInOrder, CarryOrder, FindEdgeOrder, FollowOrder, SmoothOrder } from '../core/film/job';
+import { runFindEdge, runFollow } from './analysis';
 import { runBringIn } from './bring-in-matte';
+import { runCarry } from './carry-matte';
 import { getDb } from './db';
 import { runExport } from './exports';
 import { JobQueue } from './jobs';
 import { ingestMedium } from './media';
+import { runSmooth } from './smooth-matte';
 
 /** The database and the job queue of this process. */
 export interface Workshop {
@@ -21,6 +23,7 @@ async function openWorkshop(): Promise<Workshop> {
     ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
     send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
     carry: ({ id, filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress, id),
+    smooth: ({ id, filmId, order }, signal, onProgress) => runSmooth(db, filmId, order as SmoothOrder, signal, onProgress, id),
     follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
     'find edge': ({ filmId, order }, signal, onProgress) => runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress),
     'bring in': ({ filmId, order }, signal, onProgress) => runBringIn(db, filmId, order as BringInOrder, signal, onProgress),

@@ -144,6 +144,25 @@ describe('a matte cut by strokes', () => {
     await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Stop,')).click()`);
   });
 
+  it('is smoothed over time, and both that and the carry are taken back by name', async () => {
+    const marks = (): Promise<number> => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`);
+    const undoOffers = (name: string): Promise<void> =>
+      page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `undo offers “${name}”`, 60_000);
+    const smooth = `[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Smooth over time'))`;
+    await page.until(`return !${smooth}.disabled`, 'the carry has stopped', 30_000);
+    await undoOffers('Carried Street tram, subject');
+    const carried = await marks();
+    await page.script(`${smooth}.click()`);
+    await undoOffers('Smoothed Street tram, subject over time');
+    expect(await marks()).toBe(carried);
+    await page.chord(['\uE009'], 'z');
+    await undoOffers('Carried Street tram, subject');
+    await page.chord(['\uE009'], 'z');
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length < ${carried}`, 'the carried frames are gone', 30_000);
+    await page.chord(['\uE009', '\uE008'], 'z');
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length === ${carried}`, 'they are back', 30_000);
+  });
+
   it('is used by a layer, and the result shows it', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);

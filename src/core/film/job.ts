@@ -1,4 +1,4 @@
-export type JobKind = 'ingest' | 'send' | 'carry' | 'follow' | 'find edge' | 'bring in';
+export type JobKind = 'ingest' | 'send' | 'carry' | 'smooth' | 'follow' | 'find edge' | 'bring in';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */
@@ -25,6 +25,14 @@ export interface CarryOrder {
   readonly matteId: string;
   readonly from: number;
   readonly to: number;
+}
+
+/** Take jitter out of the stored frames of a matte between these medium frames, both included; strength 0..1. */
+export interface SmoothOrder {
+  readonly matteId: string;
+  readonly first: number;
+  readonly last: number;
+  readonly strength: number;
 }
 
 /** Follow a track from its keys through these medium frames. */

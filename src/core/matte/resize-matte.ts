@@ -1,6 +1,7 @@
 import { averageArea } from '../image/area';
 import type { Image } from '../image/image';
 import { createPlane, resizePlane, type Plane } from '../image/plane';
+import type { StoredCoverage } from './stored-coverage';
 
 /** Longest side of the pictures that mattes are made on. */
 export const ANALYSIS_WIDTH = 720;
@@ -44,5 +45,12 @@ export function resized(src: Plane, width: number, height: number): Plane {
 export function bytesOf(alpha: Plane): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(alpha.data.length);
   for (let i = 0; i < out.length; i++) out[i] = Math.max(0, Math.min(255, 255 * alpha.data[i]! + 0.5));
+  return out;
+}
+
+/** Stored coverage as numbers 0..1. */
+export function planeOf({ width, height, data }: StoredCoverage): Plane {
+  const out = createPlane(width, height);
+  for (let i = 0; i < data.length; i++) out.data[i] = data[i]! / 255;
   return out;
 }

@@ -33,10 +33,13 @@ export interface StrokeTools {
   setBrush(radius: number): void;
   paint(stroke: Stroke, final: boolean): void;
   clear(): void;
-  carry(where: 'next' | 'previous' | 'end' | 'start' | 'next painted'): void;
+  /** 'both ways': to the nearest painted frames before and after, else to the ends. */
+  carry(where: 'next' | 'previous' | 'end' | 'start' | 'next painted' | 'both ways'): void;
   /** Film frame up to which a stopped carry still has to go; null when there is nothing to go on with. */
   readonly unfinished: number | null;
   goOn(): void;
+  /** Takes jitter out of the stored frames; 0..1. */
+  smooth(strength: number): void;
   settle(settled: boolean): void;
   forgetCarried(): void;
 }
@@ -258,22 +261,32 @@ export function useStrokeTools(
       const first = toMedium(span.first) ?? 0;
       const last = toMedium(span.last) ?? medium.frames - 1;
       const painted = frames.filter((f) => f.origin === 'hand').map((f) => f.frame);
-      const to = {
-        next: mediumFrame + 1,
-        previous: mediumFrame - 1,
-        end: Math.max(mediumFrame, last),
-        start: Math.min(mediumFrame, first),
-        'next painted': painted.find((f) => f > mediumFrame) ?? Math.max(mediumFrame, last),
+      const toNextPainted = painted.find((f) => f > mediumFrame) ?? Math.max(mediumFrame, last);
+      const toEarlierPainted = painted.findLast((f) => f < mediumFrame) ?? Math.min(mediumFrame, first);
+      const wanted = {
+        next: [mediumFrame + 1],
+        previous: [mediumFrame - 1],
+        end: [Math.max(mediumFrame, last)],
+        start: [Math.min(mediumFrame, first)],
+        'next painted': [toNextPainted],
+        'both ways': [toNextPainted, toEarlierPainted],
       }[where];
-      if (to < 0 || to >= medium.frames || to === mediumFrame) {
+      const goals = wanted.filter((to) => to >= 0 && to < medium.frames && to !== mediumFrame);
+      if (goals.length === 0) {
         store.notify('There is no frame to carry to in this direction.');
         return;
       }
-      void store.allSent().then(() => store.ask('carry', { matteId: matte.id, from: mediumFrame, to }));
+      void store.allSent().then(async () => {
+        for (const to of goals) await store.ask('carry', { matteId: matte.id, from: mediumFrame, to });
+      });
     },
     unfinished: rest === null ? null : filmFrame(rest.to),
     goOn() {
       if (rest !== null) void store.allSent().then(() => store.ask('carry', rest));
+    },
+    smooth(strength) {
+      const order = { matteId: matte.id, first: frames[0]!.frame, last: frames.at(-1)!.frame, strength };
+      void store.allSent().then(() => store.ask('smooth', order));
     },
     settle(on) {
       void store.ask(`mattes/${matte.id}`, { do: on ? 'settle' : 'open' });

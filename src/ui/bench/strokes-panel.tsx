@@ -1,5 +1,5 @@
 'use client';
-import { Lock, LockOpen, Play, SkipBack, SkipForward, Square, StepBack, StepForward } from 'lucide-react';
+import { Lock, LockOpen, MoveHorizontal, Play, SkipBack, SkipForward, Square, StepBack, StepForward, Waves } from 'lucide-react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { hasPaint } from '../../core/matte/strokes';
 import { Button } from '../parts/button';
@@ -8,8 +8,9 @@ import { Note } from '../parts/note';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
-import { useFilm, useTools } from '../store/film-context';
 import { call } from '../store/api';
+import { useFilm, useTools } from '../store/film-context';
+import { usePreference } from '../store/preferences';
 import type { BrushMode } from '../stage/stroke-painter';
 import type { StrokeTools } from './stroke-tools';
 
@@ -39,6 +40,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
   const { jobs } = useFilm();
   const { store } = useTools();
   const { matte, strokes, frames, here, doubtful, settled } = tools;
+  const [smoothing, setSmoothing] = usePreference('smoothing', 0.7);
   const job = jobs.find((j) => j.subjectId === matte.id && (j.state === 'running' || j.state === 'queued'));
   const newest = jobs.find((j) => j.subjectId === matte.id);
   const empty = !hasPaint(strokes);
@@ -89,6 +91,9 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
           <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('end')}>
             <SkipForward size={13} /> To the end
           </Button>
+          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('both ways')}>
+            <MoveHorizontal size={13} /> Both ways
+          </Button>
           <Button disabled={here === null || job !== undefined || hand < 2} onClick={() => tools.carry('next painted')}>
             <Play size={13} /> To the next painted
           </Button>
@@ -103,7 +108,11 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
             </Button>
           )}
         </div>
-        {newest?.state === 'failed' && <Note tone="heed">Carrying failed: {newest.error}</Note>}
+        {newest?.state === 'failed' && (
+          <Note tone="heed">
+            {newest.label} failed: {newest.error}
+          </Note>
+        )}
         {frames.length > 1 && (
           <LineChart
             label="Confidence of the carried matte over its frames"
@@ -122,6 +131,18 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
             . Go there, paint a stroke where the edge is wrong, and carry on from it.
           </Note>
         )}
+        <SliderRow
+          label="Jitter taken out"
+          unit="%"
+          min={0}
+          max={100}
+          value={Math.round(100 * smoothing)}
+          onPreview={(v) => setSmoothing(v / 100)}
+          onCommit={(v) => setSmoothing(v / 100)}
+        />
+        <Button disabled={settled || frames.length < 2 || job !== undefined || smoothing === 0} onClick={() => tools.smooth(smoothing)}>
+          <Waves size={13} /> Smooth over time
+        </Button>
         <p className="text-soft">
           {frames.length === 0
             ? 'Nothing is cut yet.'

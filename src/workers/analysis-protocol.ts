@@ -1,0 +1,34 @@
+import type { Image } from '../core/image/image';
+import type { Plane } from '../core/image/plane';
+import type { CarriedMatte } from '../core/matte/carry';
+import type { Crossing } from '../core/track/crossing';
+import type { MotionModel } from '../core/track/homography';
+import type { FollowedRegion } from '../core/track/plane-follower';
+import type { Corner } from '../core/track/plane-template';
+
+export type AnalysisRequest =
+  | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane }
+  | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: MotionModel }
+  /** With `detail`, the same frame at a larger size, carried coverage comes at that size. */
+  | { readonly kind: 'step'; readonly picture: Image; readonly detail?: Image }
+  | { readonly kind: 'begin smoothing'; readonly strength: number }
+  | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }
+  | { readonly kind: 'end smoothing' }
+  | { readonly kind: 'crossing'; readonly pictures: readonly Image[] };
+
+/** Every request ends in exactly one reply, in order. */
+export type AnalysisReply =
+  | { readonly kind: 'ready' }
+  | { readonly kind: 'carried'; readonly coverage: Uint8Array; readonly confidence: number; readonly doubt: CarriedMatte['doubt'] }
+  /** The frame before the one asked about, or the last one; null where there was none. */
+  | { readonly kind: 'smoothed'; readonly coverage: Uint8Array | null }
+  | { readonly kind: 'followed'; readonly region: FollowedRegion }
+  | { readonly kind: 'crossed'; readonly crossing: Crossing | null }
+  | { readonly kind: 'failed'; readonly reason: string };
+
+/** What `request` brings along in pictures. */
+export function picturesIn(request: AnalysisRequest): readonly Image[] {
+  if (request.kind === 'crossing') return request.pictures;
+  const { picture, detail } = request as { readonly picture?: Image; readonly detail?: Image };
+  return [picture, detail].filter((p) => p !== undefined);
+}
