@@ -9,6 +9,7 @@ import { createFilm } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
 import { regionAndContour } from '../core/matte/measures';
+import { patchAround } from '../core/track/track';
 import { runFollow } from './analysis';
 import { runCarry } from './carry-matte';
 import { runSmooth } from './smooth-matte';
@@ -217,6 +218,25 @@ describe('following', () => {
     const track = film.tracks!.find((t) => t.id === trackId)!;
     expect(track.frames.map((f) => f.frame)).toEqual([1, 2, 3, 5, 6, 7]);
     expect(track.frames.every((f) => f.confidence > 0.5)).toBe(true);
+  });
+});
+
+describe('following a point', () => {
+  it('counts only where its patch went', async () => {
+    let pointId = '';
+    await edit('point', (d) => {
+      pointId = addTrack(d, d.mattes[0]!.mediumId, 'Point', 'position', 4, patchAround([3, -2], W), () => 'point-1');
+    });
+    await runFollow(place.db, filmId, { trackId: pointId, first: 2, last: 6 }, open, nothing);
+    const { frames, keys } = (await loadFilm(place.db, filmId)).film.tracks!.find((t) => t.id === pointId)!;
+    expect(frames.map((f) => f.frame)).toEqual([2, 3, 5, 6]);
+    const shape = (corners: readonly (readonly [number, number])[]): number[] =>
+      corners.flatMap(([x, y]) => [Math.round(100 * (x - corners[0]![0])), Math.round(100 * (y - corners[0]![1]))]);
+    for (const f of frames) expect(shape(f.corners)).toEqual(shape(keys[0]!.corners));
+    // the subject travels to the right
+    const across = frames.map((f) => f.corners[0]![0]);
+    expect(across).toEqual([...across].sort((a, b) => a - b));
+    expect(across.at(-1)! - across[0]!).toBeGreaterThan(4);
   });
 });
 

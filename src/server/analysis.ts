@@ -7,7 +7,7 @@ import type { Image } from '../core/image/image';
 import { crossingOutline } from '../core/matte/crossing-outline';
 import { analysisSize } from '../core/matte/resize-matte';
 import type { Corner } from '../core/track/plane-template';
-import type { TrackFrame } from '../core/track/track';
+import { centreOf, type TrackFrame } from '../core/track/track';
 import { AnalysisFrames } from './analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
@@ -91,12 +91,15 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
         kind: 'follow',
         picture: await analysis.picture(key.frame),
         corners: key.corners.map(inward),
-        model: track.model,
+        // a point is found by a patch that may turn and grow; only where it is counts
+        model: track.model === 'position' ? 'similarity' : track.model,
       });
       for (let frame = key.frame + direction; frame !== end + direction; frame += direction) {
         const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });
         if (reply.kind !== 'followed') throw new Error('the analysis answered something else');
-        found.set(frame, { frame, corners: reply.region.corners.map(outward), confidence: reply.region.confidence });
+        const corners = reply.region.corners.map(outward);
+        const kept = track.model === 'position' ? movedTo(key.corners, centreOf(corners)) : corners;
+        found.set(frame, { frame, corners: kept, confidence: reply.region.confidence });
         onProgress(++done / Math.max(1, last - first));
       }
     }
@@ -105,6 +108,12 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
     // what was found before a stop is kept
     if (done > 0) await keepTrack(db, filmId, order.trackId, [...found.values()]);
   }
+}
+
+/** The corners as they are, their centre at `to`. */
+function movedTo(corners: readonly Corner[], to: Corner): Corner[] {
+  const [x, y] = centreOf(corners);
+  return corners.map(([a, b]) => [a + to[0] - x, b + to[1] - y]);
 }
 
 /** Finds what crosses the picture and makes a matte's outline follow its trailing edge; stores it as an edit. */

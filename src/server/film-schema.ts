@@ -64,7 +64,7 @@ const track = Joi.object({
   id: id.required(),
   mediumId: id.required(),
   name: name.required(),
-  model: Joi.string().valid('similarity', 'affine', 'perspective').required(),
+  model: Joi.string().valid('position', 'similarity', 'affine', 'perspective').required(),
   keys: Joi.array().items(Joi.object(region)).min(1).max(20_000).custom(risingFrames).required(),
   frames: Joi.array()
     .items(Joi.object({ ...region, confidence: Joi.number().min(0).max(1).required() }))

@@ -188,6 +188,18 @@ describe('a matte cut by strokes', () => {
     );
     expect(await alpha(1000, 160)).toBe(255);
     expect(await alpha(100, 100)).toBe(0);
+    // on a colour it stays see-through and the colour lies under it; on the other shot that fills the hole
+    await page.click('Colour');
+    await page.until(
+      `return getComputedStyle(document.querySelector('canvas[data-stage]').parentElement).backgroundColor === 'rgb(79, 122, 91)'`,
+      'the colour lies under it',
+    );
+    await page.click('Other shot');
+    await page.until(
+      `const c = document.querySelector('canvas[data-stage]'); return c.getContext('2d').getImageData(60, 60, 1, 1).data[3] === 255`,
+      'the other shot fills the hole',
+    );
+    await page.click('Checker');
   });
 
   it('is settled, then neither painted nor carried until it is opened again', async () => {
@@ -223,5 +235,30 @@ describe('a region to follow', () => {
       await page.until(`return /Found with confidence (\\d+)/.exec(document.body.textContent)?.[1]`, 'it is found on the next frame'),
     ).toBeTruthy();
     expect(await page.consoleErrors()).toEqual([]);
+  }, 180_000);
+
+  it('is marked by a click as a point, beside the region, and followed to where the truth has it', async () => {
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(10) }));
+    await page.stageShows(`leaving, frame ${frameOf(10)}`);
+    await page.click('Another');
+    const [x, y] = truth.point('window left', 10);
+    const at = await page.onStage(x, y, WIDTH);
+    await page.clickAt(at.x, at.y);
+    await page.until(`return document.querySelector('[data-point]') !== null`, 'the point is marked');
+    await page.keys('t');
+    await page.until(`return document.querySelector('[aria-label^="Take back: Followed Point 1"]') !== null`, 'it is followed', 90_000);
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(30) }));
+    await page.stageShows(`leaving, frame ${frameOf(30)}`);
+    await page.script(
+      `const s = document.querySelector('select[aria-label=Region]'), point = [...s.options].find((o) => o.text === 'Point 1');
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, point.value); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    );
+    const box = await page.until<{ x: number; y: number }>(
+      `const c = document.querySelector('[data-point] [data-region]')?.getBoundingClientRect();
+       return c === undefined ? null : { x: c.left + c.width / 2, y: c.top + c.height / 2 }`,
+      'the point shows',
+    );
+    const expected = await page.onStage(...truth.point('window left', 30), WIDTH);
+    expect(Math.hypot(box.x - expected.x, box.y - expected.y)).toBeLessThan(2);
   }, 180_000);
 });

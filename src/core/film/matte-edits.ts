@@ -1,8 +1,7 @@
 import type { Draft } from 'immer';
 import { hasPaint, type Stroke } from '../matte/strokes';
 import type { Corner } from '../track/plane-template';
-import type { TrackFrame } from '../track/track';
-import type { MotionModel } from '../track/homography';
+import type { TrackFrame, TrackModel } from '../track/track';
 import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../matte/key';
 import { corner, type Outline } from '../matte/outline';
 import { UNTIDIED, type Tidying } from '../matte/tidy';
@@ -130,7 +129,7 @@ export function addTrack(
   film: FilmDraft,
   mediumId: string,
   name: string,
-  model: MotionModel,
+  model: TrackModel,
   frame: number,
   corners: readonly Corner[],
   newId: NewId,
@@ -148,7 +147,7 @@ export function setTrackKey(film: FilmDraft, trackId: string, frame: number, cor
   track.frames = track.frames.filter((f) => f.frame !== frame);
 }
 
-export function setTrackModel(film: FilmDraft, trackId: string, model: MotionModel): void {
+export function setTrackModel(film: FilmDraft, trackId: string, model: TrackModel): void {
   byId(film.tracks ?? [], trackId, 'track').model = model;
 }
 

@@ -114,6 +114,15 @@ describe('stage views', () => {
     expect(plan.layers.map((l) => l.mattes.map((m) => m.side))).toEqual([['inside']]);
   });
 
+  it('lay a cut-out over the other shot when asked to', () => {
+    const shown = (ground: 'colour' | 'other shot', frame: number): string[] =>
+      pictures(drawingOf(film, media, placed, 'cut-out', frame, 0.5, 'leaving', null, ground).plan);
+    expect(shown('colour', 40)).toEqual(['a40']);
+    expect(shown('other shot', 40)).toEqual(['a40', 'b20']);
+    // it has not begun there yet: its first frame holds
+    expect(shown('other shot', 10)).toEqual(['a10', 'b0']);
+  });
+
   it('mix the shots in the overlay', () => {
     expect(drawingOf(film, media, placed, 'overlay', 40, 0.3).plan.layers.map((l) => l.opacity)).toEqual([0.3, 1]);
   });

@@ -24,6 +24,10 @@ export type Drawing =
   | { readonly kind: 'picture' | 'matte' | 'cut-out' | 'edge'; readonly plan: FramePlan }
   | { readonly kind: 'difference'; readonly plan: FramePlan; readonly other: FramePlan };
 
+/** What lies under a cut-out. */
+export const GROUNDS = ['checker', 'colour', 'other shot'] as const;
+export type Ground = (typeof GROUNDS)[number];
+
 const withLayers = (plan: FramePlan, layers: readonly PlannedLayer[]): FramePlan => ({ ...plan, layers });
 
 /** The masked layers of one shot, also outside the overlap. */
@@ -55,6 +59,7 @@ function widened(film: Film, placed: PlacedJoin, frame: number): Film {
 /**
  * What the stage draws in `view` at a film frame. `mix` in 0..1 is the overlay's share of the entering shot or the place
  * of the split line; `side` is the shot whose mattes are looked at, `matteId` the one to show while no layer uses any.
+ * `ground` lies under a cut-out: the other shot is drawn with it, the others are for whoever shows it.
  */
 export function drawingOf(
   film: Film,
@@ -65,6 +70,7 @@ export function drawingOf(
   mix: number,
   side: LayerSource = 'leaving',
   matteId: string | null = null,
+  ground: Ground = 'checker',
 ): Drawing {
   const looked = (): FramePlan => {
     const used = masked(film, media, placed, side, frame);
@@ -81,8 +87,11 @@ export function drawingOf(
       return { kind: 'picture', plan: entering() };
     case 'matte':
       return { kind: 'matte', plan: looked() };
-    case 'cut-out':
-      return { kind: 'cut-out', plan: looked() };
+    case 'cut-out': {
+      const plan = looked();
+      const under = ground === 'other shot' ? nearestPicture(film, media, placed, side === 'leaving' ? 'entering' : 'leaving', frame) : [];
+      return { kind: 'cut-out', plan: withLayers(plan, [...plan.layers, ...under]) };
+    }
     case 'edge':
       return { kind: 'edge', plan: looked() };
     case 'overlay': {
@@ -108,6 +117,15 @@ export function drawingOf(
         plan: withLayers(a, [...b.layers.map((l) => ({ ...l, mattes: [rightOf((mix - 0.5) * a.width, a)] })), ...a.layers]),
       };
     }
+  }
+}
+
+/** A shot as it is on `frame` or, where its medium ends before, on the next frame towards the cut that it has. */
+function nearestPicture(film: Film, media: Media, placed: PlacedJoin, side: LayerSource, frame: number): readonly PlannedLayer[] {
+  const goal = side === 'entering' ? placed.cut : placed.cut - 1;
+  for (let at = frame; ; at += Math.sign(goal - at)) {
+    const { layers } = planShot(film, media, placed, side, at);
+    if (layers.length > 0 || at === goal) return layers;
   }
 }
 

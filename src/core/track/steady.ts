@@ -1,6 +1,6 @@
 import { compose, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
 import { fitMap } from './homography';
-import { regionOrNearest, type Track } from './track';
+import { centreOf, regionOrNearest, type Track } from './track';
 
 /** Shares 0..1 of the movement that is taken out. */
 export interface SteadyShares {
@@ -9,11 +9,6 @@ export interface SteadyShares {
   readonly size: number;
 }
 
-const mean = (points: readonly (readonly [number, number])[]): [number, number] => [
-  points.reduce((sum, p) => sum + p[0], 0) / points.length,
-  points.reduce((sum, p) => sum + p[1], 0) / points.length,
-];
-
 /**
  * Takes the movement of a track's region since its first key out of a medium frame: medium pixels from the centre to the
  * same, with the region's middle where it was then, or at the centre. Frames that were not followed hold the nearest one.
@@ -21,8 +16,8 @@ const mean = (points: readonly (readonly [number, number])[]): [number, number] 
 export function steadyMatrix(track: Track, frame: number, shares: SteadyShares, centred: boolean): Matrix {
   const first = track.keys[0]!.corners;
   const now = regionOrNearest(track, frame).corners;
-  const [x, y] = mean(now);
-  const [homeX, homeY] = centred ? [0, 0] : mean(first);
+  const [x, y] = centreOf(now);
+  const [homeX, homeY] = centred ? [0, 0] : centreOf(first);
   const reach = Math.max(1, ...first.flat().map(Math.abs));
   const pairs = first.flatMap(([px, py], i) => [px / reach, py / reach, now[i]![0] / reach, now[i]![1] / reach, 1]);
   const m = fitMap('similarity', Float64Array.from(pairs), 1, 1);

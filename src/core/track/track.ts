@@ -1,6 +1,9 @@
 import { fitMap, invertMap, type Homography, type MotionModel } from './homography';
 import type { Corner } from './plane-template';
 
+/** How a region may move: only from place to place, as a point does, or also in shape. */
+export type TrackModel = 'position' | MotionModel;
+
 /** A region given by hand on one medium frame. Medium pixels, origin at the picture's centre. */
 export interface TrackKey {
   readonly frame: number;
@@ -17,7 +20,7 @@ export interface Track {
   readonly id: string;
   readonly mediumId: string;
   readonly name: string;
-  readonly model: MotionModel;
+  readonly model: TrackModel;
   /** Rising frames; where the hand has said where the region is. */
   readonly keys: readonly TrackKey[];
   /** Rising frames; empty before it was followed. */
@@ -48,7 +51,11 @@ export function motionAt(track: Track, frame: number): Homography {
   return mapBetween(track.keys[0]!.corners, regionOrNearest(track, frame).corners, track.model);
 }
 
-function mapBetween(from: readonly Corner[], to: readonly Corner[], model: MotionModel): Homography {
+function mapBetween(from: readonly Corner[], to: readonly Corner[], model: TrackModel): Homography {
+  if (model === 'position') {
+    const [a, b] = [centreOf(from), centreOf(to)];
+    return Float64Array.of(1, 0, b[0] - a[0], 0, 1, b[1] - a[1], 0, 0, 1);
+  }
   const usable = model === 'perspective' && from.length < 4 ? 'affine' : model;
   const scale = Math.max(1, ...from.flat().map(Math.abs));
   // counted in units of the region's reach, so that the equations are well matched
@@ -61,4 +68,21 @@ function mapBetween(from: readonly Corner[], to: readonly Corner[], model: Motio
 export function ontoTrack(track: Track, frame: number): { readonly toKey: Homography; readonly toFrame: Homography } {
   const toFrame = motionAt(track, frame);
   return { toFrame, toKey: invertMap(toFrame) };
+}
+
+/** Mean of the corners: the point itself where a track follows one. */
+export const centreOf = (corners: readonly Corner[]): Corner => [
+  corners.reduce((sum, [x]) => sum + x, 0) / corners.length,
+  corners.reduce((sum, [, y]) => sum + y, 0) / corners.length,
+];
+
+/** The patch around a point by which it is followed on a medium `width` pixels wide. */
+export function patchAround([x, y]: Corner, width: number): Corner[] {
+  const reach = Math.max(8, width / 90);
+  return [
+    [x - reach, y - reach],
+    [x + reach, y - reach],
+    [x + reach, y + reach],
+    [x - reach, y + reach],
+  ];
 }

@@ -7,6 +7,7 @@ import { matteSpace } from '../../core/render/plan';
 import type { StageView } from '../../core/render/views';
 import { ColourPicker } from '../stage/colour-picker';
 import { OutlineEditor, type Ghost } from '../stage/outline-editor';
+import { patchAround } from '../../core/track/track';
 import { RegionEditor } from '../stage/region-editor';
 import { StrokePainter } from '../stage/stroke-painter';
 import type { Step } from './bench-place';
@@ -62,9 +63,11 @@ export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
       <RegionEditor
         corners={track.previewed ?? track.region?.corners ?? null}
         confidence={track.region?.confidence ?? 1}
+        isPoint={track.track?.model === 'position'}
         toStage={spaceOf(track.side, toStage)}
         size={size}
         onBegin={(corners) => (track.track === null ? track.begin(corners) : track.place(corners))}
+        onPoint={(at) => (track.track === null ? track.beginPoint(at) : track.place(patchAround(at, track.medium.width)))}
         onPreview={track.preview}
         onPlace={track.place}
       />

@@ -13,7 +13,6 @@ import type { ColourKey } from '../../core/matte/key';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
-import { SliderRow } from '../parts/number-field';
 import { RoomLink } from '../parts/room-link';
 import { historyKeys, useKeys } from '../parts/use-keys';
 import type { Ghost } from '../stage/outline-editor';
@@ -35,6 +34,7 @@ import { MattePanels } from './matte-panels';
 import { useOutlineTools } from './outline-tools';
 import { PairPanel, slideName } from './pair-panel';
 import type { PreviewChange } from './preview';
+import { CHECKER, StageFooter } from './stage-footer';
 import { stepStates } from './step-states';
 
 /** Frames played around the overlap. */
@@ -66,6 +66,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const [mix, setMix] = useState(0.5);
   const [ghosts, setGhosts] = usePreference('ghosts', true);
   const [hatch, setHatch] = usePreference('hatch', 0.6);
+  const [ground, setGround] = usePreference('ground', CHECKER);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [timingPreview, setTimingPreview] = useState<Film | null>(null);
   const [matteId, setMatteId] = useState<string | null>(null);
@@ -131,8 +132,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const weaveFilm = timingPreview ?? film;
 
   const drawingAt = useCallback(
-    (at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix, side, matte?.id ?? null),
-    [shownFilm, media, shownPlaced, place.view, mix, side, matte?.id],
+    (at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix, side, matte?.id ?? null, ground.kind),
+    [shownFilm, media, shownPlaced, place.view, mix, side, matte?.id, ground.kind],
   );
   const size = previewSize(film.width, film.height);
   const framesPerSecond = toNumber(film.rate);
@@ -305,24 +306,16 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           drawing={drawingAt(frame)}
           caption={`${place.view}, frame ${frame}`}
           header={<ViewTabs views={views} view={place.view} onView={setView} />}
+          ground={ground.kind === 'colour' ? ground.colour : null}
           footer={
-            place.view === 'overlay' || place.view === 'split' ? (
-              <div className="on-well w-64">
-                <SliderRow
-                  label={place.view === 'overlay' ? 'Entering' : 'Line at'}
-                  unit="%"
-                  min={0}
-                  max={100}
-                  value={Math.round(100 * mix)}
-                  onPreview={(v) => setMix(v / 100)}
-                  onCommit={(v) => setMix(v / 100)}
-                />
-              </div>
-            ) : (
-              <span className="font-mono">
-                {size.width} × {size.height} of {film.width} × {film.height}
-              </span>
-            )
+            <StageFooter
+              view={place.view}
+              mix={mix}
+              onMix={setMix}
+              ground={ground}
+              onGround={setGround}
+              size={`${size.width} × ${size.height} of ${film.width} × ${film.height}`}
+            />
           }
           overlay={benchOverlay({
             film,

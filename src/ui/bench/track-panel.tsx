@@ -1,10 +1,10 @@
 'use client';
-import { Crosshair, Square } from 'lucide-react';
+import { Crosshair, Plus, Square } from 'lucide-react';
 import { useState } from 'react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';
 import { readTrack, trackToCsv, trackToJson } from '../../core/interchange/track-files';
-import type { MotionModel } from '../../core/track/homography';
+import type { TrackModel } from '../../core/track/track';
 import { Button } from '../parts/button';
 import { downloadText } from '../parts/download';
 import { FileButton } from '../parts/file-button';
@@ -20,10 +20,11 @@ import type { TrackTools } from './track-tools';
 
 const MOST_TRACK_BYTES = 50e6;
 
-const MODELS: readonly { readonly value: MotionModel; readonly text: string }[] = [
-  { value: 'similarity', text: 'Turn, size' },
+const MODELS: readonly { readonly value: TrackModel; readonly text: string }[] = [
+  { value: 'position', text: 'Place' },
+  { value: 'similarity', text: 'Turn' },
   { value: 'affine', text: 'Slant' },
-  { value: 'perspective', text: 'Perspective' },
+  { value: 'perspective', text: 'Tilt' },
 ];
 
 /** The controls of Track: regions, how they may move, following, what rides on them. */
@@ -58,7 +59,7 @@ export function TrackPanel({
   const doubtful = known.filter((f) => f.confidence < DOUBTFUL);
   return (
     <>
-      <Section title="Regions to follow">
+      <Section title="Regions and points">
         <Segmented
           label="Shot to track on"
           value={tools.side}
@@ -69,7 +70,12 @@ export function TrackPanel({
           ]}
         />
         {track === null ? (
-          <Note tone="good">Drag a box over something flat: a sign, a window, a dial. Its corners can be moved afterwards.</Note>
+          <>
+            <Note tone="good">
+              Drag a box over something flat: a sign, a window, a dial. Its corners can be moved afterwards. A click marks a single point.
+            </Note>
+            {tools.tracks.length > 0 && <Button onClick={() => tools.select(tools.tracks[0]!.id)}>Back to {tools.tracks[0]!.name}</Button>}
+          </>
         ) : (
           <>
             <label className="flex items-center justify-between gap-2">
@@ -108,7 +114,10 @@ export function TrackPanel({
               <Button disabled={!tools.isKey || track.keys.length < 2} onClick={tools.unplace}>
                 Not by hand here
               </Button>
-              <Button onClick={tools.remove}>Remove region</Button>
+              <Button onClick={tools.another}>
+                <Plus size={13} /> Another
+              </Button>
+              <Button onClick={tools.remove}>Remove {track.name}</Button>
             </div>
             {newest?.state === 'failed' && <Note tone="heed">Following failed: {newest.error}</Note>}
             {known.length > 1 && (

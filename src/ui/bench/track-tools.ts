@@ -13,9 +13,8 @@ import type { Film, LayerSource, Matte, Media, Medium } from '../../core/film/fi
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { ReadTrack } from '../../core/interchange/track-files';
 import { matteSpace } from '../../core/render/plan';
-import type { MotionModel } from '../../core/track/homography';
 import type { Corner } from '../../core/track/plane-template';
-import { regionAt, type Track, type TrackFrame } from '../../core/track/track';
+import { patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../../core/track/track';
 import { joinSpan } from './join-span';
 import { useTools } from '../store/film-context';
 
@@ -35,10 +34,14 @@ export interface TrackTools {
   select(trackId: string): void;
   setSide(side: LayerSource): void;
   begin(corners: readonly Corner[]): void;
+  /** Marks a single point to follow. */
+  beginPoint(at: Corner): void;
+  /** Lets the next drag or click on the picture mark something new. */
+  another(): void;
   place(corners: readonly Corner[]): void;
   preview(corners: readonly Corner[] | null): void;
   readonly previewed: readonly Corner[] | null;
-  setModel(model: MotionModel): void;
+  setModel(model: TrackModel): void;
   follow(): void;
   unplace(): void;
   remove(): void;
@@ -47,6 +50,9 @@ export interface TrackTools {
   /** A track that came from a file. */
   add(read: ReadTrack, fileName: string): void;
 }
+
+/** In place of a track's id while a new one is to be marked. */
+const ANOTHER = 'another';
 
 const newId = (): string => crypto.randomUUID();
 
@@ -59,7 +65,7 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
   const medium = mediumOf(media, placed[side]);
   if (medium === null) return null;
   const tracks = (film.tracks ?? []).filter((t) => t.mediumId === medium.id);
-  const track = tracks.find((t) => t.id === trackId) ?? tracks[0] ?? null;
+  const track = trackId === ANOTHER ? null : (tracks.find((t) => t.id === trackId) ?? tracks[0] ?? null);
   const { mediumFrame } = matteSpace(film, media, placed, side, frame);
   const region = track === null || mediumFrame === null ? null : regionAt(track, mediumFrame);
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
@@ -80,9 +86,27 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
     begin(corners) {
       if (mediumFrame === null) return;
       store.edit('Marked a region to follow', (d) => {
-        setTrackId(addTrack(d, medium.id, `Region ${tracks.length + 1}`, 'perspective', mediumFrame, corners, newId));
+        setTrackId(
+          addTrack(
+            d,
+            medium.id,
+            `Region ${tracks.filter((t) => t.model !== 'position').length + 1}`,
+            'perspective',
+            mediumFrame,
+            corners,
+            newId,
+          ),
+        );
       });
     },
+    beginPoint(at) {
+      if (mediumFrame === null) return;
+      const count = tracks.filter((t) => t.model === 'position').length;
+      store.edit('Marked a point to follow', (d) => {
+        setTrackId(addTrack(d, medium.id, `Point ${count + 1}`, 'position', mediumFrame, patchAround(at, medium.width), newId));
+      });
+    },
+    another: () => setTrackId(ANOTHER),
     place(corners) {
       preview(null);
       if (track !== null && mediumFrame !== null)

@@ -1,15 +1,20 @@
 import { useRef, useState, type PointerEvent } from 'react';
 import { apply, invert, type Matrix, type Point } from '../../core/geometry/matrix';
 import type { Corner } from '../../core/track/plane-template';
+import { centreOf } from '../../core/track/track';
 
 interface RegionEditorProps {
   /** Null while nothing is marked here: a drag makes a box. */
   readonly corners: readonly Corner[] | null;
   readonly confidence: number;
+  /** The region is the patch around a point, which is what shows. */
+  readonly isPoint: boolean;
   /** A box may be dragged even though a region exists elsewhere in time. */
   readonly toStage: Matrix;
   readonly size: { readonly width: number; readonly height: number };
   readonly onBegin: (corners: readonly Corner[]) => void;
+  /** A click where nothing is marked. */
+  readonly onPoint: (at: Corner) => void;
   readonly onPreview: (corners: readonly Corner[] | null) => void;
   readonly onPlace: (corners: readonly Corner[]) => void;
 }
@@ -18,8 +23,8 @@ type Grip = { readonly kind: 'corner'; readonly index: number } | { readonly kin
 
 const LEAST_BOX_PX = 8;
 
-/** The region that is followed, over the picture: drag a box to mark it, its corners or itself to correct it. */
-export function RegionEditor({ corners, confidence, toStage, size, onBegin, onPreview, onPlace }: RegionEditorProps) {
+/** What is followed, over the picture: drag a box or click a point to mark it, its corners or itself to correct it. */
+export function RegionEditor({ corners, confidence, isPoint, toStage, size, onBegin, onPoint, onPreview, onPlace }: RegionEditorProps) {
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ grip: Grip; from: Point; base: readonly Corner[] } | null>(null);
   const [box, setBox] = useState<readonly Corner[] | null>(null);
@@ -70,6 +75,7 @@ export function RegionEditor({ corners, confidence, toStage, size, onBegin, onPr
     const p = at(event);
     if (grip.kind === 'new') {
       if (Math.abs(p.x - from.x) * toStage.a > LEAST_BOX_PX && Math.abs(p.y - from.y) * toStage.a > LEAST_BOX_PX) onBegin(next);
+      else onPoint([p.x, p.y]);
     } else if (p.x === from.x && p.y === from.y) onPreview(null);
     else onPlace(next);
   };
@@ -96,17 +102,60 @@ export function RegionEditor({ corners, confidence, toStage, size, onBegin, onPr
       onPointerUp={onPointerUp}
       onPointerCancel={onPointerCancel}
     >
-      <path d={path} fill="transparent" data-region={corners === null ? undefined : ''} className={corners === null ? '' : 'cursor-move'} />
-      <path d={path} fill="none" stroke="#23211c" strokeWidth="4" pointerEvents="none" />
-      <path d={path} fill="none" stroke="#fffaf0" strokeWidth="1.6" strokeDasharray={sure ? undefined : '5 4'} pointerEvents="none" />
-      {corners !== null &&
-        placed.map((p, i) => (
-          <g key={i}>
-            <path d={`M${p.x - 6} ${p.y}h12M${p.x} ${p.y - 6}v12`} stroke="#23211c" strokeWidth="4" pointerEvents="none" />
-            <path d={`M${p.x - 6} ${p.y}h12M${p.x} ${p.y - 6}v12`} stroke="#fffaf0" strokeWidth="1.6" pointerEvents="none" />
-            <circle cx={p.x} cy={p.y} r="10" fill="transparent" data-corner={i} className="cursor-pointer" />
-          </g>
-        ))}
+      {isPoint && corners !== null && box === null ? (
+        <PointMark at={apply(toStage, pointOf(centreOf(corners)))} sure={sure} />
+      ) : (
+        <>
+          <path
+            d={path}
+            fill="transparent"
+            data-region={corners === null ? undefined : ''}
+            className={corners === null ? '' : 'cursor-move'}
+          />
+          <path d={path} fill="none" stroke="#23211c" strokeWidth="4" pointerEvents="none" />
+          <path d={path} fill="none" stroke="#fffaf0" strokeWidth="1.6" strokeDasharray={sure ? undefined : '5 4'} pointerEvents="none" />
+          {corners !== null &&
+            placed.map((p, i) => (
+              <g key={i}>
+                <Cross at={p} />
+                <circle cx={p.x} cy={p.y} r="10" fill="transparent" data-corner={i} className="cursor-pointer" />
+              </g>
+            ))}
+        </>
+      )}
     </svg>
+  );
+}
+
+const pointOf = ([x, y]: Corner): Point => ({ x, y });
+
+function Cross({ at }: { readonly at: Point }) {
+  const d = `M${at.x - 6} ${at.y}h12M${at.x} ${at.y - 6}v12`;
+  return (
+    <>
+      <path d={d} stroke="#23211c" strokeWidth="4" pointerEvents="none" />
+      <path d={d} stroke="#fffaf0" strokeWidth="1.6" pointerEvents="none" />
+    </>
+  );
+}
+
+/** A followed point: a cross in a ring that can be dragged; the ring is broken where the point is in doubt. */
+function PointMark({ at, sure }: { readonly at: Point; readonly sure: boolean }) {
+  return (
+    <g data-point>
+      <Cross at={at} />
+      <circle cx={at.x} cy={at.y} r="11" fill="none" stroke="#23211c" strokeWidth="4" pointerEvents="none" />
+      <circle
+        cx={at.x}
+        cy={at.y}
+        r="11"
+        fill="transparent"
+        stroke="#fffaf0"
+        strokeWidth="1.6"
+        strokeDasharray={sure ? undefined : '5 4'}
+        data-region=""
+        className="cursor-move"
+      />
+    </g>
   );
 }

@@ -10,6 +10,8 @@ interface StageProps {
   readonly filmHeight: number;
   /** What to show; null shows the empty well. */
   readonly drawing: Drawing | null;
+  /** CSS colour under a cut-out; a checker without one. */
+  readonly ground?: string | null;
   /** Names the drawing for tests and screen readers, such as 'result, frame 12'. */
   readonly caption: string;
   readonly header?: ReactNode;
@@ -36,7 +38,7 @@ interface Place {
 }
 
 /** The picture in its dark well, with free zoom and pan, also beyond the frame's edge. */
-export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer, overlay, onDrawn }: StageProps) {
+export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, header, footer, overlay, onDrawn }: StageProps) {
   const { frames } = useTools();
   const matteVersion = useSyncExternalStore(frames.subscribe, frames.matteVersion, frames.matteVersion);
   const well = useRef<HTMLDivElement>(null);
@@ -167,8 +169,9 @@ export function Stage({ filmWidth, filmHeight, drawing, caption, header, footer,
         onPointerCancel={endPan}
       >
         <div
-          className={`absolute top-1/2 left-1/2 ${drawing?.kind === 'cut-out' ? 'checker' : 'bg-black'}`}
+          className={`absolute top-1/2 left-1/2 ${drawing?.kind !== 'cut-out' ? 'bg-black' : ground === null ? 'checker' : ''}`}
           style={{
+            ...(drawing?.kind === 'cut-out' && ground !== null ? { background: ground } : {}),
             width: filmWidth * now.scale,
             height: filmHeight * now.scale,
             transform: `translate(-50%, -50%) translate(${now.x}px, ${now.y}px)`,
