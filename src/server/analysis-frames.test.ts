@@ -46,7 +46,7 @@ describe('frames for analysis', () => {
 
   it('keep no more than they may, backwards or skipping, however large they are', async () => {
     const order = [...from(60, 30), 55];
-    const few = new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT, 5 * BYTES_A_FRAME);
+    const few = new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT, { mostBytes: 5 * BYTES_A_FRAME });
     const most: number[] = [];
     const found: number[] = [];
     for (const n of order) {

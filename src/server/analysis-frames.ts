@@ -17,15 +17,17 @@ export class AnalysisFrames {
   readonly height: number;
   private decoder: { readonly process: DecodeProcess; readonly chunks: AsyncIterator<Buffer>; readonly complaint: () => string } | null =
     null;
+  private readonly decoderName: string | null;
   private readonly stretch: number;
   private rest: Buffer = Buffer.alloc(0);
   private next = 0;
   private kept = new Map<number, Image>();
 
-  /** Going backwards keeps as many frames as `mostBytes` hold, one at least. */
-  constructor(path: string, probe: Probe, width: number, height: number, mostBytes = MOST_BYTES) {
+  /** Going backwards keeps as many frames as `mostBytes` hold, one at least. `withAlpha` looks for alpha wherever it may be. */
+  constructor(path: string, probe: Probe, width: number, height: number, { mostBytes = MOST_BYTES, withAlpha = false } = {}) {
     this.path = path;
     this.probe = probe;
+    this.decoderName = withAlpha ? probe.alphaDecoder : null;
     this.width = width;
     this.height = height;
     this.stretch = Math.max(1, Math.min(STRETCH, Math.floor(mostBytes / (4 * width * height))));
@@ -66,7 +68,7 @@ export class AnalysisFrames {
   }
 
   private open(from: number): void {
-    const process = spawnDecoder(this.path, this.probe, from, this.width, this.height);
+    const process = spawnDecoder(this.path, this.probe, from, this.width, this.height, this.decoderName);
     exitOf(process, 'ffmpeg').catch(() => null); // a missing program shows as a missing frame, with its words
     this.decoder = { process, chunks: process.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>, complaint: tailOf(process.stderr) };
     this.rest = Buffer.alloc(0);

@@ -8,8 +8,7 @@ import { Unzip, UnzipInflate } from 'fflate';
 import type { Knex } from 'knex';
 import type { BringInOrder } from '../core/film/job';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
-import type { Image } from '../core/image/image';
-import type { Plane } from '../core/image/plane';
+import { isTransparent, type Image } from '../core/image/image';
 import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { incomingFolder } from './data-folder';
@@ -128,7 +127,7 @@ async function eachVideoFrame(path: string, medium: MediumFacts, first: number, 
   const probed = await probe(path, signal);
   const count = Math.min(await countVideoFrames(path, probed), medium.frames - first);
   const size = analysisSize(probed.width, probed.height);
-  const frames = new AnalysisFrames(path, probed, size.width, size.height);
+  const frames = new AnalysisFrames(path, probed, size.width, size.height, { withAlpha: true });
   try {
     for (let i = 0; i < count; i++) {
       signal.throwIfAborted();
@@ -139,7 +138,7 @@ async function eachVideoFrame(path: string, medium: MediumFacts, first: number, 
   }
 }
 
-/** Brings the frames of a grey video, or of a zip of pictures, in as a matte's coverage, and settles them. */
+/** Brings the frames of a video, or of a zip of pictures, in as a matte's coverage, grey or alpha, and settles them. */
 export async function runBringIn(
   db: Knex,
   filmId: string,
@@ -155,6 +154,8 @@ export async function runBringIn(
     if (matte?.painted === undefined || medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
     const size = analysisSize(medium.width, medium.height);
     let kept = 0;
+    // pictures that are see-through anywhere are cut out already: their alpha is the matte
+    let hasAlpha = false;
     await settleMatte(db, filmId, matteId, false);
     const keep: Keep = async (frame, image, share) => {
       onProgress(share);
@@ -164,7 +165,8 @@ export async function runBringIn(
           'bad-request',
           `The frames are ${image.width}×${image.height}, ${medium.name} is ${medium.width}×${medium.height}: they must have the same proportions.`,
         );
-      const alpha: Plane = coverageOf(image, size.width, size.height);
+      hasAlpha ||= isTransparent(image);
+      const alpha = coverageOf(image, size.width, size.height, hasAlpha ? 'alpha' : 'red');
       kept++;
       await storeMatteFrame(db, filmId, matteId, {
         frame,

@@ -42,6 +42,8 @@ export interface Probe {
   readonly hasSound: boolean;
   /** Name of the colour matrix as the scale filter knows it. */
   readonly matrix: string;
+  /** The decoder that gives this file's alpha, where the usual one leaves it out. */
+  readonly alphaDecoder: string | null;
 }
 
 interface ProbeStream {
@@ -56,6 +58,7 @@ interface ProbeStream {
   start_time?: string;
   color_space?: string;
   side_data_list?: { rotation?: number }[];
+  tags?: Record<string, string>;
   disposition?: { attached_pic?: number };
 }
 
@@ -154,7 +157,14 @@ export async function probe(path: string, signal?: AbortSignal): Promise<Probe> 
     codec: video.codec_name ?? 'unknown',
     hasSound: streams.some((s) => s.codec_type === 'audio'),
     matrix: matrixName(video.color_space, video.height),
+    alphaDecoder: alphaDecoderOf(video),
   };
+}
+
+/** Alpha of VP8 and VP9 lies beside the picture, where only the library's own decoders find it. */
+function alphaDecoderOf({ codec_name, tags = {} }: ProbeStream): string | null {
+  if (!Object.entries(tags).some(([name, value]) => name.toLowerCase() === 'alpha_mode' && value === '1')) return null;
+  return codec_name === 'vp9' ? 'libvpx-vp9' : codec_name === 'vp8' ? 'libvpx' : null;
 }
 
 const nearestRate = (perSecond: number): Rational =>
@@ -271,8 +281,18 @@ export async function countVideoFrames(path: string, probed: Probe): Promise<num
 
 export type DecodeProcess = ChildProcessByStdio<null, Readable, Readable>;
 
-/** Decodes frames from number `from` on as raw RGBA of width × height on stdout. Seeks to a key frame well before. */
-export function spawnDecoder(input: string, probed: Probe, from: number, width: number, height: number): DecodeProcess {
+/**
+ * Decodes frames from number `from` on as raw RGBA of width × height on stdout, by ffmpeg's own decoder unless another is
+ * named. Seeks to a key frame well before.
+ */
+export function spawnDecoder(
+  input: string,
+  probed: Probe,
+  from: number,
+  width: number,
+  height: number,
+  decoder: string | null = null,
+): DecodeProcess {
   const seconds = from / toNumber(probed.rate) + probed.start - 1.5;
   const seek = from > 0 && seconds > probed.start ? ['-noaccurate_seek', '-ss', seconds.toFixed(6)] : [];
   return spawn(
@@ -282,6 +302,7 @@ export function spawnDecoder(input: string, probed: Probe, from: number, width: 
       '-copyts',
       ...seek,
       ...INPUT_GUARD,
+      ...(decoder === null ? [] : ['-c:v', decoder]),
       '-i',
       input,
       '-map',

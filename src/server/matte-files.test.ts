@@ -131,6 +131,16 @@ describe('a matte brought in', () => {
     await isBlock();
   });
 
+  it.each<MatteFormat>(['alpha webm', 'alpha mov', 'alpha mkv'])('comes from the alpha of a picture sent out as %s', async (format) => {
+    await bringIn(readFileSync(await send(format)));
+    let off = 0;
+    for (let frame = 0; frame < FRAMES; frame++) {
+      const { data } = (await loadCoverage(place.db, filmId, 'matte-2', frame))!;
+      block(frame).forEach((v, i) => (off += Math.abs(data[i]! - v) / 255));
+    }
+    expect(off / (W * H * FRAMES)).toBeLessThan(0.01);
+  });
+
   it('says what is wrong with a zip that is cut off, and one without pictures', async () => {
     const whole = readFileSync(await send('png'));
     const cutOff = Buffer.concat([whole.subarray(0, 60), Buffer.alloc(40, 7)]);

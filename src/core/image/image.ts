@@ -23,6 +23,12 @@ export function shrinkImage(from: Image, out: Image): void {
   averageArea(from.data, 4, from.width, from.height, out.data, out.width, out.height);
 }
 
+/** True when any pixel lets something through. */
+export function isTransparent({ data }: Image): boolean {
+  for (let p = 3; p < data.length; p += 4) if (data[p]! < 255) return true;
+  return false;
+}
+
 /** Makes RGBA8 colours that are multiplied by alpha straight. */
 export function unmultiply(data: Uint8ClampedArray<ArrayBufferLike>): void {
   for (let i = 0; i < data.length; i += 4) {

@@ -25,10 +25,10 @@ function sizeWithin(longest: number, width: number, height: number): Size {
   return { width: Math.max(16, Math.round(width * scale)), height: Math.max(16, Math.round(height * scale)) };
 }
 
-/** Red of `image` as coverage 0..1 at another size; averaged where it shrinks. */
-export function coverageOf(image: Image, width: number, height: number): Plane {
+/** Red of `image`, or its alpha, as coverage 0..1 at another size; averaged where it shrinks. */
+export function coverageOf(image: Image, width: number, height: number, from: 'red' | 'alpha' = 'red'): Plane {
   const full = createPlane(image.width, image.height);
-  for (let i = 0; i < full.data.length; i++) full.data[i] = image.data[4 * i]! / 255;
+  for (let i = 0, p = from === 'red' ? 0 : 3; i < full.data.length; i++, p += 4) full.data[i] = image.data[p]! / 255;
   return resized(full, width, height);
 }
 

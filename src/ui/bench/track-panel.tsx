@@ -99,7 +99,7 @@ export function TrackPanel({
                 ? 'Not followed to this frame yet.'
                 : tools.isKey
                   ? 'Placed by hand here.'
-                  : `Found with confidence ${Math.round(100 * region.confidence)} %. Drag a corner to correct it.`}
+                  : `Found with confidence ${Math.round(100 * region.confidence)} %. Drag ${track.model === 'position' ? 'it' : 'a corner'} to correct it.`}
             </p>
             <div className="flex flex-wrap gap-1.5">
               {job === undefined ? (
@@ -135,7 +135,7 @@ export function TrackPanel({
                 <button type="button" className="font-mono underline" onClick={() => onGoTo(tools.filmFrame(doubtful[0]!.frame))}>
                   {tools.filmFrame(doubtful[0]!.frame)}
                 </button>
-                : hidden, blurred or out of the frame. Move its corners there, then follow again.
+                : hidden, blurred or out of the frame. Move {track.model === 'position' ? 'it' : 'its corners'} there, then follow again.
               </Note>
             )}
           </>
@@ -154,7 +154,7 @@ export function TrackPanel({
               <span className="truncate">{m.name}</span>
             </label>
           ))}
-          <Button onClick={tools.makeOutline}>Make an outline of the region</Button>
+          {track.model !== 'position' && <Button onClick={tools.makeOutline}>Make an outline of the region</Button>}
         </Section>
       )}
       {track !== null && (
