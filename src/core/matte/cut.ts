@@ -12,7 +12,7 @@ import type { Stroke, Strokes } from './strokes';
 const KEEP = 1;
 const DROP = 2;
 /** Longer side of the picture on which the cut is first made, and rounds of learning the colours from the cut before. */
-const CAREFUL = { side: 420, rounds: 5, local: true } as const;
+const CAREFUL = { side: 420, rounds: 3, local: true } as const;
 /** The same while the pointer is down. */
 const QUICK = { side: 240, rounds: 2, local: false } as const;
 /** A correction reaches this many times the stroke's radius. */
@@ -28,9 +28,10 @@ const MOST = 7;
 const MOST_AT_EDGE = 4;
 /** What nothing speaks for is not the subject. */
 const DOUBT = 0.3;
-/** Unpainted pixels teach the background's colours in these rounds only where they are clearly nearer to drop strokes, by squared distance. */
-const SHY_ROUNDS = 3;
+/** Unpainted pixels teach the background's colours only where they are clearly nearer to drop strokes, by squared distance. */
 const CLEARLY = 4;
+/** Most that lying nearer to drop strokes says against a pixel, as a log ratio. */
+const MOST_FOR_PLACE = 1;
 const SURE = 9000;
 const CONTRAST = 16;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
@@ -98,12 +99,12 @@ export class StrokeCutter {
     const lean = new Float32Array(n);
     let inside: Uint8Array = seeds.map((v) => (v === KEEP ? 1 : 0));
     let sides: Sides | null = null;
-    const unclear = unclearSide(seeds, width, height);
+    const near = nearnessOf(seeds, width, height);
     for (let round = 0; round < this.pace.rounds; round++) {
-      sides = learnSides(features, inside, round < SHY_ROUNDS ? unclear : null);
+      sides = learnSides(features, inside, near.unclear);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
-        else lean[i] = (sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST)) - DOUBT;
+        else lean[i] = (sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST)) + near.lean[i]! - DOUBT;
       }
       const next = connectedToKeep(cutWhole(this.contrast, lean), seeds, width);
       const same = next.every((v, i) => v === inside[i]);
@@ -177,23 +178,35 @@ interface Small {
 }
 
 /** The colours inside and outside `inside`, without what is outside and `unclear`; null where one side has none to speak of. */
-function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Array | null): Sides | null {
+function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Array): Sides | null {
   const places: [number[], number[]] = [[], []];
-  for (let i = 0; i < inside.length; i++) if (inside[i] === 1 || unclear?.[i] !== 1) places[inside[i] === 1 ? 0 : 1].push(i);
+  for (let i = 0; i < inside.length; i++) if (inside[i] === 1 || unclear[i] !== 1) places[inside[i] === 1 ? 0 : 1].push(i);
   const keep = ColourModel.fit(features, places[0], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
   const drop = ColourModel.fit(features, places[1], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
   return keep === null || drop === null ? null : { keep, drop };
 }
 
-/** 1 at the unpainted pixels that are not clearly nearer to a drop stroke than to any keep stroke; nowhere without drop strokes. */
-function unclearSide(seeds: Uint8Array, width: number, height: number): Uint8Array {
-  const out = new Uint8Array(seeds.length);
-  if (!seeds.includes(DROP)) return out;
+/** What the strokes' places alone say. */
+interface Nearness {
+  /** 1 at the unpainted pixels that are not clearly nearer to a drop stroke than to any keep stroke; nowhere without drop strokes. */
+  readonly unclear: Uint8Array;
+  /** How much speaks against a pixel for being nearer to a drop stroke; at most 0. */
+  readonly lean: Float32Array;
+}
+
+function nearnessOf(seeds: Uint8Array, width: number, height: number): Nearness {
+  const unclear = new Uint8Array(seeds.length);
+  const lean = new Float32Array(seeds.length);
+  if (!seeds.includes(DROP)) return { unclear, lean };
   const [toKeep, toDrop] = [new Float32Array(seeds.length), new Float32Array(seeds.length)];
   squaredDistances(seeds, KEEP, width, height, toKeep);
   squaredDistances(seeds, DROP, width, height, toDrop);
-  for (let i = 0; i < out.length; i++) if (seeds[i] === 0 && toKeep[i]! < CLEARLY * toDrop[i]!) out[i] = 1;
-  return out;
+  for (let i = 0; i < lean.length; i++) {
+    if (seeds[i] !== 0) continue;
+    if (toKeep[i]! < CLEARLY * toDrop[i]!) unclear[i] = 1;
+    if (toDrop[i]! < toKeep[i]!) lean[i] = Math.max(-MOST_FOR_PLACE, 0.5 * Math.log((toDrop[i]! + 1) / (toKeep[i]! + 1)));
+  }
+  return { unclear, lean };
 }
 
 /** How much the colour at `p` of `features` speaks for the inside, as a log ratio of at most `most`. */
