@@ -7,6 +7,7 @@ import { paintSeeds, StrokeCutter } from '../src/core/matte/cut';
 import { edgeError, regionAndContour } from '../src/core/matte/measures';
 import { refineCoverage } from '../src/core/matte/refine-coverage';
 import { bytesOf, resized } from '../src/core/matte/resize-matte';
+import { TimeSmoother } from '../src/core/matte/smooth-time';
 import type { Stroke, Strokes } from '../src/core/matte/strokes';
 import { invertMap, mapPoint, type Homography } from '../src/core/track/homography';
 import { PlaneFollower } from '../src/core/track/plane-follower';
@@ -86,13 +87,21 @@ function judge(shot: KnownShot, mattes: readonly Uint8Array[], milliseconds: num
   return { j: mean(js), f: mean(fs), edge: mean(edges), flicker: mean(flickers), framesPerSecond: (1000 * mattes.length) / milliseconds };
 }
 
-export function carryOurs(shot: KnownShot): Quality {
+/** Carries, and takes jitter out of what was carried when `strength` is not 0. */
+export function carryOurs(shot: KnownShot, strength = 0): Quality {
   const alpha = createPlane(W, H);
   shot.mattes[0]!.forEach((v, i) => (alpha.data[i] = v / 255));
   const began = performance.now();
   const carrier = new MatteCarrier(shot.frames[0]!, alpha);
-  const mattes = shot.frames.slice(1).map((frame) => bytesOf(carrier.step(frame).alpha));
-  return judge(shot, mattes, performance.now() - began);
+  const carried = shot.frames.slice(1).map((frame) => carrier.step(frame).alpha);
+  const mattes = strength === 0 ? carried : smoothed(shot.frames.slice(1), carried, strength);
+  return judge(shot, mattes.map(bytesOf), performance.now() - began);
+}
+
+function smoothed(frames: readonly Image[], mattes: readonly Plane[], strength: number): Plane[] {
+  const smoother = new TimeSmoother(strength);
+  const out = frames.map((frame, i) => smoother.next(frame, mattes[i]!)).filter((m) => m !== null);
+  return [...out, smoother.end()!];
 }
 
 /** Dense flow of the library from each frame back to the one before, the matte warped along. */
@@ -334,7 +343,7 @@ export async function benchMattes(): Promise<Line[]> {
   lines.push(await enlargeBoth());
   for (const recipe of SHOTS) {
     const shot = renderShot(recipe);
-    const [own, flow] = [carryOurs(shot), await carryByFlow(shot)];
+    const [own, smooth, flow] = [carryOurs(shot), carryOurs(shot, 1), await carryByFlow(shot)];
     lines.push(
       {
         what: `carry ${FRAMES - 1} frames, ${recipe.name}: J / F`,
@@ -345,6 +354,11 @@ export async function benchMattes(): Promise<Line[]> {
         what: `  edge error / flicker / frames a second`,
         value: `${two(own.edge)} / ${two(own.flicker)} / ${own.framesPerSecond.toFixed(1)}`,
         against: `${two(flow.edge)} / ${two(flow.flicker)} / ${flow.framesPerSecond.toFixed(1)}`,
+      },
+      {
+        what: `  the same, smoothed over time`,
+        value: `${two(smooth.edge)} / ${two(smooth.flicker)} / ${smooth.framesPerSecond.toFixed(1)}`,
+        against: `as carried ${two(own.edge)} / ${two(own.flicker)}`,
       },
     );
   }

@@ -11,10 +11,19 @@ import type { Stroke, Strokes } from './strokes';
 
 const KEEP = 1;
 const DROP = 2;
-/** Longer side of the picture on which the cut is first made, and rounds of learning the colours from the cut before. */
-const CAREFUL = { side: 420, rounds: 3, local: true } as const;
-/** The same while the pointer is down. */
-const QUICK = { side: 240, rounds: 2, local: false } as const;
+/** How a cut is made on the small copy. */
+interface Pace {
+  /** Longer side of the copy. */
+  readonly side: number;
+  /** Rounds of learning the colours from the cut before. */
+  readonly rounds: number;
+  /** Whether colours learnt close by place the edge at full size. */
+  readonly local: boolean;
+}
+
+const CAREFUL: Pace = { side: 420, rounds: 3, local: true };
+/** While the pointer is down. */
+const QUICK: Pace = { side: 240, rounds: 2, local: false };
 /** A correction reaches this many times the stroke's radius. */
 const CORRECTS = 5;
 /** Colours that each side is described by, the pixels they are learnt from, and the rounds of fitting them. */
@@ -31,7 +40,7 @@ const DOUBT = 0.3;
 /** Unpainted pixels teach the background's colours only where they are clearly nearer to drop strokes, by squared distance. */
 const CLEARLY = 4;
 /** Most that lying nearer to drop strokes says against a pixel, as a log ratio. */
-const MOST_FOR_PLACE = 1;
+const MOST_FOR_PLACE = 0.5;
 const SURE = 9000;
 const CONTRAST = 16;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
@@ -52,7 +61,7 @@ export class StrokeCutter {
   private readonly smallFeatures: Float32Array<ArrayBuffer>;
   /** What it costs to lay the edge between neighbours of the small copy. */
   private readonly contrast: Contrast;
-  private readonly pace: typeof CAREFUL | typeof QUICK;
+  private readonly pace: Pace;
   private readonly scale: number;
 
   /** With `quick` the first cut is made on a smaller copy: coarser, and there while the pointer moves. */
@@ -190,7 +199,7 @@ function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Ar
 interface Nearness {
   /** 1 at the unpainted pixels that are not clearly nearer to a drop stroke than to any keep stroke; nowhere without drop strokes. */
   readonly unclear: Uint8Array;
-  /** How much speaks against a pixel for being nearer to a drop stroke; at most 0. */
+  /** How much speaks against a pixel for being nearer to a drop stroke than to a keep stroke, as a log ratio; at most 0. */
   readonly lean: Float32Array;
 }
 
@@ -214,7 +223,7 @@ function ratioAt({ keep, drop }: Sides, features: Float32Array, p: number, most:
   const a = features[p]!;
   const b = features[p + 1]!;
   const c = features[p + 2]!;
-  return Math.max(-most, Math.min(most, keep.logDensity(a, b, c) - drop.logDensity(a, b, c)));
+  return Math.max(-MOST_FOR_PLACE, Math.min(most, keep.logDensity(a, b, c) - drop.logDensity(a, b, c)));
 }
 
 /** Widest stroke, in pixels. */
