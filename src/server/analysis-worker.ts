@@ -8,6 +8,7 @@ import { AppError } from './errors';
 export class AnalysisWorker {
   private readonly worker: Worker;
   private readonly signal: AbortSignal;
+  private readonly ended: Promise<void>;
   private waiting: { readonly resolve: (reply: AnalysisReply) => void; readonly reject: (error: Error) => void } | null = null;
 
   constructor(signal: AbortSignal) {
@@ -17,7 +18,12 @@ export class AnalysisWorker {
     this.worker = thread;
     this.worker.on('message', (reply: AnalysisReply) => this.waiting?.resolve(reply));
     this.worker.on('error', (error: Error) => this.waiting?.reject(error));
-    this.worker.on('exit', () => this.waiting?.reject(new Error('the analysis stopped by itself')));
+    this.ended = new Promise((resolve) =>
+      this.worker.once('exit', () => {
+        this.waiting?.reject(new Error('the analysis stopped by itself'));
+        resolve();
+      }),
+    );
   }
 
   /** The pictures of `request` go over to the worker and are lost here. @throws AppError with what the worker says is wrong, or the abort's reason. */
@@ -36,7 +42,12 @@ export class AnalysisWorker {
     return reply;
   }
 
+  /**
+   * Lets the thread end by itself once it has answered: one that is ended from outside while its code is still being
+   * compiled can take the whole process with it.
+   */
   async close(): Promise<void> {
-    await this.worker.terminate();
+    this.worker.postMessage({ kind: 'end' } satisfies AnalysisRequest);
+    await this.ended;
   }
 }

@@ -14,9 +14,11 @@ export type AnalysisRequest =
   | { readonly kind: 'begin smoothing'; readonly strength: number }
   | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'end smoothing' }
-  | { readonly kind: 'crossing'; readonly pictures: readonly Image[] };
+  | { readonly kind: 'crossing'; readonly pictures: readonly Image[] }
+  /** No more requests: the thread ends. */
+  | { readonly kind: 'end' };
 
-/** Every request ends in exactly one reply, in order. */
+/** Every request but the last ends in exactly one reply, in order. */
 export type AnalysisReply =
   | { readonly kind: 'ready' }
   | { readonly kind: 'carried'; readonly coverage: Uint8Array; readonly confidence: number; readonly doubt: CarriedMatte['doubt'] }

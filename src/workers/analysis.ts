@@ -11,7 +11,7 @@ import type { AnalysisReply, AnalysisRequest } from './analysis-protocol';
 /** What this job is about; one thing at a time. */
 let at: MatteCarrier | PlaneFollower | TimeSmoother | null = null;
 
-function answer(request: AnalysisRequest): AnalysisReply {
+function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisReply {
   switch (request.kind) {
     case 'carry':
       at = new MatteCarrier(request.picture, request.alpha);
@@ -44,6 +44,10 @@ function answer(request: AnalysisRequest): AnalysisReply {
 }
 
 parentPort?.on('message', (request: AnalysisRequest) => {
+  if (request.kind === 'end') {
+    parentPort!.close();
+    return;
+  }
   try {
     parentPort!.postMessage(answer(request));
   } catch (error) {

@@ -49,7 +49,7 @@ describe('a field of motion', () => {
     }
   });
 
-  it('leads back to where a place came from', () => {
+  it('leads a place back to its origin', () => {
     const field = affine();
     const from = new Float64Array(2);
     const [u, v] = at(field, 40, 30);
