@@ -3,7 +3,7 @@ import { setOutline } from '../core/film/edits';
 import type { FindEdgeOrder, FollowOrder } from '../core/film/job';
 import { makeEdit } from '../core/film/history';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
-import type { Image } from '../core/image/image';
+import { copyImage, type Image } from '../core/image/image';
 import { crossingOutline } from '../core/matte/crossing-outline';
 import { analysisSize } from '../core/matte/resize-matte';
 import type { Corner } from '../core/track/plane-template';
@@ -30,8 +30,7 @@ class Analysis extends AnalysisWorker {
 
   /** A copy, since what goes to the worker is lost here. */
   async picture(frame: number): Promise<Image> {
-    const { width, height, data } = await this.frames.frame(frame);
-    return { width, height, data: data.slice() };
+    return copyImage(await this.frames.frame(frame));
   }
 
   override async close(): Promise<void> {

@@ -1,4 +1,4 @@
-import { createImage, type Image } from '../core/image/image';
+import { copyImage, type Image } from '../core/image/image';
 import type { Plane } from '../core/image/plane';
 import { carrySize, resized } from '../core/matte/resize-matte';
 import { AnalysisFrames } from './analysis-frames';
@@ -34,9 +34,10 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
   const details = size.width === alpha.width ? null : new AnalysisFrames(path, probe, alpha.width, alpha.height);
   const worker = new AnalysisWorker(signal);
   const direction = Math.sign(to - from);
+  // copies, since what goes to a worker is lost here
   const read = async (n: number): Promise<{ picture: Image; detail?: Image }> => {
     const [picture, detail] = await Promise.all([frames.frame(n), details?.frame(n)]);
-    return detail === undefined ? { picture: copied(picture) } : { picture: copied(picture), detail: copied(detail) };
+    return detail === undefined ? { picture: copyImage(picture) } : { picture: copyImage(picture), detail: copyImage(detail) };
   };
   const readAhead = (n: number): ReturnType<typeof read> | null => {
     if (n === to + direction) return null;
@@ -45,7 +46,7 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
     return reading;
   };
   try {
-    await worker.ask({ kind: 'carry', picture: copied(await frames.frame(from)), alpha: resized(alpha, size.width, size.height) });
+    await worker.ask({ kind: 'carry', picture: copyImage(await frames.frame(from)), alpha: resized(alpha, size.width, size.height) });
     for (let frame = from + direction, coming = readAhead(frame); coming !== null; frame += direction) {
       const pictures = await coming;
       coming = readAhead(frame + direction);
@@ -64,11 +65,4 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
     details?.close();
     await worker.close();
   }
-}
-
-/** A picture of its own, since what goes to a worker is lost here. */
-function copied({ width, height, data }: Image): Image {
-  const out = createImage(width, height);
-  out.data.set(data);
-  return out;
 }

@@ -23,6 +23,13 @@ export function shrinkImage(from: Image, out: Image): void {
   averageArea(from.data, 4, from.width, from.height, out.data, out.width, out.height);
 }
 
+/** The same picture in memory of its own, which may be given away. */
+export function copyImage({ width, height, data }: Image): Image {
+  const out = createImage(width, height);
+  out.data.set(data);
+  return out;
+}
+
 /** True when any pixel lets something through. */
 export function isTransparent({ data }: Image): boolean {
   for (let p = 3; p < data.length; p += 4) if (data[p]! < 255) return true;

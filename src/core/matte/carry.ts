@@ -29,7 +29,7 @@ import { explain } from './explain';
 import { cropFeatures, featureMiss, featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { softEdge } from './soft-edge';
-import { joined, layerWeights, reachOf, whole } from './subject-region';
+import { areaOf, joined, layerWeights, reachOf, whole, widened } from './subject-region';
 
 /** A matte on one frame; `doubt` is in pixels of the picture. */
 export interface CarriedMatte extends Judgement {
@@ -355,28 +355,3 @@ export class MatteCarrier {
 }
 
 const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
-
-/** Pixels covered. */
-function areaOf({ data }: Plane): number {
-  let sum = 0;
-  for (let i = 0; i < data.length; i++) sum += data[i]!;
-  return sum;
-}
-
-/** `mask` (1 or 0) grown by two cells to all sides. */
-function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
-  const rows = new Uint8Array(mask.length);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (mask[i] === 0) continue;
-      rows.fill(1, i - Math.min(2, x), i + Math.min(2, width - 1 - x) + 1);
-    }
-  }
-  const out = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++) {
-    const last = Math.min(height - 1, y + 2);
-    for (let v = Math.max(0, y - 2); v <= last; v++)
-      for (let i = y * width, j = v * width, end = i + width; i < end; i++, j++) out[i]! |= rows[j]!;
-  }
-  return out;
-}

@@ -98,3 +98,28 @@ export const joined = (a: Region, b: Region): Region => ({
   right: Math.max(a.right, b.right),
   bottom: Math.max(a.bottom, b.bottom),
 });
+
+/** Pixels covered. */
+export function areaOf({ data }: Plane): number {
+  let sum = 0;
+  for (let i = 0; i < data.length; i++) sum += data[i]!;
+  return sum;
+}
+
+/** `mask` (1 or 0) grown by two cells to all sides. */
+export function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
+  const rows = new Uint8Array(mask.length);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (mask[i] === 0) continue;
+      rows.fill(1, i - Math.min(2, x), i + Math.min(2, width - 1 - x) + 1);
+    }
+  }
+  const out = new Uint8Array(mask.length);
+  for (let y = 0; y < height; y++) {
+    const last = Math.min(height - 1, y + 2);
+    for (let v = Math.max(0, y - 2); v <= last; v++)
+      for (let i = y * width, j = v * width, end = i + width; i < end; i++, j++) out[i]! |= rows[j]!;
+  }
+  return out;
+}
