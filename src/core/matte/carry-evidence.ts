@@ -13,6 +13,10 @@ const COLOUR = 0.7;
 const MOST_NOISE = 80;
 /** A place the background has just uncovered is seldom the subject. */
 const UNCOVERED = 1.5;
+/** What a fitting background counts at least where the last matte had the subject. */
+const AMISS = 0.7;
+/** Most that the shape says of what comes in over the frame's border. */
+const MOST_FOR_ENTERING = 1;
 /** Share of the subject that cannot go in one step unless something covers it. */
 const AT_ONCE = 0.12;
 
@@ -34,6 +38,8 @@ export interface SubjectEvidence {
   readonly layer: Plane;
   /** Squared colour difference of the better of the subject's two explanations. */
   readonly subjectMiss: Plane;
+  /** 1 where what the subject would show was beyond the frame's border so far. */
+  readonly entering: Uint8Array;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }
@@ -86,19 +92,19 @@ export function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Pl
 }
 
 /** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
-export function bandOf({ subjectMiss, noise }: SubjectEvidence, signed: Float32Array): Uint8Array {
+export function bandOf({ subjectMiss, entering, noise }: SubjectEvidence, signed: Float32Array): Uint8Array {
   const band = new Uint8Array(signed.length);
   const unexplained = 300 + 8 * noise;
   for (let i = 0; i < band.length; i++) {
     const d = signed[i]!;
-    if (Math.abs(d) < BAND_PX || (d > 0 && subjectMiss.data[i]! > unexplained)) band[i] = 1;
+    if (Math.abs(d) < BAND_PX || (d > 0 && (entering[i] === 1 || subjectMiss.data[i]! > unexplained))) band[i] = 1;
   }
   return band;
 }
 
 /** For every pixel of `band`, how much speaks for the subject (positive) or against it. */
 export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Array, colour: Float32Array): Float32Array {
-  const { subjectMiss, backgroundMiss, backgroundSeen, noise } = evidence;
+  const { subjectMiss, backgroundMiss, backgroundSeen, entering, noise } = evidence;
   const lean = new Float32Array(signed.length);
   const scale = 40 + 2 * noise;
   for (let i = 0; i < lean.length; i++) {
@@ -107,13 +113,18 @@ export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Arra
     const miss = subjectMiss.data[i]!;
     const seen = backgroundSeen.data[i]!;
     let sum = (SHAPE * d) / (1 + 0.12 * Math.abs(d));
-    sum += MOTION * seen * Math.max(-3, Math.min(3, (backgroundMiss.data[i]! - miss) / scale));
+    // that the subject goes on beyond the border as it ends there is a guess
+    if (entering[i] === 1) sum = Math.max(-MOST_FOR_ENTERING, Math.min(MOST_FOR_ENTERING, sum));
+    const motion = Math.max(-3, Math.min(3, (backgroundMiss.data[i]! - miss) / scale));
+    // a background that was not seen cannot be expected to fit; where it does, and the subject does not, it was there all along
+    sum += MOTION * (motion > 0 ? seen : Math.max(seen, AMISS)) * motion;
     if (d < -1) sum -= UNCOVERED * (1 - seen);
     sum += COLOUR * colour[i]!;
     // deep inside only something in front can hide the subject
-    if (d >= BAND_PX) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
+    if (d >= BAND_PX && entering[i] === 0) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
     lean[i] = sum;
   }
+  (globalThis as any).DBG?.(evidence, signed, band, colour, lean);
   return lean;
 }
 

@@ -286,25 +286,32 @@ export class MatteCarrier {
     const [moved, movedSeen, fromAnchor] = [step.cover, step.other, fresh.cover];
     const noise = noiseOf(step.miss, movedSeen);
     const quality = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
+    const entering = new Uint8Array(step.inView.length);
     const width = region.right - region.left;
     const height = region.bottom - region.top;
     const layer = createPlane(width, height);
     const subjectMiss = createPlane(width, height);
     for (let o = 0; o < layer.data.length; o++) {
-      const share = quality.data[o]!;
+      // what the anchor's frame did not show, only the last one can tell of
+      const share = fresh.inView[o] === 1 ? quality.data[o]! : 0;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
-      const byStep = movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3 ? step.miss.data[o]! : 1e5;
-      subjectMiss.data[o] = Math.min(byStep, fresh.miss.data[o]!);
+      const byStep = step.inView[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : 1e5;
+      const byAnchor = fresh.inView[o] === 1 ? fresh.miss.data[o]! : 1e5;
+      subjectMiss.data[o] = Math.min(byStep, byAnchor);
+      if (step.inView[o] === 0 && fresh.inView[o] === 0) {
+        entering[o] = 1;
+        subjectMiss.data[o] = 60 + 2 * noise;
+      }
     }
-    return { region, width, height, features: cropFeatures(next.features, this.width, region), layer, subjectMiss, noise };
+    return { region, width, height, features: cropFeatures(next.features, this.width, region), layer, subjectMiss, entering, noise };
   }
 
   /** What the background's motion says of the pixels of `band`, and those around them. */
   private seekBackground(seen: SubjectEvidence, next: Frame, background: FlowField, band: Uint8Array): Evidence {
     const wanted = widened(band, seen.width, seen.height);
-    const { miss, cover } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
-    for (let i = 0; i < wanted.length; i++) cover.data[i] = wanted[i]! - cover.data[i]!;
+    const { miss, cover, inView } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
+    for (let i = 0; i < wanted.length; i++) cover.data[i] = inView[i] === 0 ? 0 : wanted[i]! - cover.data[i]!;
     return { ...seen, backgroundMiss: miss, backgroundSeen: cover };
   }
 

@@ -1,12 +1,12 @@
 import { createImage, shrinkImage, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
-import { ColourModel } from './colour-model';
 import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
 import { featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { coverAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
+import { SideColours } from './side-colours';
 import type { Stroke, Strokes } from './strokes';
 
 const KEEP = 1;
@@ -26,12 +26,6 @@ const CAREFUL: Pace = { side: 420, rounds: 3, local: true };
 const QUICK: Pace = { side: 240, rounds: 2, local: false };
 /** A correction reaches this many times the stroke's radius. */
 const CORRECTS = 5;
-/** Colours that each side is described by, the pixels they are learnt from, and the rounds of fitting them. */
-const COLOURS = 8;
-const SAMPLES = 2000;
-const FITTING = 5;
-/** Added to the variance of each colour: pictures differ in tints finer than their noise. */
-const LEAST_VARIANCE = 1;
 /** Most that one pixel's colour can say on the small copy, and along the edge at full size. */
 const MOST = 7;
 const MOST_AT_EDGE = 4;
@@ -107,13 +101,13 @@ export class StrokeCutter {
     if (prior !== null) seedFromPrior(resized(prior, width, height), seeds, strokes, this.scale);
     const lean = new Float32Array(n);
     let inside: Uint8Array = seeds.map((v) => (v === KEEP ? 1 : 0));
-    let sides: Sides | null = null;
+    let sides: SideColours | null = null;
     const near = nearnessOf(seeds, width, height);
     for (let round = 0; round < this.pace.rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
-        else lean[i] = (sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST)) + near.lean[i]! - DOUBT;
+        else lean[i] = (sides === null ? 0 : sides.ratio(features, i, MOST)) + near.lean[i]! - DOUBT;
       }
       const next = connectedToKeep(cutWhole(this.contrast, lean), seeds, width);
       const same = next.every((v, i) => v === inside[i]);
@@ -124,7 +118,7 @@ export class StrokeCutter {
   }
 
   /** The edge at full size, near where the small copy has it. */
-  private cutLarge(signed: Float32Array, seeds: Uint8Array, sides: Sides | null): Uint8Array {
+  private cutLarge(signed: Float32Array, seeds: Uint8Array, sides: SideColours | null): Uint8Array {
     const { width, height } = this.picture;
     const { features } = this;
     const reach = 2 + 2.2 * this.scale;
@@ -135,7 +129,7 @@ export class StrokeCutter {
       : new Float32Array(signed.length);
     for (let i = 0; i < lean.length; i++) {
       if (band[i] !== 1) continue;
-      const ratio = sides === null ? 0 : ratioAt(sides, features, 3 * i, MOST_AT_EDGE);
+      const ratio = sides === null ? 0 : sides.ratio(features, i, MOST_AT_EDGE);
       lean[i] = LOCAL * lean[i]! + GLOBAL * ratio + (PLACE * signed[i]!) / this.scale;
     }
     return cutBand(features, band, signed, lean, width, height);
@@ -176,23 +170,16 @@ function paintStroke({ radius, points }: Stroke, into: Uint8Array, value: number
   }
 }
 
-interface Sides {
-  readonly keep: ColourModel;
-  readonly drop: ColourModel;
-}
-
 interface Small {
   readonly inside: Uint8Array;
-  readonly sides: Sides | null;
+  readonly sides: SideColours | null;
 }
 
 /** The colours inside and outside `inside`, without what is outside and `unclear`; null where one side has none to speak of. */
-function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Array): Sides | null {
+function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Array): SideColours | null {
   const places: [number[], number[]] = [[], []];
   for (let i = 0; i < inside.length; i++) if (inside[i] === 1 || unclear[i] !== 1) places[inside[i] === 1 ? 0 : 1].push(i);
-  const keep = ColourModel.fit(features, places[0], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
-  const drop = ColourModel.fit(features, places[1], COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
-  return keep === null || drop === null ? null : { keep, drop };
+  return SideColours.learn(features, ...places);
 }
 
 /** What the strokes' places alone say. */
@@ -216,14 +203,6 @@ function nearnessOf(seeds: Uint8Array, width: number, height: number): Nearness 
     if (toDrop[i]! < toKeep[i]!) lean[i] = Math.max(-MOST_FOR_PLACE, 0.5 * Math.log((toDrop[i]! + 1) / (toKeep[i]! + 1)));
   }
   return { unclear, lean };
-}
-
-/** How much the colour at `p` of `features` speaks for the inside, as a log ratio of at most `most`. */
-function ratioAt({ keep, drop }: Sides, features: Float32Array, p: number, most: number): number {
-  const a = features[p]!;
-  const b = features[p + 1]!;
-  const c = features[p + 2]!;
-  return Math.max(-MOST_FOR_PLACE, Math.min(most, keep.logDensity(a, b, c) - drop.logDensity(a, b, c)));
 }
 
 /** Widest stroke, in pixels. */

@@ -5,10 +5,15 @@ import { createPlane, softBlur, type Plane } from '../image/plane';
 export interface Explanation {
   /** Squared colour difference, a little blurred; 0 where it was not asked. */
   readonly miss: Plane;
-  /** The two coverages where the pixel came from; 0 where it was not asked. */
+  /** The two coverages where the pixel came from; 0 where it was not asked. From beyond the frame the nearest pixel's. */
   readonly cover: Plane;
   readonly other: Plane;
+  /** 1 where the pixel came from within the frame, or was not asked; else its miss says nothing. */
+  readonly inView: Uint8Array;
 }
+
+/** A place this far beyond the frame's outermost pixel centres was not in it. */
+const BEYOND_PX = 1;
 
 /**
  * Looks where the pixels of `region` marked in `wanted` (1, one a pixel of the region) came from under `motion`, from
@@ -27,7 +32,7 @@ export function explain(
   const { width, height } = cover;
   const across = region.right - region.left;
   const down = region.bottom - region.top;
-  const out = { miss: createPlane(across, down), cover: createPlane(across, down), other: createPlane(across, down) };
+  const out = { miss: createPlane(across, down), cover: createPlane(across, down), other: createPlane(across, down), inView: new Uint8Array(across * down).fill(1) };
   const back = invertField(motion, region);
   const u = new Float32Array(across);
   const v = new Float32Array(across);
@@ -39,6 +44,7 @@ export function explain(
       if (wanted[o] === 0) continue;
       const sx = x + region.left + u[x]!;
       const sy = y + region.top + v[x]!;
+      if (sx < -BEYOND_PX || sy < -BEYOND_PX || sx > width - 1 + BEYOND_PX || sy > height - 1 + BEYOND_PX) out.inView[o] = 0;
       const px = sx < 0 ? 0 : sx > lastX ? lastX : sx;
       const py = sy < 0 ? 0 : sy > lastY ? lastY : sy;
       const at = (py | 0) * width + (px | 0);
