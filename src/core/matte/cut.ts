@@ -3,6 +3,7 @@ import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
 import { featuresOf } from './features';
+import { geodesicDistances } from './geodesic';
 import { LocalColours } from './local-colour';
 import { coverAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
@@ -31,10 +32,12 @@ const MOST = 7;
 const MOST_AT_EDGE = 4;
 /** What nothing speaks for is not the subject. */
 const DOUBT = 0.3;
-/** Unpainted pixels teach the background's colours only where they are clearly nearer to drop strokes, by squared distance. */
-const CLEARLY = 4;
-/** Most that lying nearer to drop strokes says against a pixel, as a log ratio. */
-const MOST_FOR_PLACE = 0.5;
+/** Unpainted pixels teach the background's colours only where they are this many times nearer to drop strokes. */
+const CLEARLY = 2;
+/** Most that lying nearer to one kind of strokes says, as a log ratio. */
+const MOST_FOR_PLACE = 1;
+/** What a difference in colour of 8-bit steps adds to the way from a stroke, in pixels. */
+const STEEPNESS = 0.1;
 const SURE = 9000;
 const CONTRAST = 16;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
@@ -102,7 +105,7 @@ export class StrokeCutter {
     const lean = new Float32Array(n);
     let inside: Uint8Array = seeds.map((v) => (v === KEEP ? 1 : 0));
     let sides: SideColours | null = null;
-    const near = nearnessOf(seeds, width, height);
+    const near = nearnessOf(features, seeds, width, height);
     for (let round = 0; round < this.pace.rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
       for (let i = 0; i < n; i++) {
@@ -186,21 +189,22 @@ function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Ar
 interface Nearness {
   /** 1 at the unpainted pixels that are not clearly nearer to a drop stroke than to any keep stroke; nowhere without drop strokes. */
   readonly unclear: Uint8Array;
-  /** How much speaks against a pixel for being nearer to a drop stroke than to a keep stroke, as a log ratio; at most 0. */
+  /** How much being nearer to keep strokes than to drop strokes speaks for a pixel, as a log ratio. */
   readonly lean: Float32Array;
 }
 
-function nearnessOf(seeds: Uint8Array, width: number, height: number): Nearness {
+function nearnessOf(features: Float32Array, seeds: Uint8Array, width: number, height: number): Nearness {
   const unclear = new Uint8Array(seeds.length);
   const lean = new Float32Array(seeds.length);
   if (!seeds.includes(DROP)) return { unclear, lean };
-  const [toKeep, toDrop] = [new Float32Array(seeds.length), new Float32Array(seeds.length)];
-  squaredDistances(seeds, KEEP, width, height, toKeep);
-  squaredDistances(seeds, DROP, width, height, toDrop);
+  const toKeep = geodesicDistances(features, seeds, KEEP, width, height, STEEPNESS);
+  const toDrop = geodesicDistances(features, seeds, DROP, width, height, STEEPNESS);
   for (let i = 0; i < lean.length; i++) {
     if (seeds[i] !== 0) continue;
-    if (toKeep[i]! < CLEARLY * toDrop[i]!) unclear[i] = 1;
-    if (toDrop[i]! < toKeep[i]!) lean[i] = Math.max(-MOST_FOR_PLACE, 0.5 * Math.log((toDrop[i]! + 1) / (toKeep[i]! + 1)));
+    const [k, d] = [toKeep[i]!, toDrop[i]!];
+    if (k < CLEARLY * d) unclear[i] = 1;
+    // without keep strokes everything is infinitely far from them
+    lean[i] = k === Infinity ? -MOST_FOR_PLACE : (MOST_FOR_PLACE * (d - k)) / (d + k + 1);
   }
   return { unclear, lean };
 }
