@@ -13,6 +13,7 @@ export interface CutRequest {
   readonly strokes: Strokes;
   /** A carried matte that the strokes correct, at analysis size. */
   readonly prior: StoredCoverage | null;
+  /** While the pointer is down: answered on a smaller picture, at that size. */
   readonly quick: boolean;
 }
 

@@ -3,7 +3,7 @@ import { createImage, shrinkImage, type Image } from '../core/image/image';
 import { StrokeCutter } from '../core/matte/cut';
 import { paintTouches } from '../core/matte/touches';
 import { createPlane } from '../core/image/plane';
-import { analysisSize, bytesOf } from '../core/matte/resize-matte';
+import { analysisSize, bytesOf, paintingSize, planeOf, resized } from '../core/matte/resize-matte';
 import { placeStrokes } from '../core/matte/strokes';
 import type { CutReply, CutRequest } from './cut-protocol';
 import { ProxyDecoder } from './proxy-decoder';
@@ -42,13 +42,16 @@ async function work(): Promise<void> {
 
 async function cut(request: CutRequest): Promise<{ width: number; height: number; data: Uint8Array<ArrayBuffer> }> {
   const { source, mediumWidth, mediumHeight, frame, quick, prior } = request;
-  const { width, height } = analysisSize(mediumWidth, mediumHeight);
+  const full = analysisSize(mediumWidth, mediumHeight);
   const key = `${source.mediumId}:${frame}`;
-  if (open?.key !== key) open = { key, picture: await pictureOf(request, width, height), fine: null, quick: null };
-  const cutter = quick ? (open.quick ??= new StrokeCutter(open.picture, true)) : (open.fine ??= new StrokeCutter(open.picture));
+  if (open?.key !== key) open = { key, picture: await pictureOf(request, full.width, full.height), fine: null, quick: null };
+  const { width, height } = quick ? paintingSize(mediumWidth, mediumHeight) : full;
+  const cutter = quick
+    ? (open.quick ??= new StrokeCutter(shrunkTo(open.picture, width, height), true))
+    : (open.fine ??= new StrokeCutter(open.picture));
   const strokes = placeStrokes(request.strokes, width / mediumWidth, width / 2, height / 2);
-  const usable = prior !== null && prior.width === width && prior.height === height;
-  const before = usable ? { width, height, data: Float32Array.from(prior.data, (v) => v / 255) } : null;
+  const usable = prior !== null && prior.width === full.width && prior.height === full.height;
+  const before = usable ? resized(planeOf(prior), width, height) : null;
   const isCut = strokes.keep.length + strokes.drop.length > 0;
   const alpha = isCut ? cutter.cut(strokes, before) : (before ?? createPlane(width, height));
   paintTouches(alpha, strokes.touches ?? []);
@@ -59,8 +62,12 @@ async function pictureOf({ source, frame }: CutRequest, width: number, height: n
   let decoder = decoders.get(source.mediumId);
   if (decoder === undefined) decoders.set(source.mediumId, (decoder = new ProxyDecoder(source)));
   const full = await decoder.decode(frame);
-  if (full.width === width && full.height === height) return full;
-  const small = createImage(Math.min(width, full.width), Math.min(height, full.height));
-  shrinkImage(full, small);
+  return shrunkTo(full, Math.min(width, full.width), Math.min(height, full.height));
+}
+
+function shrunkTo(picture: Image, width: number, height: number): Image {
+  if (picture.width === width && picture.height === height) return picture;
+  const small = createImage(width, height);
+  shrinkImage(picture, small);
   return small;
 }

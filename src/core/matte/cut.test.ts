@@ -91,6 +91,12 @@ describe('StrokeCutter', () => {
     expect(regionAndContour(bytesOf(new StrokeCutter(picture, true).cut(strokes)), truth, W, H).j).toBeGreaterThan(0.93);
   });
 
+  it('goes on from the cut before while a stroke is being painted', () => {
+    const cutter = new StrokeCutter(picture, true);
+    cutter.cut({ keep: strokes.keep.slice(0, 1), drop: strokes.drop.slice(0, 2) });
+    expect(regionAndContour(bytesOf(cutter.cut(strokes)), truth, W, H).j).toBeGreaterThan(0.93);
+  });
+
   it('keeps what is painted keep and drops what is painted drop', () => {
     const { data } = new StrokeCutter(picture).cut({ ...strokes, drop: [...strokes.drop, { radius: 6, points: [[120, 80]] }] });
     const seeds = paintSeeds({ keep: strokes.keep, drop: [...strokes.drop, { radius: 6, points: [[120, 80]] }] }, W, H, 1);

@@ -3,8 +3,9 @@ import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
 import { featuresOf } from './features';
-import { geodesicDistances } from './geodesic';
+import { geodesicDistances, stepsOf, type Steps } from './geodesic';
 import { LocalColours } from './local-colour';
+import { Palette } from './palette';
 import { coverAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
 import { SideColours } from './side-colours';
@@ -20,11 +21,13 @@ interface Pace {
   readonly rounds: number;
   /** Whether colours learnt close by place the edge at full size. */
   readonly local: boolean;
+  /** Whether a further cut goes on, in one round, from the one before, of which its strokes are seldom more than an extension. */
+  readonly goesOn: boolean;
 }
 
-const CAREFUL: Pace = { side: 420, rounds: 3, local: true };
+const CAREFUL: Pace = { side: 420, rounds: 3, local: true, goesOn: false };
 /** While the pointer is down. */
-const QUICK: Pace = { side: 240, rounds: 2, local: false };
+const QUICK: Pace = { side: 240, rounds: 2, local: false, goesOn: true };
 /** A correction reaches this many times the stroke's radius. */
 const CORRECTS = 5;
 /** Most that one pixel's colour can say on the small copy, and along the edge at full size. */
@@ -58,8 +61,12 @@ export class StrokeCutter {
   private readonly smallFeatures: Float32Array<ArrayBuffer>;
   /** What it costs to lay the edge between neighbours of the small copy. */
   private readonly contrast: Contrast;
+  private readonly steps: Steps;
+  private readonly palette: Palette;
   private readonly pace: Pace;
   private readonly scale: number;
+  /** The last cut on the small copy. */
+  private last: Uint8Array | null = null;
 
   /** With `quick` the first cut is made on a smaller copy: coarser, and there while the pointer moves. */
   constructor(picture: Image, quick = false) {
@@ -71,6 +78,8 @@ export class StrokeCutter {
     shrinkImage(picture, this.small);
     this.smallFeatures = featuresOf(this.small);
     this.contrast = contrastOf(this.smallFeatures, this.small.width, this.small.height, CONTRAST);
+    this.steps = stepsOf(this.smallFeatures, this.small.width, this.small.height, STEEPNESS);
+    this.palette = new Palette(this.smallFeatures);
   }
 
   /**
@@ -103,20 +112,25 @@ export class StrokeCutter {
     const seeds = paintSeeds(strokes, width, height, 1 / this.scale);
     if (prior !== null) seedFromPrior(resized(prior, width, height), seeds, strokes, this.scale);
     const lean = new Float32Array(n);
-    let inside: Uint8Array = seeds.map((v) => (v === KEEP ? 1 : 0));
+    const { colours, of } = this.palette;
+    const ratios = new Float32Array(colours.length / 3);
+    const start = this.pace.goesOn ? this.last : null;
+    let inside: Uint8Array = seeds.map((v, i) => (v === KEEP || (v === 0 && start?.[i] === 1) ? 1 : 0));
     let sides: SideColours | null = null;
-    const near = nearnessOf(features, seeds, width, height);
-    for (let round = 0; round < this.pace.rounds; round++) {
+    const near = nearnessOf(this.steps, seeds);
+    for (let round = start === null ? 0 : this.pace.rounds - 1; round < this.pace.rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
+      for (let k = 0; k < ratios.length; k++) ratios[k] = sides === null ? 0 : sides.ratio(colours, k, MOST);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
-        else lean[i] = (sides === null ? 0 : sides.ratio(features, i, MOST)) + near.lean[i]! - DOUBT;
+        else lean[i] = ratios[of[i]!]! + near.lean[i]! - DOUBT;
       }
       const next = connectedToKeep(cutWhole(this.contrast, lean), seeds, width);
       const same = next.every((v, i) => v === inside[i]);
       inside = next;
       if (same) break;
     }
+    this.last = inside;
     return { inside, sides };
   }
 
@@ -193,12 +207,12 @@ interface Nearness {
   readonly lean: Float32Array;
 }
 
-function nearnessOf(features: Float32Array, seeds: Uint8Array, width: number, height: number): Nearness {
+function nearnessOf(steps: Steps, seeds: Uint8Array): Nearness {
   const unclear = new Uint8Array(seeds.length);
   const lean = new Float32Array(seeds.length);
   if (!seeds.includes(DROP)) return { unclear, lean };
-  const toKeep = geodesicDistances(features, seeds, KEEP, width, height, STEEPNESS);
-  const toDrop = geodesicDistances(features, seeds, DROP, width, height, STEEPNESS);
+  const toKeep = geodesicDistances(steps, seeds, KEEP);
+  const toDrop = geodesicDistances(steps, seeds, DROP);
   for (let i = 0; i < lean.length; i++) {
     if (seeds[i] !== 0) continue;
     const [k, d] = [toKeep[i]!, toDrop[i]!];

@@ -1,54 +1,67 @@
+import { featureDistance } from './features';
 import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
-/** Most rounds of sweeping; paths that wind more often than this come out a little long. */
+/** What a step costs from each pixel to its neighbours in directions 4 to 7 (see min-cut), four a pixel; infinite over the border. */
+export interface Steps {
+  readonly width: number;
+  readonly height: number;
+  readonly costs: Float32Array;
+}
+
+/** Steps that cost their length plus `steepness` times how far the two features differ. */
+export function stepsOf(features: Float32Array, width: number, height: number, steepness: number): Steps {
+  const costs = new Float32Array(4 * width * height);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      for (let n = 4; n < 8; n++) {
+        const nx = x + NEIGHBOUR_X[n]!;
+        const ny = y + NEIGHBOUR_Y[n]!;
+        const isInside = nx >= 0 && nx < width && ny < height;
+        const length = NEIGHBOUR_X[n] !== 0 && NEIGHBOUR_Y[n] !== 0 ? Math.SQRT2 : 1;
+        costs[4 * i + n - 4] = isInside ? length + steepness * Math.sqrt(featureDistance(features, i, ny * width + nx)) : Infinity;
+      }
+    }
+  }
+  return { width, height, costs };
+}
+
+/** Sweeps there and back; paths that wind more often than this come out a little long. */
 const ROUNDS = 2;
 
 /**
- * Length of the shortest path from each pixel to the nearest one where `seeds` is `value`, when a step between
- * neighbours costs its length plus `steepness` times how far their features differ (Criminisi et al. 2008 call it the
- * geodesic distance; like theirs, by sweeps over the picture forth and back). Infinity everywhere without such pixels.
+ * Length of the shortest path from each pixel to the nearest one where `seeds` is `value`: the geodesic distance, found
+ * by sweeps over the picture there and back (Criminisi et al. 2008). Infinite everywhere without such pixels.
  */
-export function geodesicDistances(
-  features: Float32Array,
-  seeds: Uint8Array,
-  value: number,
-  width: number,
-  height: number,
-  steepness: number,
-): Float32Array<ArrayBuffer> {
-  const out = new Float32Array(seeds.length).fill(Infinity);
-  for (let i = 0; i < out.length; i++) if (seeds[i] === value) out[i] = 0;
+export function geodesicDistances({ width, height, costs }: Steps, seeds: Uint8Array, value: number): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(width * height);
+  for (let i = 0; i < out.length; i++) out[i] = seeds[i] === value ? 0 : Infinity;
   for (let round = 0; round < ROUNDS; round++) {
-    sweep(features, out, width, height, steepness, 1);
-    sweep(features, out, width, height, steepness, -1);
+    for (let y = 0, i = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, i++) {
+        let best = out[i]!;
+        if (x > 0) best = Math.min(best, out[i - 1]! + costs[4 * i - 4]!);
+        if (y > 0) {
+          const up = i - width;
+          best = Math.min(best, out[up]! + costs[4 * up + 2]!);
+          if (x > 0) best = Math.min(best, out[up - 1]! + costs[4 * up - 1]!);
+          if (x + 1 < width) best = Math.min(best, out[up + 1]! + costs[4 * up + 5]!);
+        }
+        out[i] = best;
+      }
+    }
+    for (let y = height - 1, i = out.length - 1; y >= 0; y--) {
+      for (let x = width - 1; x >= 0; x--, i--) {
+        let best = out[i]!;
+        if (x + 1 < width) best = Math.min(best, out[i + 1]! + costs[4 * i]!);
+        if (y + 1 < height) {
+          const down = i + width;
+          best = Math.min(best, out[down]! + costs[4 * i + 2]!);
+          if (x > 0) best = Math.min(best, out[down - 1]! + costs[4 * i + 1]!);
+          if (x + 1 < width) best = Math.min(best, out[down + 1]! + costs[4 * i + 3]!);
+        }
+        out[i] = best;
+      }
+    }
   }
   return out;
-}
-
-/** Passes distances on from the neighbours that come before in the order of rows, or, with `way` −1, against it. */
-function sweep(features: Float32Array, distances: Float32Array, width: number, height: number, steepness: number, way: 1 | -1): void {
-  const last = width * height - 1;
-  for (let n = 0; n <= last; n++) {
-    const i = way === 1 ? n : last - n;
-    const x = i % width;
-    const y = (i - x) / width;
-    const p = 3 * i;
-    let best = distances[i]!;
-    for (let k = 0; k < 4; k++) {
-      const nx = x + way * NEIGHBOUR_X[k]!;
-      const ny = y + way * NEIGHBOUR_Y[k]!;
-      if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
-      const j = ny * width + nx;
-      const from = distances[j]!;
-      if (from >= best) continue;
-      const q = 3 * j;
-      const a = features[p]! - features[q]!;
-      const b = features[p + 1]! - features[q + 1]!;
-      const c = features[p + 2]! - features[q + 2]!;
-      const length = NEIGHBOUR_X[k] !== 0 && NEIGHBOUR_Y[k] !== 0 ? Math.SQRT2 : 1;
-      const through = from + length + steepness * Math.sqrt(a * a + b * b + c * c);
-      if (through < best) best = through;
-    }
-    distances[i] = best;
-  }
 }

@@ -9,11 +9,17 @@ export const ANALYSIS_WIDTH = 720;
 /** Longest side of the pictures on which mattes are carried; the detail of their edge comes from a larger one afterwards. */
 const CARRY_SIDE = 400;
 
+/** Longest side of the pictures that strokes are tried on while they are painted. */
+const PAINTING_SIDE = 480;
+
 /** The size at which a picture of `width` × `height` is analysed. */
 export const analysisSize = (width: number, height: number): Size => sizeWithin(ANALYSIS_WIDTH, width, height);
 
 /** The size at which a matte of `width` × `height` is carried. */
 export const carrySize = (width: number, height: number): Size => sizeWithin(CARRY_SIDE, width, height);
+
+/** The size at which a picture of `width` × `height` is cut while the pointer is down. */
+export const paintingSize = (width: number, height: number): Size => sizeWithin(PAINTING_SIDE, width, height);
 
 interface Size {
   readonly width: number;
