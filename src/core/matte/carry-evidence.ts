@@ -40,6 +40,8 @@ export interface SubjectEvidence {
   readonly subjectMiss: Plane;
   /** 1 where what the subject would show was beyond the frame's border so far. */
   readonly entering: Uint8Array;
+  /** 1 where the anchor does not show what is here. */
+  readonly unanchored: Uint8Array;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }
@@ -124,7 +126,6 @@ export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Arra
     if (d >= BAND_PX && entering[i] === 0) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
     lean[i] = sum;
   }
-  (globalThis as any).DBG?.(evidence, signed, band, colour, lean);
   return lean;
 }
 

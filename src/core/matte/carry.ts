@@ -28,6 +28,7 @@ import { cutBand } from './cut-band';
 import { explain } from './explain';
 import { cropFeatures, featureMiss, featuresOf } from './features';
 import { LocalColours } from './local-colour';
+import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
 import { areaOf, joined, layerWeights, reachOf, whole, widened } from './subject-region';
 
@@ -71,6 +72,8 @@ export class MatteCarrier {
   private visible: Plane;
   private layer: Plane;
   private readonly anchor: { readonly frame: Frame; readonly alpha: Plane };
+  /** The colours of the anchor's subject and of all around it. */
+  private readonly colours: SideColours | null;
   private sinceAnchor: FlowField | null = null;
   /** Where the anchor was when it last fitted well. */
   private pose: FlowField | null = null;
@@ -90,6 +93,7 @@ export class MatteCarrier {
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
     this.anchor = { frame: this.frame, alpha };
+    this.colours = coloursOf(this.frame.features, alpha);
   }
 
   /** Carries on to `picture`, the next frame in the direction of travel. */
@@ -110,6 +114,7 @@ export class MatteCarrier {
     const band = bandOf(seen, layerSigned);
     const evidence = this.seekBackground(seen, next, background, band);
     const colour = this.askColours(evidence, band, signed, home, subject);
+    this.askOfEntering(evidence, band, colour);
     const lean = leanOf(evidence, layerSigned, band, colour);
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
     const alpha = createPlane(width, height);
@@ -286,32 +291,33 @@ export class MatteCarrier {
     const [moved, movedSeen, fromAnchor] = [step.cover, step.other, fresh.cover];
     const noise = noiseOf(step.miss, movedSeen);
     const quality = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
-    const entering = new Uint8Array(step.inView.length);
+    const entering = new Uint8Array(step.shown.length);
+    const unanchored = fresh.shown.map((v) => 1 - v);
     const width = region.right - region.left;
     const height = region.bottom - region.top;
     const layer = createPlane(width, height);
     const subjectMiss = createPlane(width, height);
     for (let o = 0; o < layer.data.length; o++) {
       // what the anchor's frame did not show, only the last one can tell of
-      const share = fresh.inView[o] === 1 ? quality.data[o]! : 0;
+      const share = fresh.shown[o] === 1 ? quality.data[o]! : 0;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
-      const byStep = step.inView[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : 1e5;
-      const byAnchor = fresh.inView[o] === 1 ? fresh.miss.data[o]! : 1e5;
+      const byStep = step.shown[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : 1e5;
+      const byAnchor = fresh.shown[o] === 1 ? fresh.miss.data[o]! : 1e5;
       subjectMiss.data[o] = Math.min(byStep, byAnchor);
-      if (step.inView[o] === 0 && fresh.inView[o] === 0) {
+      if (step.shown[o] === 0 && fresh.shown[o] === 0) {
         entering[o] = 1;
         subjectMiss.data[o] = 60 + 2 * noise;
       }
     }
-    return { region, width, height, features: cropFeatures(next.features, this.width, region), layer, subjectMiss, entering, noise };
+    return { region, width, height, features: cropFeatures(next.features, this.width, region), layer, subjectMiss, entering, unanchored, noise };
   }
 
   /** What the background's motion says of the pixels of `band`, and those around them. */
   private seekBackground(seen: SubjectEvidence, next: Frame, background: FlowField, band: Uint8Array): Evidence {
     const wanted = widened(band, seen.width, seen.height);
-    const { miss, cover, inView } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
-    for (let i = 0; i < wanted.length; i++) cover.data[i] = inView[i] === 0 ? 0 : wanted[i]! - cover.data[i]!;
+    const { miss, cover, shown } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
+    for (let i = 0; i < wanted.length; i++) cover.data[i] = shown[i] === 0 ? 0 : wanted[i]! - cover.data[i]!;
     return { ...seen, backgroundMiss: miss, backgroundSeen: cover };
   }
 
@@ -344,6 +350,15 @@ export class MatteCarrier {
     return out;
   }
 
+  /** Where the anchor cannot tell, the colours of its whole picture can; what comes in has no edge learnt from close by, either. */
+  private askOfEntering({ entering, unanchored, features }: SubjectEvidence, band: Uint8Array, votes: Float32Array): void {
+    if (this.colours === null) return;
+    for (let i = 0; i < votes.length; i++) {
+      if (band[i] === 0 || unanchored[i] === 0) continue;
+      votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
+    }
+  }
+
   /** The votes of colours learnt around the edge on the current frame, at the pixels of `band` on the next. */
   private askColours(evidence: SubjectEvidence, band: Uint8Array, signed: Float32Array, home: Region, subject: FlowField): Float32Array {
     const { region, width, height, features } = evidence;
@@ -359,6 +374,16 @@ export class MatteCarrier {
       return [x + home.left + at[0]! - region.left, y + home.top + at[1]! - region.top];
     });
   }
+}
+
+/** Mixtures of the edge teach nothing. */
+function coloursOf(features: Float32Array, { data }: Plane): SideColours | null {
+  const [inside, outside]: [number[], number[]] = [[], []];
+  for (let i = 0; i < data.length; i++) {
+    if (data[i]! > 0.95) inside.push(i);
+    else if (data[i]! < 0.05) outside.push(i);
+  }
+  return SideColours.learn(features, inside, outside);
 }
 
 const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
