@@ -1,6 +1,7 @@
 import {
   chainFields,
   doubled,
+  fillField,
   fieldOf,
   flowAt,
   invertField,
@@ -178,8 +179,30 @@ export class MatteCarrier {
       this.pose = placed;
       this.usualScore += (this.usualScore === 0 ? 1 : 0.2) * (fit.score - this.usualScore);
     }
+    this.mendAnchor(placed, next);
     this.sinceAnchor = placed;
     return placed;
+  }
+
+  /** Where the anchor is not found, what hides it must not drag it along: there it goes with what is found of it. */
+  private mendAnchor(placed: FlowField, next: Frame): void {
+    const { frame, alpha } = this.anchor;
+    const { width, height } = this;
+    const { left, top, step, u, v, trust } = placed;
+    for (let row = 0, i = 0; row < placed.height; row++) {
+      const y = Math.min(height - 1, Math.floor((top + row + 0.5) * step));
+      for (let column = 0; column < placed.width; column++, i++) {
+        const x = Math.min(width - 1, Math.floor((left + column + 0.5) * step));
+        const at = y * width + x;
+        trust[i] = 0;
+        if (alpha.data[at]! < 0.5) continue;
+        const [px, py] = [x + 0.5 + u[i]!, y + 0.5 + v[i]!];
+        if (px < 1 || py < 1 || px > width - 1 || py > height - 1) continue;
+        const miss = featureMiss(next.features, width, height, px, py, frame.features, at);
+        trust[i] = HALF_SCORE / (HALF_SCORE + miss);
+      }
+    }
+    fillField(placed, sharedMotion(placed));
   }
 
   /** Nothing of the subject was in view: it may be again, where it was last or elsewhere. */
