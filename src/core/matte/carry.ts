@@ -30,6 +30,7 @@ import { explain } from './explain';
 import { cropFeatures, featureMiss, featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { SideColours } from './side-colours';
+import { coverAlongEdge } from './edge-cover';
 import { softEdge } from './soft-edge';
 import { areaOf, joined, layerWeights, reachOf, whole, widened } from './subject-region';
 
@@ -120,6 +121,7 @@ export class MatteCarrier {
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
     const alpha = createPlane(width, height);
     softEdge(inside, evidence.layer, layerSigned, width, height, alpha);
+    coverAlongEdge(evidence.features, inside, width, height, alpha);
     const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
 
     this.frame = next;
@@ -333,7 +335,17 @@ export class MatteCarrier {
         subjectMiss.data[o] = 60 + 2 * noise;
       }
     }
-    return { region, width, height, features: cropFeatures(next.features, this.width, region), layer, subjectMiss, entering, unanchored, noise };
+    return {
+      region,
+      width,
+      height,
+      features: cropFeatures(next.features, this.width, region),
+      layer,
+      subjectMiss,
+      entering,
+      unanchored,
+      noise,
+    };
   }
 
   /** What the background's motion says of the pixels of `band`, and those around them. */

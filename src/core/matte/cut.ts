@@ -6,7 +6,7 @@ import { featuresOf } from './features';
 import { geodesicDistances, stepsOf, type Steps } from './geodesic';
 import { LocalColours } from './local-colour';
 import { Palette } from './palette';
-import { coverAlongEdge } from './edge-cover';
+import { coverAlongEdge, rampAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
 import { SideColours } from './side-colours';
 import type { Stroke, Strokes } from './strokes';
@@ -99,6 +99,7 @@ export class StrokeCutter {
     }
     const inside = this.cutLarge(signed, seeds, sides);
     for (let i = 0; i < seeds.length; i++) if (seeds[i] !== 0) inside[i] = seeds[i] === KEEP ? 1 : 0;
+    rampAlongEdge(inside, width, height, out);
     coverAlongEdge(this.features, inside, width, height, out);
     if (prior !== null) keepPrior(prior, seeds, strokes, out);
     return out;

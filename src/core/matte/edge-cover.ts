@@ -4,63 +4,87 @@ import type { Plane } from '../image/plane';
 /** Half width of the band along the edge that may be partly covered. */
 const SOFT_PX = 3;
 const RADIUS = 4;
+/** Pixels this close to the edge may be mixtures and show neither side's own colours. */
+const MIXED_PX = 1.8;
+/** Squared difference of the sides' colours that is worth half a full trust, and what their own variance adds to it. */
+const NOISE = 900;
+const VARIED = 14;
 
 /**
- * Coverage along a cut edge from the picture itself: within the band, each pixel's share between the mean colours
- * found on either side close by, as far as those differ; elsewhere the cut. `inside` is 1 or 0.
+ * Coverage along a cut edge from the picture itself, laid on what `out` holds: within a band, each pixel's share between
+ * the mean colours found on either side close by, as far as those differ by more than they vary. `inside` is 1 or 0.
  */
 export function coverAlongEdge(features: Float32Array, inside: Uint8Array, width: number, height: number, out: Plane): void {
   const signed = new Float32Array(inside.length);
   signedDistance(inside, width, height, signed);
+  const side = new Float64Array(14);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
-      const d = signed[i]!;
-      if (Math.abs(d) > SOFT_PX) {
-        out.data[i] = inside[i]!;
-        continue;
-      }
-      const ramp = Math.max(0, Math.min(1, 0.5 + d / 2));
-      out.data[i] = shareAt(features, signed, width, height, x, y, i, ramp);
+      if (Math.abs(signed[i]!) > SOFT_PX || !sidesAround(features, signed, width, height, x, y, side)) continue;
+      const [a, b] = [0, 7];
+      const d0 = side[a + 1]! - side[b + 1]!;
+      const d1 = side[a + 2]! - side[b + 2]!;
+      const d2 = side[a + 3]! - side[b + 3]!;
+      const length = d0 * d0 + d1 * d1 + d2 * d2;
+      const along =
+        (features[3 * i]! - side[b + 1]!) * d0 + (features[3 * i + 1]! - side[b + 2]!) * d1 + (features[3 * i + 2]! - side[b + 3]!) * d2;
+      // the variance of each side along the line between the colours
+      const varied =
+        (d0 * d0 * (side[a + 4]! + side[b + 4]!) + d1 * d1 * (side[a + 5]! + side[b + 5]!) + d2 * d2 * (side[a + 6]! + side[b + 6]!)) /
+        (length + 1e-6);
+      const trust = length / (length + NOISE + VARIED * varied);
+      out.data[i] = trust * Math.max(0, Math.min(1, along / (length + 1e-6))) + (1 - trust) * out.data[i]!;
     }
   }
 }
 
-function shareAt(
+/**
+ * Number, mean and variance of the colours on both sides of the edge around (x, y), seven numbers a side, inside first;
+ * false where there are too few.
+ */
+function sidesAround(
   features: Float32Array,
   signed: Float32Array,
   width: number,
   height: number,
   x: number,
   y: number,
-  i: number,
-  ramp: number,
-): number {
-  let [na, a0, a1, a2] = [0, 0, 0, 0];
-  let [nb, b0, b1, b2] = [0, 0, 0, 0];
+  side: Float64Array,
+): boolean {
+  side.fill(0);
   const bottom = Math.min(height - 1, y + RADIUS);
   const right = Math.min(width - 1, x + RADIUS);
   for (let v = Math.max(0, y - RADIUS); v <= bottom; v++) {
     for (let u = Math.max(0, x - RADIUS), j = v * width + u; u <= right; u++, j++) {
       const d = signed[j]!;
-      if (d > 1.8) {
-        na++;
-        a0 += features[3 * j]!;
-        a1 += features[3 * j + 1]!;
-        a2 += features[3 * j + 2]!;
-      } else if (d < -1.8) {
-        nb++;
-        b0 += features[3 * j]!;
-        b1 += features[3 * j + 1]!;
-        b2 += features[3 * j + 2]!;
-      }
+      if (d <= MIXED_PX && d >= -MIXED_PX) continue;
+      const s = d > 0 ? 0 : 7;
+      const a = features[3 * j]!;
+      const b = features[3 * j + 1]!;
+      const c = features[3 * j + 2]!;
+      side[s]!++;
+      side[s + 1]! += a;
+      side[s + 2]! += b;
+      side[s + 3]! += c;
+      side[s + 4]! += a * a;
+      side[s + 5]! += b * b;
+      side[s + 6]! += c * c;
     }
   }
-  if (na < 3 || nb < 3) return ramp;
-  const [d0, d1, d2] = [a0 / na - b0 / nb, a1 / na - b1 / nb, a2 / na - b2 / nb];
-  const length = d0 * d0 + d1 * d1 + d2 * d2;
-  const share =
-    ((features[3 * i]! - b0 / nb) * d0 + (features[3 * i + 1]! - b1 / nb) * d1 + (features[3 * i + 2]! - b2 / nb) * d2) / (length + 1e-6);
-  // colours that hardly differ say nothing about shares
-  const trust = length / (length + 900);
-  return trust * Math.max(0, Math.min(1, share)) + (1 - trust) * ramp;
+  if (side[0]! < 3 || side[7]! < 3) return false;
+  for (const s of [0, 7]) {
+    const n = side[s]!;
+    for (let k = 1; k < 4; k++) {
+      const mean = (side[s + k]! /= n);
+      side[s + 3 + k] = Math.max(0, side[s + 3 + k]! / n - mean * mean);
+    }
+  }
+  return true;
+}
+
+/** Coverage that goes from 0 to 1 over two pixels across a cut edge. */
+export function rampAlongEdge(inside: Uint8Array, width: number, height: number, out: Plane): void {
+  const signed = new Float32Array(inside.length);
+  signedDistance(inside, width, height, signed);
+  for (let i = 0; i < inside.length; i++) out.data[i] = Math.max(0, Math.min(1, 0.5 + signed[i]! / 2));
 }

@@ -35,7 +35,12 @@ export function explain(
   const { width, height } = cover;
   const across = region.right - region.left;
   const down = region.bottom - region.top;
-  const out = { miss: createPlane(across, down), cover: createPlane(across, down), other: createPlane(across, down), shown: new Uint8Array(across * down).fill(1) };
+  const out = {
+    miss: createPlane(across, down),
+    cover: createPlane(across, down),
+    other: createPlane(across, down),
+    shown: new Uint8Array(across * down).fill(1),
+  };
   const back = invertField(motion, region);
   const u = new Float32Array(across);
   const v = new Float32Array(across);

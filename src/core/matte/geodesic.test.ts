@@ -40,7 +40,16 @@ const seedAt = (x: number, y: number): Uint8Array => {
 
 describe('geodesic distances', () => {
   it('are lengths of ways along rows, columns and diagonals on an even picture', () => {
-    const out = geodesicDistances(stepsOf(featuresOf(() => 50), W, H, 0.1), seedAt(2, 3), 1);
+    const out = geodesicDistances(
+      stepsOf(
+        featuresOf(() => 50),
+        W,
+        H,
+        0.1,
+      ),
+      seedAt(2, 3),
+      1,
+    );
     expect(out[3 * W + 9]).toBeCloseTo(7, 4);
     expect(out[8 * W + 7]).toBeCloseTo(5 * Math.SQRT2, 4);
     expect(out[0]).toBeCloseTo(2 * Math.SQRT2 + 1, 4);
@@ -64,6 +73,17 @@ describe('geodesic distances', () => {
   });
 
   it('are infinite where there is nothing to go to', () => {
-    expect(geodesicDistances(stepsOf(featuresOf(() => 0), W, H, 1), new Uint8Array(W * H), 1).every((d) => d === Infinity)).toBe(true);
+    expect(
+      geodesicDistances(
+        stepsOf(
+          featuresOf(() => 0),
+          W,
+          H,
+          1,
+        ),
+        new Uint8Array(W * H),
+        1,
+      ).every((d) => d === Infinity),
+    ).toBe(true);
   });
 });

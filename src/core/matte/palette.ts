@@ -33,8 +33,7 @@ export class Palette {
       sums[s + 3]!++;
     }
     this.colours = new Float32Array((3 * sums.length) / 4);
-    for (let s = 0, o = 0; s < sums.length; s += 4, o += 3)
-      for (let c = 0; c < 3; c++) this.colours[o + c] = sums[s + c]! / sums[s + 3]!;
+    for (let s = 0, o = 0; s < sums.length; s += 4, o += 3) for (let c = 0; c < 3; c++) this.colours[o + c] = sums[s + c]! / sums[s + 3]!;
   }
 }
 
