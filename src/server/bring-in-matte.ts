@@ -15,9 +15,10 @@ import { incomingFolder } from './data-folder';
 import { AppError } from './errors';
 import { countVideoFrames, probe } from './ffmpeg';
 import { loadFilm } from './films';
-import { settleMatte, storeMatteFrame } from './matte-frames';
+import { listMatteFrames, newFrameEdit, storeMatteFrame } from './matte-frames';
 import { listMedia } from './media';
 import { readPicture } from './picture-files';
+import { noteFrames } from './server-edits';
 
 const MOST_PICTURES = 100_000;
 const MOST_BYTES = 20 * 2 ** 30;
@@ -138,13 +139,17 @@ async function eachVideoFrame(path: string, medium: MediumFacts, first: number, 
   }
 }
 
-/** Brings the frames of a video, or of a zip of pictures, in as a matte's coverage, grey or alpha, and settles them. */
+/**
+ * Brings the frames of a video, or of a zip of pictures, in as a matte's coverage, grey or alpha. Painted and settled
+ * frames stay as they are. The whole is an edit of the film under `editId`.
+ */
 export async function runBringIn(
   db: Knex,
   filmId: string,
   { matteId, file, first }: BringInOrder,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
+  editId: string = newFrameEdit(),
 ): Promise<void> {
   const path = join(incomingFolder(), file);
   const folder = `${path}.pictures`;
@@ -153,10 +158,12 @@ export async function runBringIn(
     const medium = readyMedia(await listMedia(db, filmId)).get(matte?.mediumId ?? '');
     if (matte?.painted === undefined || medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
     const size = analysisSize(medium.width, medium.height);
+    const known = await listMatteFrames(db, filmId, matteId);
+    const fixed = new Set(known.filter((f) => f.settled || f.origin === 'hand').map((f) => f.frame));
     let kept = 0;
+    let stayed = 0;
     // pictures that are see-through anywhere are cut out already: their alpha is the matte
     let hasAlpha = false;
-    await settleMatte(db, filmId, matteId, false);
     const keep: Keep = async (frame, image, share) => {
       onProgress(share);
       if (frame >= medium.frames) return;
@@ -167,22 +174,23 @@ export async function runBringIn(
         );
       hasAlpha ||= isTransparent(image);
       const alpha = coverageOf(image, size.width, size.height, hasAlpha ? 'alpha' : 'red');
+      if (fixed.has(frame)) {
+        stayed++;
+        return;
+      }
       kept++;
-      await storeMatteFrame(db, filmId, matteId, {
-        frame,
-        origin: 'carried',
-        confidence: 1,
-        doubt: null,
-        madeFrom: 'brought in',
-        coverage: { ...size, data: bytesOf(alpha) },
-      });
+      const coverage = { ...size, data: bytesOf(alpha) };
+      const made = { frame, origin: 'carried', confidence: 1, doubt: null, madeFrom: 'brought in', coverage } as const;
+      await storeMatteFrame(db, filmId, matteId, made, editId);
     };
     if (await isZip(path)) await eachPicture(await unzip(path, folder), first, signal, keep);
     else await eachVideoFrame(path, medium, first, signal, keep);
+    if (kept === 0 && stayed > 0)
+      throw new AppError('bad-request', 'All of these frames are painted or settled here. Open the matte again, or take the paint off them.');
     if (kept === 0)
       throw new AppError('bad-request', `None of the frames belongs to ${medium.name}, which has frames 0 to ${medium.frames - 1}.`);
-    await settleMatte(db, filmId, matteId, true);
   } finally {
+    await noteFrames(db, filmId, matteId, editId, (name) => `Brought frames of ${name} in`);
     await rm(path, { force: true });
     await rm(folder, { recursive: true, force: true });
   }

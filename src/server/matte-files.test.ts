@@ -13,7 +13,7 @@ import { rational } from '../core/geometry/rational';
 import { receiveMatteFile, runBringIn } from './bring-in-matte';
 import { incomingFolder, mediumFile } from './data-folder';
 import { addFilm, loadFilm, storeEdit } from './films';
-import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
+import { listMatteFrames, loadCoverage, removeMatteFrames, settleMatte, storeMatteFrame, swapFrameEdit } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
 import { ENDINGS, sendMatte } from './send/send-matte';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
@@ -119,11 +119,28 @@ describe('a matte brought in', () => {
       expect(Buffer.from((await loadCoverage(place.db, filmId, 'matte-2', frame))!.data).equals(Buffer.from(block(frame)))).toBe(true);
   };
 
-  it('comes from a zip of pictures as it went out, and is settled', async () => {
+  it('comes from a zip of pictures as it went out, and can be taken back by name', async () => {
     await bringIn(readFileSync(await send('png')));
     await isBlock();
-    const frames = await listMatteFrames(place.db, filmId, 'matte-2');
-    expect(frames.every((f) => f.settled)).toBe(true);
+    const { film: now } = await loadFilm(place.db, filmId);
+    const edits = now.mattes.find((m) => m.id === 'matte-2')!.frameEdits!;
+    await swapFrameEdit(place.db, filmId, 'matte-2', edits.at(-1)!);
+    expect(await listMatteFrames(place.db, filmId, 'matte-2')).toEqual([]);
+    await swapFrameEdit(place.db, filmId, 'matte-2', edits.at(-1)!);
+    await isBlock();
+  });
+
+  it('leaves painted and settled frames as they are, and says so where there are no others', async () => {
+    const paint = { width: W, height: H, data: new Uint8Array(W * H).fill(7) };
+    const painted = { frame: 1, origin: 'hand', confidence: 1, doubt: null, madeFrom: '', coverage: paint } as const;
+    await storeMatteFrame(place.db, filmId, 'matte-2', painted);
+    const file = readFileSync(await send('png'));
+    await bringIn(file);
+    expect((await loadCoverage(place.db, filmId, 'matte-2', 1))!.data[0]).toBe(7);
+    await settleMatte(place.db, filmId, 'matte-2', true);
+    await expect(bringIn(file)).rejects.toThrow('painted or settled');
+    await settleMatte(place.db, filmId, 'matte-2', false);
+    await removeMatteFrames(place.db, filmId, 'matte-2', [1]);
   });
 
   it('comes from grey video too', async () => {

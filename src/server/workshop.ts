@@ -26,7 +26,7 @@ async function openWorkshop(): Promise<Workshop> {
     smooth: ({ id, filmId, order }, signal, onProgress) => runSmooth(db, filmId, order as SmoothOrder, signal, onProgress, id),
     follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
     'find edge': ({ filmId, order }, signal, onProgress) => runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress),
-    'bring in': ({ filmId, order }, signal, onProgress) => runBringIn(db, filmId, order as BringInOrder, signal, onProgress),
+    'bring in': ({ id, filmId, order }, signal, onProgress) => runBringIn(db, filmId, order as BringInOrder, signal, onProgress, id),
   });
   await jobs.resume();
   return { db, jobs };

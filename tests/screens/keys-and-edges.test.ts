@@ -109,8 +109,8 @@ describe('a colour key', () => {
     await page.until(`return document.querySelector('input[aria-label="File with the frames of a matte"]') !== null`, 'files can come in');
     await (await page.driver.findElement(By.css('input[aria-label="File with the frames of a matte"]'))).sendKeys(path);
     await page.until(
-      `return document.querySelectorAll('[data-matte-mark][aria-label$="settled"]').length > 5`,
-      'the frames are there, settled',
+      `return document.querySelector('[aria-label^="Take back: Brought frames of"]') !== null`,
+      'the frames are there, and can be taken back',
       60_000,
     );
     await viewMatte(FIGURE, FIGURE_FRAME);
