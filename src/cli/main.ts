@@ -1,3 +1,4 @@
+import { endIdleAnalysis } from '../server/analysis-worker';
 import { getDb } from '../server/db';
 import { seedDemoFilm } from '../server/demo-film';
 import { renderCommand } from './render';
@@ -18,8 +19,10 @@ try {
   const command = VERBS[verb];
   if (command === undefined) throw new UsageError(`unknown verb "${verb}"; known: ${Object.keys(VERBS).join(', ')}`);
   await command(args);
+  await endIdleAnalysis();
   process.exit(0);
 } catch (error) {
   console.error(`irimi ${verb}: ${(error as Error).message}`);
+  await endIdleAnalysis();
   process.exit(2);
 }

@@ -15,6 +15,8 @@ export type AnalysisRequest =
   | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'end smoothing' }
   | { readonly kind: 'crossing'; readonly pictures: readonly Image[] }
+  /** The job is done; what it was about is forgotten. */
+  | { readonly kind: 'rest' }
   /** No more requests: the thread ends. */
   | { readonly kind: 'end' };
 

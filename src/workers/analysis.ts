@@ -8,7 +8,7 @@ import { findCrossing } from '../core/track/crossing';
 import { PlaneFollower } from '../core/track/plane-follower';
 import type { AnalysisReply, AnalysisRequest } from './analysis-protocol';
 
-/** What this job is about; one thing at a time. */
+/** What the current job is about; one thing at a time. */
 let at: MatteCarrier | PlaneFollower | TimeSmoother | null = null;
 
 function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisReply {
@@ -21,6 +21,9 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
       return { kind: 'ready' };
     case 'begin smoothing':
       at = new TimeSmoother(request.strength);
+      return { kind: 'ready' };
+    case 'rest':
+      at = null;
       return { kind: 'ready' };
     case 'crossing':
       return { kind: 'crossed', crossing: findCrossing(request.pictures) };
