@@ -47,6 +47,7 @@ const SHOTS: readonly ShotRecipe[] = [
   { ...base, name: 'similar colours', seed: 2, subject: photoLike(320, 320, 60, 0.14), growth: 0 },
   { ...base, name: 'bending, with an arm', seed: 3, subject: photoLike(320, 320, 80, 0.8), bend: 0.1, arm: 0.5 },
   { ...base, name: 'something in front', seed: 4, subject: photoLike(320, 320, 90, 0.6), occluder: true, travel: 0.1 },
+  { ...base, name: 'coming in over the border', seed: 5, subject: photoLike(320, 320, 30, 0.5), travel: 0.86, turn: 0.1 },
 ];
 
 const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);

@@ -80,6 +80,15 @@ describe('MatteCarrier', () => {
     expect(Math.min(...confidences.slice(0, 9), ...confidences.slice(15))).toBeGreaterThan(0.8);
   });
 
+  it('completes a subject that comes in over the border, and takes no background along', () => {
+    const entering = renderShot({ ...recipe, seed: 8, frames: 15, travel: 0.86, turn: 0.1 });
+    const area = (m: Uint8Array): number => m.reduce((sum, v) => sum + v / 255, 0);
+    expect(area(entering.mattes[0]!)).toBeLessThan(0.8 * area(entering.mattes[7]!));
+    const { js } = carried(entering);
+    expect(Math.min(...js)).toBeGreaterThan(0.85);
+    expect(js[7]).toBeGreaterThan(0.93);
+  });
+
   it('carries an empty matte as an empty matte', () => {
     const { alpha, confidence } = new MatteCarrier(shot.frames[0]!, createPlane(W, H)).step(shot.frames[1]!);
     expect(alpha.data.every((v) => v === 0)).toBe(true);

@@ -53,6 +53,25 @@ describe('explain', () => {
     expect(right.cover.data[20 * W + 35]).toBe(0);
   });
 
+  it('knows what was not shown before: what comes in over the border, and where the motion tears open', () => {
+    const to = featuresOf(moved(4, 2));
+    const { shown } = explain(featuresOf(picture), to, still(4, 2), half, half, whole, all);
+    expect(shown[20 * W + 1]).toBe(0);
+    expect(shown[0 * W + 30]).toBe(0);
+    expect(shown[20 * W + 30]).toBe(1);
+    // the right half has run away from the left one by a quarter of the picture
+    const torn = still(0, 0);
+    for (let i = 0; i < torn.u.length; i++) if (i % (W / 2) >= 15) torn.u[i] = 15;
+    const { shown: parted } = explain(featuresOf(picture), to, torn, half, half, whole, all);
+    expect(parted[20 * W + 10]).toBe(1);
+    expect(parted[20 * W + 37]).toBe(0);
+    expect(parted[20 * W + 54]).toBe(1);
+    // growing evenly tears nothing
+    const growing = still(0, 0);
+    for (let i = 0; i < growing.u.length; i++) growing.u[i] = 0.3 * 2 * ((i % (W / 2)) - 15);
+    expect(explain(featuresOf(picture), to, growing, half, half, whole, all).shown[20 * W + 37]).toBe(1);
+  });
+
   it('looks only where it is asked to, in the region it is given', () => {
     const region = { left: 10, top: 8, right: 30, bottom: 20 };
     const wanted = new Uint8Array(20 * 12);

@@ -15,8 +15,8 @@ export interface Explanation {
 /** A place this far beyond the frame's outermost pixel centres was not in it. */
 const BEYOND_PX = 1;
 
-/** Share of a place's area that must have been there before. */
-const TORN = 0.5;
+/** Neighbouring places that move this many times as far apart leave a gap between them. */
+const TORN = 3;
 
 /**
  * Looks where the pixels of `region` marked in `wanted` (1, one a pixel of the region) came from under `motion`, from
@@ -44,7 +44,7 @@ export function explain(
   const back = invertField(motion, region);
   const u = new Float32Array(across);
   const v = new Float32Array(across);
-  const torn = tornCells(back);
+  const torn = tornCells(motion, back);
   const lastX = width - 1.001;
   const lastY = height - 1.001;
   for (let y = 0, o = 0; y < down; y++) {
@@ -80,16 +80,31 @@ export function explain(
   return out;
 }
 
-/** 1 at the cells of a motion back in time in which less than half of the area was there before: what lies there was not shown. */
-function tornCells({ width, height, step, u, v }: FlowField): Uint8Array {
-  const torn = new Uint8Array(width * height);
-  for (let y = 1; y + 1 < height; y++) {
-    for (let x = 1, i = y * width + 1; x + 1 < width; x++, i++) {
-      const ux = (u[i + 1]! - u[i - 1]!) / (2 * step);
-      const uy = (u[i + width]! - u[i - width]!) / (2 * step);
-      const vx = (v[i + 1]! - v[i - 1]!) / (2 * step);
-      const vy = (v[i + width]! - v[i - width]!) / (2 * step);
-      if ((1 + ux) * (1 + vy) - uy * vx < TORN) torn[i] = 1;
+/**
+ * 1 at the cells of `back` that lie between places which `motion` pulls apart to at least `TORN` times their distance:
+ * what is there was not shown.
+ */
+function tornCells(motion: FlowField, back: FlowField): Uint8Array {
+  const { left, top, width, height, step, u, v } = motion;
+  const torn = new Uint8Array(back.width * back.height);
+  const markBetween = (i: number, j: number, x: number, y: number, dx: number, dy: number): void => {
+    const du = u[j]! - u[i]! + dx;
+    const dv = v[j]! - v[i]! + dy;
+    const squared = du * du + dv * dv;
+    if (squared < TORN * TORN * step * step) return;
+    const parts = Math.ceil((2 * Math.sqrt(squared)) / back.step);
+    for (let k = 1; k < parts; k++) {
+      const column = Math.floor((x + u[i]! + (k * du) / parts) / back.step) - back.left;
+      const row = Math.floor((y + v[i]! + (k * dv) / parts) / back.step) - back.top;
+      if (column >= 0 && row >= 0 && column < back.width && row < back.height) torn[row * back.width + column] = 1;
+    }
+  };
+  for (let row = 0, i = 0; row < height; row++) {
+    const y = (top + row + 0.5) * step;
+    for (let column = 0; column < width; column++, i++) {
+      const x = (left + column + 0.5) * step;
+      if (column + 1 < width) markBetween(i, i + 1, x, y, step, 0);
+      if (row + 1 < height) markBetween(i, i + width, x, y, 0, step);
     }
   }
   return torn;
