@@ -19,6 +19,6 @@ export interface CutRequest {
 
 /** Each job ends in exactly one reply. The coverage's buffer is transferred. */
 export type CutReply =
-  | { readonly kind: 'cut'; readonly job: number; readonly coverage: StoredCoverage; readonly milliseconds: number }
+  | { readonly kind: 'cut'; readonly job: number; readonly coverage: StoredCoverage }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

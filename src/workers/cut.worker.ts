@@ -27,10 +27,9 @@ async function work(): Promise<void> {
   while (waiting !== null) {
     const request: CutRequest = waiting;
     waiting = null;
-    const began = performance.now();
     try {
       const coverage = await cut(request);
-      reply({ kind: 'cut', job: request.job, coverage, milliseconds: performance.now() - began }, [coverage.data.buffer]);
+      reply({ kind: 'cut', job: request.job, coverage }, [coverage.data.buffer]);
     } catch (error) {
       reply({ kind: 'failed', job: request.job, reason: (error as Error).message });
     }

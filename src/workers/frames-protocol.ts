@@ -33,6 +33,6 @@ export type FramesRequest =
 
 /** Each draw job ends in exactly one reply. The bitmap is transferred. */
 export type FramesReply =
-  | { readonly kind: 'drawn'; readonly job: number; readonly bitmap: ImageBitmap; readonly milliseconds: number }
+  | { readonly kind: 'drawn'; readonly job: number; readonly bitmap: ImageBitmap }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -83,10 +83,9 @@ function takeNext(): DrawRequest | undefined {
 async function work(): Promise<void> {
   busy = true;
   for (let request = takeNext(); request !== undefined; request = takeNext()) {
-    const began = performance.now();
     try {
       const bitmap = await draw(request);
-      reply({ kind: 'drawn', job: request.job, bitmap, milliseconds: performance.now() - began }, [bitmap]);
+      reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
     } catch (error) {
       reply({ kind: 'failed', job: request.job, reason: (error as Error).message });
     }

@@ -6,18 +6,14 @@ export class CutClient {
   private readonly worker: Worker;
   private readonly open = new Map<number, { settle: (coverage: StoredCoverage | null) => void; fail: (error: Error) => void }>();
   private jobs = 0;
-  /** Milliseconds the newest cut took. */
-  lastMilliseconds = 0;
 
   constructor() {
     this.worker = new Worker(new URL('../../workers/cut.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<CutReply>) => {
       const job = this.open.get(data.job);
       this.open.delete(data.job);
-      if (data.kind === 'cut') {
-        this.lastMilliseconds = data.milliseconds;
-        job?.settle(data.coverage);
-      } else if (data.kind === 'dropped') job?.settle(null);
+      if (data.kind === 'cut') job?.settle(data.coverage);
+      else if (data.kind === 'dropped') job?.settle(null);
       else job?.fail(new Error(data.reason));
     };
     this.worker.onerror = (event) => {

@@ -26,9 +26,6 @@ export class FramesClient {
   };
   readonly matteVersion = (): number => this.version;
 
-  /** Milliseconds the worker needed for the newest picture. */
-  lastMilliseconds = 0;
-
   constructor(filmId: string) {
     this.worker = new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<FramesReply>) => this.receive(data);
@@ -120,7 +117,6 @@ export class FramesClient {
     if (message.kind === 'dropped') job.settle(null);
     else if (message.kind === 'failed') job.fail(new Error(message.reason));
     else {
-      this.lastMilliseconds = message.milliseconds;
       if (current) this.keep(job.key, message.bitmap);
       job.settle(message.bitmap);
     }

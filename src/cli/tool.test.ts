@@ -1,0 +1,157 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { KnownShot } from '../../bench/synthetic-shots';
+import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
+import { regionAndContour } from '../core/matte/measures';
+import { openTestWorkplace, type TestWorkplace } from '../server/test-workplace';
+
+let place: TestWorkplace;
+let shot: KnownShot;
+
+beforeAll(async () => {
+  if (!existsSync('dist/cli.mjs')) execFileSync(process.execPath, ['scripts/build.mjs', '--tools']);
+  place = await openTestWorkplace();
+  shot = carriedShot();
+  writeVideo(place.file('carry.mkv'), shot);
+}, 60_000);
+afterAll(() => place.close());
+
+describe('the tools on plain files', () => {
+  const tool = (...args: string[]): string => {
+    try {
+      execFileSync(process.execPath, ['dist/cli.mjs', 'tool', ...args], {
+        env: { ...process.env, IRIMI_CALLER: place.folder },
+        stdio: ['ignore', 'pipe', 'pipe'],
+      });
+      return '';
+    } catch (error) {
+      const { status, stderr } = error as { status: number; stderr: Buffer };
+      return `${status}: ${stderr.toString().trim()}`;
+    }
+  };
+  const grey = (name: string, bytes: Uint8Array): void => {
+    execFileSync(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        '-y',
+        '-f',
+        'rawvideo',
+        '-pix_fmt',
+        'gray',
+        '-video_size',
+        `${W}x${H}`,
+        '-i',
+        'pipe:0',
+        '-frames:v',
+        '1',
+        place.file(name),
+      ],
+      {
+        input: Buffer.from(bytes),
+      },
+    );
+  };
+  const readGrey = (name: string): Uint8Array =>
+    new Uint8Array(execFileSync('ffmpeg', ['-v', 'error', '-i', place.file(name), '-f', 'rawvideo', '-pix_fmt', 'gray', 'pipe:1']));
+
+  it('carry a matte to numbered pictures of the video’s size', () => {
+    grey('m.png', shot.mattes[4]!);
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '4', '--matte', 'm.png', '--out', 'out', '--from', '2', '--to', '6')).toBe('');
+    const { frames } = JSON.parse(readFileSync(place.file('out/carry.json'), 'utf8')) as {
+      frames: { frame: number; confidence: number }[];
+    };
+    expect(frames.map((f) => f.frame)).toEqual([2, 3, 4, 5, 6]);
+    for (const n of [2, 6]) expect(regionAndContour(readGrey(`out/0000${n}.png`), shot.mattes[n]!, W, H).j).toBeGreaterThan(0.9);
+    expect(readGrey('out/00004.png')).toEqual(shot.mattes[4]);
+  });
+
+  it('cut a picture from strokes', () => {
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', place.file('carry.mkv'), '-frames:v', '1', place.file('f.png')]);
+    const inside = [...shot.mattes[0]!.keys()].filter((i) => shot.mattes[0]![i] === 255);
+    const [cx, cy] = [
+      inside.reduce((s, i) => s + (i % W), 0) / inside.length,
+      inside.reduce((s, i) => s + Math.floor(i / W), 0) / inside.length,
+    ];
+    writeFileSync(
+      place.file('s.json'),
+      JSON.stringify({
+        keep: [
+          {
+            radius: 4,
+            points: [
+              [cx - 8, cy - 8],
+              [cx + 8, cy + 8],
+            ],
+          },
+          {
+            radius: 4,
+            points: [
+              [cx + 8, cy - 8],
+              [cx - 8, cy + 8],
+            ],
+          },
+        ],
+        drop: [
+          {
+            radius: 4,
+            points: [
+              [5, 5],
+              [W - 5, 5],
+              [W - 5, H - 5],
+              [5, H - 5],
+              [5, 5],
+            ],
+          },
+        ],
+      }),
+    );
+    expect(tool('cut', '--image', 'f.png', '--strokes', 's.json', '--out', 'a.png')).toBe('');
+    expect(regionAndContour(readGrey('a.png'), shot.mattes[0]!, W, H).j).toBeGreaterThan(0.85);
+  });
+
+  it('follow corners and points', () => {
+    expect(
+      tool(
+        'follow',
+        '--video',
+        'carry.mkv',
+        '--frame',
+        '3',
+        '--corners',
+        '[[80,40],[110,40],[110,66],[80,66]]',
+        '--model',
+        'similarity',
+        '--out',
+        'T.json',
+      ),
+    ).toBe('');
+    const track = JSON.parse(readFileSync(place.file('T.json'), 'utf8')) as { frames: { frame: number; corners: [number, number][] }[] };
+    expect(track.frames.map((f) => f.frame)).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8]);
+    expect(track.frames[3]!.corners[0]).toEqual([80, 40]);
+    expect(tool('follow', '--video', 'carry.mkv', '--frame', '3', '--points', '[[40,80],[1000,4]]', '--out', 'P.json')).toBe('');
+    const points = JSON.parse(readFileSync(place.file('P.json'), 'utf8')) as { frames: { points: ([number, number] | null)[] }[] };
+    expect(points.frames[4]!.points[0]).not.toBeNull();
+    expect(points.frames[4]!.points[1]).toBeNull();
+  });
+
+  it('end with one line and leave nothing when something is wrong', () => {
+    writeFileSync(place.file('no.mp4'), 'not a video');
+    expect(tool('carry', '--video', 'no.mp4', '--frame', '0', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: irimi tool: This file is not a video/,
+    );
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '99', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: .*--frame 99: the last frame possible is 8$/,
+    );
+    expect(existsSync(place.file('none'))).toBe(false);
+    writeFileSync(place.file('bad.json'), '{"keep": 3}');
+    expect(tool('cut', '--image', 'f.png', '--strokes', 'bad.json', '--out', 'b.png')).toMatch(/^2: .*"keep" must be an array/);
+    expect(tool('cut', '--image', 'f.png', '--strokes', 'absent.json', '--out', 'b.png')).toMatch(/^2: .*absent.json is not a JSON file/);
+    expect(tool('follow', '--video', 'carry.mkv', '--frame', '0', '--corners', 'here', '--out', 'X.json')).toMatch(
+      /^2: .*--corners takes a list of places/,
+    );
+    expect(existsSync(place.file('b.png'))).toBe(false);
+  });
+});
