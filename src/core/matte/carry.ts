@@ -1,19 +1,9 @@
-import {
-  chainFields,
-  doubled,
-  fillField,
-  fieldOf,
-  flowAt,
-  invertField,
-  sharedMotion,
-  type AffineMotion,
-  type FlowField,
-  type Region,
-} from '../flow/flow-field';
-import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
+import { fieldOf, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from '../flow/flow-field';
+import { matchLayer, prepareMatch } from '../flow/match-layer';
 import { signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
-import { createPlane, cropPlane, lumaOf, pastePlane, requireSize, sampleBilinear, type Plane } from '../image/plane';
+import { createPlane, lumaOf, pastePlane, requireSize, type Plane } from '../image/plane';
+import { CarryAnchor, fitOf, LOST, WORSE, type Frame } from './carry-anchor';
 import {
   anchorQuality,
   bandOf,
@@ -26,13 +16,13 @@ import {
   type SubjectEvidence,
 } from './carry-evidence';
 import { cutBand } from './cut-band';
+import { coverAlongEdge } from './edge-cover';
 import { explain } from './explain';
-import { cropFeatures, featureMiss, featuresOf } from './features';
+import { cropFeatures, featuresOf } from './features';
 import { LocalColours } from './local-colour';
 import { SideColours } from './side-colours';
-import { coverAlongEdge } from './edge-cover';
 import { softEdge } from './soft-edge';
-import { areaOf, joined, layerWeights, reachOf, whole, widened } from './subject-region';
+import { areaOf, joined, layerWeights, reachOf, widened } from './subject-region';
 
 /** A matte on one frame; `doubt` is in pixels of the picture. */
 export interface CarriedMatte extends Judgement {
@@ -40,23 +30,13 @@ export interface CarriedMatte extends Judgement {
   readonly alpha: Plane;
 }
 
-interface Frame {
-  readonly features: Float32Array<ArrayBuffer>;
-  readonly match: MatchPicture;
-}
-
 /** Side of the tiles in which far-off pixels are left out. */
 const TILE = 8;
-/** Shares of the anchor that are found again: below the first it is looked for everywhere, above the second all is well. */
-const LOST = 0.62;
-const GOOD = 0.8;
-/** Squared colour difference up to which a pixel of the anchor counts as found. */
-const FOUND = 500;
-/** Squared colour difference that counts half in the score of a match. */
-const HALF_SCORE = 150;
-/** A match that scores less than this share of the usual is doubted; another must score this much more to be taken. */
-const WORSE = 0.85;
-const BETTER = 0.05;
+/** Squared colour difference of an explanation that says nothing, and one that speaks neither for nor against, beside noise. */
+const UNKNOWN = 1e5;
+const UNDECIDED = 60;
+/** How far the colours along the edge may change the coverage that has moved there. */
+const MOST_BY_COLOUR = 0.6;
 /** Share of the subject that must be in view to tell how it moves as a whole. */
 const MOSTLY_SEEN = 0.75;
 
@@ -73,14 +53,10 @@ export class MatteCarrier {
   /** What can be seen of the subject, and all of it. */
   private visible: Plane;
   private layer: Plane;
-  private readonly anchor: { readonly frame: Frame; readonly alpha: Plane };
+  private readonly anchor: CarryAnchor;
   /** The colours of the anchor's subject and of all around it. */
   private readonly colours: SideColours | null;
-  private sinceAnchor: FlowField | null = null;
-  /** Where the anchor was when it last fitted well. */
-  private pose: FlowField | null = null;
-  /** How well the anchor and the steps have matched lately, as scores. */
-  private usualScore = 0;
+  /** How well the steps have matched lately, as a score. */
   private usualStep = 0;
   private subjectFlow: FlowField | null = null;
   /** The subject's common motion in the last step that was sure. */
@@ -94,7 +70,7 @@ export class MatteCarrier {
     this.height = picture.height;
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
-    this.anchor = { frame: this.frame, alpha };
+    this.anchor = new CarryAnchor(this.frame, alpha);
     this.colours = coloursOf(this.frame.features, alpha);
   }
 
@@ -107,8 +83,8 @@ export class MatteCarrier {
     const { subject: weight, background: around, signed, region: home } = weights;
     const { flow: subject, isSure } = this.followSubject(next, weight);
     const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start: this.backgroundFlow });
-    const guess = this.sinceAnchor === null ? subject : chainFields(this.sinceAnchor, subject);
-    const anchored = this.placeAnchor(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
+    const guess = this.anchor.movedBy(subject);
+    const anchored = this.anchor.place(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
     const seen = this.seekSubject(next, region, subject, anchored);
     const { width, height } = seen;
@@ -116,12 +92,12 @@ export class MatteCarrier {
     const band = bandOf(seen, layerSigned);
     const evidence = this.seekBackground(seen, next, background, band);
     const colour = this.askColours(evidence, band, signed, home, subject);
-    this.askOfEntering(evidence, band, colour);
+    this.askWholeColours(evidence, band, colour);
     const lean = leanOf(evidence, layerSigned, band, colour);
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
     const alpha = createPlane(width, height);
     softEdge(inside, evidence.layer, layerSigned, width, height, alpha);
-    coverAlongEdge(evidence.features, inside, width, height, alpha);
+    coverAlongEdge(evidence.features, inside, width, height, alpha, MOST_BY_COLOUR);
     const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
 
     this.frame = next;
@@ -146,12 +122,12 @@ export class MatteCarrier {
     const { steady } = this;
     const options = { finest: 1, start: this.subjectFlow, lightChange: 28 };
     let flow = matchLayer(this.frame.match, weight, next.match, options);
-    let fit = this.fitOf(this.frame, this.visible, flow, next);
+    let fit = fitOf(this.frame, this.visible, flow, next);
     const isPartlySeen = areaOf(this.visible) < MOSTLY_SEEN * areaOf(this.layer);
     const isWorse = fit.score < WORSE * this.usualStep;
     if (steady !== null && (isPartlySeen || isWorse)) {
       flow = matchLayer(this.frame.match, weight, next.match, { ...options, expected: steady });
-      fit = this.fitOf(this.frame, this.visible, flow, next);
+      fit = fitOf(this.frame, this.visible, flow, next);
       if (fit.found < LOST) return { flow: fieldOf(steady, flow), isSure: false };
     }
     // what stays worse becomes the usual: the light has changed, or the subject is blurred from now on
@@ -160,151 +136,14 @@ export class MatteCarrier {
     return { flow, isSure: true };
   }
 
-  /**
-   * The anchor near where the chain of steps puts it, or, where that fits worse than it used to, wherever it fits better.
-   * Where it fits nowhere and the step is not sure either, it stays where the steps put it.
-   */
-  private placeAnchor(guess: FlowField, isSure: boolean, next: Frame, region: Region): FlowField {
-    const { frame, alpha } = this.anchor;
-    let placed = this.matchAnchor(guess, next, region);
-    let fit = this.fitOf(frame, alpha, placed, next);
-    if (fit.found < LOST || fit.score < WORSE * this.usualScore) {
-      const elsewhere = this.seekAnchor(this.pose ?? guess, next);
-      const other = this.fitOf(frame, alpha, elsewhere, next);
-      if (other.found > LOST && other.score > fit.score + BETTER) {
-        placed = elsewhere;
-        fit = other;
-      }
-    }
-    if (fit.found < LOST && !isSure) placed = guess;
-    if (fit.found > GOOD) {
-      this.pose = placed;
-      this.usualScore += (this.usualScore === 0 ? 1 : 0.2) * (fit.score - this.usualScore);
-    }
-    this.mendAnchor(placed, next);
-    this.sinceAnchor = placed;
-    return placed;
-  }
-
-  /** Where the anchor is not found, what hides it must not drag it along: there it goes with what is found of it. */
-  private mendAnchor(placed: FlowField, next: Frame): void {
-    const { frame, alpha } = this.anchor;
-    const { width, height } = this;
-    const { left, top, step, u, v, trust } = placed;
-    for (let row = 0, i = 0; row < placed.height; row++) {
-      const y = Math.min(height - 1, Math.floor((top + row + 0.5) * step));
-      for (let column = 0; column < placed.width; column++, i++) {
-        const x = Math.min(width - 1, Math.floor((left + column + 0.5) * step));
-        const at = y * width + x;
-        trust[i] = 0;
-        if (alpha.data[at]! < 0.5) continue;
-        const [px, py] = [x + 0.5 + u[i]!, y + 0.5 + v[i]!];
-        if (px < 1 || py < 1 || px > width - 1 || py > height - 1) continue;
-        const miss = featureMiss(next.features, width, height, px, py, frame.features, at);
-        trust[i] = HALF_SCORE / (HALF_SCORE + miss);
-      }
-    }
-    fillField(placed, sharedMotion(placed));
-  }
-
   /** Nothing of the subject was in view: it may be again, where it was last or elsewhere. */
   private lookForIt(next: Frame): CarriedMatte {
-    const { width, height } = this;
     this.frame = next;
     this.subjectFlow = null;
-    const last = this.pose ?? this.sinceAnchor;
-    const found = last === null ? null : this.seekAnchor(last, next);
-    if (found === null || this.fitOf(this.anchor.frame, this.anchor.alpha, found, next).found < LOST)
-      return { alpha: this.visible, confidence: 0, doubt: null };
-    this.sinceAnchor = this.pose = found;
-    const alpha = createPlane(width, height);
-    const back = invertField(found, whole(this));
-    const at = new Float64Array(2);
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, i++) {
-        flowAt(back, x + 0.5, y + 0.5, at);
-        alpha.data[i] = sampleBilinear(this.anchor.alpha, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
-      }
-    }
-    this.visible = this.layer = alpha;
-    return { alpha, confidence: 0.5, doubt: null };
-  }
-
-  /**
-   * Motion from the anchor to `next`. The anchor is first warped by `guess`, so that what has turned or grown since
-   * matches again, and what little is left to move is found afresh inside `region`; errors do not add up.
-   */
-  private matchAnchor(guess: FlowField, next: Frame, region: Region): FlowField {
-    const { rest, left, top } = this.matchWarped(guess, next, region, { finest: 0, coarsest: 1, lightChange: 10, nearlyInPlace: true });
-    return chainFields(guess, doubled(rest), left, top);
-  }
-
-  /** The same where the anchor, as `pose` has it, may have gone anywhere: as a whole first, then in detail. */
-  private seekAnchor(pose: FlowField, next: Frame): FlowField {
-    const { rest } = this.matchWarped(pose, next, whole(this), { finest: 0, lightChange: 28 });
-    const [a, b, c, d, e, f] = sharedMotion(rest);
-    const x = rest.left + rest.width / 2;
-    const y = rest.top + rest.height / 2;
-    const dx = 2 * (a! * x + b! * y + c!);
-    const dy = 2 * (d! * x + e! * y + f!);
-    const moved = { ...pose, u: pose.u.map((u) => u + dx), v: pose.v.map((v) => v + dy) };
-    return this.matchAnchor(moved, next, reachOf(this.anchor.alpha, moved));
-  }
-
-  /** Matches the anchor, warped by `guess`, with `next` at half size; `left` and `top` are where the found field begins, at full size. */
-  private matchWarped(
-    guess: FlowField,
-    next: Frame,
-    region: Region,
-    options: MatchOptions,
-  ): { readonly rest: FlowField; readonly left: number; readonly top: number } {
-    const { anchor } = this;
-    const back = invertField(guess, region);
-    const luma = anchor.frame.match.levels[1]!.luma;
-    const target = next.match.levels[1]!.luma;
-    const half = {
-      left: region.left >> 1,
-      top: region.top >> 1,
-      right: Math.min(target.width, (region.right + 1) >> 1),
-      bottom: Math.min(target.height, (region.bottom + 1) >> 1),
-    };
-    const warped = createPlane(half.right - half.left, half.bottom - half.top);
-    const weight = createPlane(warped.width, warped.height);
-    const at = new Float64Array(2);
-    for (let y = half.top, o = 0; y < half.bottom; y++) {
-      for (let x = half.left; x < half.right; x++, o++) {
-        const px = 2 * x + 1;
-        const py = 2 * y + 1;
-        flowAt(back, px, py, at);
-        const cover = sampleBilinear(anchor.alpha, px + at[0]!, py + at[1]!);
-        warped.data[o] = sampleBilinear(luma, (px + at[0]!) / 2, (py + at[1]!) / 2);
-        weight.data[o] = Math.max(0, 2 * cover - 1);
-      }
-    }
-    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, half)), options);
-    return { rest, left: 2 * half.left, top: 2 * half.top };
-  }
-
-  /** How much of what `alpha` covers on `frame` is found again on `next` under `motion`: the share, and how well on average, 0..1. */
-  private fitOf(frame: Frame, alpha: Plane, motion: FlowField, next: Frame): { readonly found: number; readonly score: number } {
-    const { width, height } = this;
-    const at = new Float64Array(2);
-    let found = 0;
-    let score = 0;
-    let all = 0;
-    for (let y = 1; y < height; y += 3) {
-      for (let x = 1, i = y * width + 1; x < width; x += 3, i += 3) {
-        if (alpha.data[i]! < 0.9) continue;
-        flowAt(motion, x + 0.5, y + 0.5, at);
-        // what has left the frame cannot be found in it
-        if (x + at[0]! < 1 || y + at[1]! < 1 || x + at[0]! > width - 1 || y + at[1]! > height - 1) continue;
-        all++;
-        const miss = featureMiss(next.features, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, frame.features, i);
-        if (miss < FOUND) found++;
-        score += HALF_SCORE / (HALF_SCORE + miss);
-      }
-    }
-    return all === 0 ? { found: 0, score: 0 } : { found: found / all, score: score / all };
+    const found = this.anchor.seekAgain(next);
+    if (found === null) return { alpha: this.visible, confidence: 0, doubt: null };
+    this.visible = this.layer = found;
+    return { alpha: found, confidence: 0.5, doubt: null };
   }
 
   /** How the subject's two explanations, by the last step and by the anchor, fit the next frame. */
@@ -327,12 +166,12 @@ export class MatteCarrier {
       const share = fresh.shown[o] === 1 ? quality.data[o]! : 0;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
-      const byStep = step.shown[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : 1e5;
-      const byAnchor = fresh.shown[o] === 1 ? fresh.miss.data[o]! : 1e5;
+      const byStep = step.shown[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : UNKNOWN;
+      const byAnchor = fresh.shown[o] === 1 ? fresh.miss.data[o]! : UNKNOWN;
       subjectMiss.data[o] = Math.min(byStep, byAnchor);
       if (step.shown[o] === 0 && fresh.shown[o] === 0) {
         entering[o] = 1;
-        subjectMiss.data[o] = 60 + 2 * noise;
+        subjectMiss.data[o] = UNDECIDED + 2 * noise;
       }
     }
     return {
@@ -386,7 +225,7 @@ export class MatteCarrier {
   }
 
   /** Where the anchor cannot tell, the colours of its whole picture can; what comes in has no edge learnt from close by, either. */
-  private askOfEntering({ entering, unanchored, features }: SubjectEvidence, band: Uint8Array, votes: Float32Array): void {
+  private askWholeColours({ entering, unanchored, features }: SubjectEvidence, band: Uint8Array, votes: Float32Array): void {
     if (this.colours === null) return;
     for (let i = 0; i < votes.length; i++) {
       if (band[i] === 0 || unanchored[i] === 0) continue;

@@ -13,8 +13,9 @@ const VARIED = 14;
 /**
  * Coverage along a cut edge from the picture itself, laid on what `out` holds: within a band, each pixel's share between
  * the mean colours found on either side close by, as far as those differ by more than they vary. `inside` is 1 or 0.
+ * `most` is how far they may count against what `out` holds, 0..1.
  */
-export function coverAlongEdge(features: Float32Array, inside: Uint8Array, width: number, height: number, out: Plane): void {
+export function coverAlongEdge(features: Float32Array, inside: Uint8Array, width: number, height: number, out: Plane, most = 1): void {
   const signed = new Float32Array(inside.length);
   signedDistance(inside, width, height, signed);
   const side = new Float64Array(14);
@@ -32,7 +33,7 @@ export function coverAlongEdge(features: Float32Array, inside: Uint8Array, width
       const varied =
         (d0 * d0 * (side[a + 4]! + side[b + 4]!) + d1 * d1 * (side[a + 5]! + side[b + 5]!) + d2 * d2 * (side[a + 6]! + side[b + 6]!)) /
         (length + 1e-6);
-      const trust = length / (length + NOISE + VARIED * varied);
+      const trust = (most * length) / (length + NOISE + VARIED * varied);
       out.data[i] = trust * Math.max(0, Math.min(1, along / (length + 1e-6))) + (1 - trust) * out.data[i]!;
     }
   }

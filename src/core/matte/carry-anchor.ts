@@ -1,0 +1,190 @@
+import { chainFields, doubled, fillField, flowAt, invertField, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
+import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
+import { createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
+import { featureMiss } from './features';
+import { reachOf, whole } from './subject-region';
+
+/** A picture prepared for being matched and compared. */
+export interface Frame {
+  readonly features: Float32Array<ArrayBuffer>;
+  readonly match: MatchPicture;
+}
+
+/** Shares of the subject that are found again: below the first it is looked for everywhere, above the second all is well. */
+export const LOST = 0.62;
+const GOOD = 0.8;
+/** Squared colour difference up to which a pixel counts as found. */
+const FOUND = 500;
+/** Squared colour difference that counts half in the score of a match. */
+const HALF_SCORE = 150;
+/** A match that scores less than this share of the usual is doubted; another must score this much more to be taken. */
+export const WORSE = 0.85;
+const BETTER = 0.05;
+
+/**
+ * The subject as it was on the frame a matte was given on, and where that is now. It is matched afresh with every frame,
+ * so that errors do not add up.
+ */
+export class CarryAnchor {
+  readonly frame: Frame;
+  /** Coverage 0..1 on `frame`. */
+  readonly alpha: Plane;
+  private motion: FlowField | null = null;
+  /** Where it was when it last fitted well. */
+  private pose: FlowField | null = null;
+  /** How well it has matched lately, as a score. */
+  private usualScore = 0;
+
+  constructor(frame: Frame, alpha: Plane) {
+    this.frame = frame;
+    this.alpha = alpha;
+  }
+
+  /** Where a step of the subject takes it, before it is matched. */
+  movedBy(step: FlowField): FlowField {
+    return this.motion === null ? step : chainFields(this.motion, step);
+  }
+
+  /**
+   * The anchor near where the chain of steps puts it, or, where that fits worse than it used to, wherever it fits better.
+   * Where it fits nowhere and the step is not sure either, it stays where the steps put it.
+   */
+  place(guess: FlowField, isSure: boolean, next: Frame, region: Region): FlowField {
+    const { frame, alpha } = this;
+    let placed = this.match(guess, next, region);
+    let fit = fitOf(frame, alpha, placed, next);
+    if (fit.found < LOST || fit.score < WORSE * this.usualScore) {
+      const elsewhere = this.seek(this.pose ?? guess, next);
+      const other = fitOf(frame, alpha, elsewhere, next);
+      if (other.found > LOST && other.score > fit.score + BETTER) {
+        placed = elsewhere;
+        fit = other;
+      }
+    }
+    if (fit.found < LOST && !isSure) placed = guess;
+    this.motion = this.mended(placed, next);
+    if (fit.found > GOOD) {
+      this.pose = this.motion;
+      this.usualScore += (this.usualScore === 0 ? 1 : 0.2) * (fit.score - this.usualScore);
+    }
+    return this.motion;
+  }
+
+  /** Its coverage on `next`, wherever it is found there again after it was out of view; null where it is not. */
+  seekAgain(next: Frame): Plane | null {
+    const { alpha } = this;
+    const last = this.pose ?? this.motion;
+    const found = last === null ? null : this.seek(last, next);
+    if (found === null || fitOf(this.frame, alpha, found, next).found < LOST) return null;
+    this.motion = this.pose = found;
+    const out = createPlane(alpha.width, alpha.height);
+    const back = invertField(found, whole(alpha));
+    const at = new Float64Array(2);
+    for (let y = 0, i = 0; y < out.height; y++) {
+      for (let x = 0; x < out.width; x++, i++) {
+        flowAt(back, x + 0.5, y + 0.5, at);
+        out.data[i] = sampleBilinear(alpha, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
+      }
+    }
+    return out;
+  }
+
+  /** Where the anchor is not found, what hides it must not drag it along: there it goes with what is found of it. */
+  private mended(placed: FlowField, next: Frame): FlowField {
+    const { frame, alpha } = this;
+    const { width, height } = alpha;
+    const { left, top, step } = placed;
+    const out = { ...placed, u: placed.u.slice(), v: placed.v.slice(), trust: new Float32Array(placed.trust.length) };
+    for (let row = 0, i = 0; row < placed.height; row++) {
+      const y = Math.min(height - 1, Math.floor((top + row + 0.5) * step));
+      for (let column = 0; column < placed.width; column++, i++) {
+        const x = Math.min(width - 1, Math.floor((left + column + 0.5) * step));
+        const at = y * width + x;
+        if (alpha.data[at]! < 0.5) continue;
+        const px = x + 0.5 + placed.u[i]!;
+        const py = y + 0.5 + placed.v[i]!;
+        if (px < 1 || py < 1 || px > width - 1 || py > height - 1) continue;
+        const miss = featureMiss(next.features, width, height, px, py, frame.features, at);
+        out.trust[i] = HALF_SCORE / (HALF_SCORE + miss);
+      }
+    }
+    fillField(out, sharedMotion(out));
+    return out;
+  }
+
+  /**
+   * Motion from the anchor to `next`. The anchor is first warped by `guess`, so that what has turned or grown since
+   * matches again, and what little is left to move is found afresh inside `region`; errors do not add up.
+   */
+  private match(guess: FlowField, next: Frame, region: Region): FlowField {
+    const { rest, left, top } = this.matchWarped(guess, next, region, { finest: 0, coarsest: 1, lightChange: 10, nearlyInPlace: true });
+    return chainFields(guess, doubled(rest), left, top);
+  }
+
+  /** The same where the anchor, as `pose` has it, may have gone anywhere: as a whole first, then in detail. */
+  private seek(pose: FlowField, next: Frame): FlowField {
+    const { rest } = this.matchWarped(pose, next, whole(this.alpha), { finest: 0, lightChange: 28 });
+    const [a, b, c, d, e, f] = sharedMotion(rest);
+    const x = rest.left + rest.width / 2;
+    const y = rest.top + rest.height / 2;
+    const dx = 2 * (a! * x + b! * y + c!);
+    const dy = 2 * (d! * x + e! * y + f!);
+    const moved = { ...pose, u: pose.u.map((u) => u + dx), v: pose.v.map((v) => v + dy) };
+    return this.match(moved, next, reachOf(this.alpha, moved));
+  }
+
+  /** Matches the anchor, warped by `guess`, with `next` at half size; `left` and `top` are where the found field begins, at full size. */
+  private matchWarped(
+    guess: FlowField,
+    next: Frame,
+    region: Region,
+    options: MatchOptions,
+  ): { readonly rest: FlowField; readonly left: number; readonly top: number } {
+    const back = invertField(guess, region);
+    const luma = this.frame.match.levels[1]!.luma;
+    const target = next.match.levels[1]!.luma;
+    const half = {
+      left: region.left >> 1,
+      top: region.top >> 1,
+      right: Math.min(target.width, (region.right + 1) >> 1),
+      bottom: Math.min(target.height, (region.bottom + 1) >> 1),
+    };
+    const warped = createPlane(half.right - half.left, half.bottom - half.top);
+    const weight = createPlane(warped.width, warped.height);
+    const at = new Float64Array(2);
+    for (let y = half.top, o = 0; y < half.bottom; y++) {
+      for (let x = half.left; x < half.right; x++, o++) {
+        const px = 2 * x + 1;
+        const py = 2 * y + 1;
+        flowAt(back, px, py, at);
+        const cover = sampleBilinear(this.alpha, px + at[0]!, py + at[1]!);
+        warped.data[o] = sampleBilinear(luma, (px + at[0]!) / 2, (py + at[1]!) / 2);
+        weight.data[o] = Math.max(0, 2 * cover - 1);
+      }
+    }
+    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, half)), options);
+    return { rest, left: 2 * half.left, top: 2 * half.top };
+  }
+}
+
+/** How much of what `alpha` covers on `frame` is found again on `next` under `motion`: the share, and how well on average, 0..1. */
+export function fitOf(frame: Frame, alpha: Plane, motion: FlowField, next: Frame): { readonly found: number; readonly score: number } {
+  const { width, height } = alpha;
+  const at = new Float64Array(2);
+  let found = 0;
+  let score = 0;
+  let all = 0;
+  for (let y = 1; y < height; y += 3) {
+    for (let x = 1, i = y * width + 1; x < width; x += 3, i += 3) {
+      if (alpha.data[i]! < 0.9) continue;
+      flowAt(motion, x + 0.5, y + 0.5, at);
+      // what has left the frame cannot be found in it
+      if (x + at[0]! < 1 || y + at[1]! < 1 || x + at[0]! > width - 1 || y + at[1]! > height - 1) continue;
+      all++;
+      const miss = featureMiss(next.features, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, frame.features, i);
+      if (miss < FOUND) found++;
+      score += HALF_SCORE / (HALF_SCORE + miss);
+    }
+  }
+  return all === 0 ? { found: 0, score: 0 } : { found: found / all, score: score / all };
+}
