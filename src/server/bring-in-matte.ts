@@ -186,7 +186,10 @@ export async function runBringIn(
     if (await isZip(path)) await eachPicture(await unzip(path, folder), first, signal, keep);
     else await eachVideoFrame(path, medium, first, signal, keep);
     if (kept === 0 && stayed > 0)
-      throw new AppError('bad-request', 'All of these frames are painted or settled here. Open the matte again, or take the paint off them.');
+      throw new AppError(
+        'bad-request',
+        'All of these frames are painted or settled here. Open the matte again, or take the paint off them.',
+      );
     if (kept === 0)
       throw new AppError('bad-request', `None of the frames belongs to ${medium.name}, which has frames 0 to ${medium.frames - 1}.`);
   } finally {
