@@ -19,10 +19,9 @@ try {
   const command = VERBS[verb];
   if (command === undefined) throw new UsageError(`unknown verb "${verb}"; known: ${Object.keys(VERBS).join(', ')}`);
   await command(args);
-  await endIdleAnalysis();
-  process.exit(0);
 } catch (error) {
   console.error(`irimi ${verb}: ${(error as Error).message}`);
-  await endIdleAnalysis();
-  process.exit(2);
+  process.exitCode = 2;
 }
+await endIdleAnalysis();
+process.exit();

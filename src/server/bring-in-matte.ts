@@ -173,12 +173,12 @@ export async function runBringIn(
           `The frames are ${image.width}×${image.height}, ${medium.name} is ${medium.width}×${medium.height}: they must have the same proportions.`,
         );
       hasAlpha ||= isTransparent(image);
-      const alpha = coverageOf(image, size.width, size.height, hasAlpha ? 'alpha' : 'red');
       if (fixed.has(frame)) {
         stayed++;
         return;
       }
       kept++;
+      const alpha = coverageOf(image, size.width, size.height, hasAlpha ? 'alpha' : 'red');
       const coverage = { ...size, data: bytesOf(alpha) };
       const made = { frame, origin: 'carried', confidence: 1, doubt: null, madeFrom: 'brought in', coverage } as const;
       await storeMatteFrame(db, filmId, matteId, made, editId);

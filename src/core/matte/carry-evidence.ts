@@ -40,8 +40,8 @@ export interface SubjectEvidence {
   readonly subjectMiss: Plane;
   /** 1 where what the subject would show was beyond the frame's border so far. */
   readonly entering: Uint8Array;
-  /** 1 where the anchor does not show what is here. */
-  readonly unanchored: Uint8Array;
+  /** 1 where the anchor shows what is here. */
+  readonly anchored: Uint8Array;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }

@@ -1,6 +1,6 @@
 import { fieldOf, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer, prepareMatch } from '../flow/match-layer';
-import { signedEdgeDistance } from '../image/distance';
+import { signedDistance, signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
 import { createPlane, lumaOf, pastePlane, requireSize, type Plane } from '../image/plane';
 import { CarryAnchor, fitOf, LOST, WORSE, type Frame } from './carry-anchor';
@@ -96,8 +96,10 @@ export class MatteCarrier {
     const lean = leanOf(evidence, layerSigned, band, colour);
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
     const alpha = createPlane(width, height);
-    softEdge(inside, evidence.layer, layerSigned, width, height, alpha);
-    coverAlongEdge(evidence.features, inside, width, height, alpha, MOST_BY_COLOUR);
+    const cutSigned = new Float32Array(inside.length);
+    signedDistance(inside, width, height, cutSigned);
+    softEdge(cutSigned, evidence.layer, layerSigned, alpha);
+    coverAlongEdge(evidence.features, cutSigned, width, height, alpha, MOST_BY_COLOUR);
     const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
 
     this.frame = next;
@@ -156,7 +158,6 @@ export class MatteCarrier {
     const noise = noiseOf(step.miss, movedSeen);
     const quality = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
     const entering = new Uint8Array(step.shown.length);
-    const unanchored = fresh.shown.map((v) => 1 - v);
     const width = region.right - region.left;
     const height = region.bottom - region.top;
     const layer = createPlane(width, height);
@@ -182,7 +183,7 @@ export class MatteCarrier {
       layer,
       subjectMiss,
       entering,
-      unanchored,
+      anchored: fresh.shown,
       noise,
     };
   }
@@ -225,10 +226,10 @@ export class MatteCarrier {
   }
 
   /** Where the anchor cannot tell, the colours of its whole picture can; what comes in has no edge learnt from close by, either. */
-  private askWholeColours({ entering, unanchored, features }: SubjectEvidence, band: Uint8Array, votes: Float32Array): void {
+  private askWholeColours({ entering, anchored, features }: SubjectEvidence, band: Uint8Array, votes: Float32Array): void {
     if (this.colours === null) return;
     for (let i = 0; i < votes.length; i++) {
-      if (band[i] === 0 || unanchored[i] === 0) continue;
+      if (band[i] === 0 || anchored[i] === 1) continue;
       votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
     }
   }

@@ -1,4 +1,4 @@
-import { featureDistance } from './features';
+import { featureDistance, type Differences } from './features';
 import { MinCut, NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
 /** What it costs, at most, to lay the edge between two neighbours. */
@@ -15,24 +15,16 @@ export interface Contrast {
 }
 
 /** The costs of an edge anywhere in the picture: `edgeCost` at most, little where neighbours differ (Boykov & Jolly 2001). */
-export function contrastOf(features: Float32Array, width: number, height: number, edgeCost: number): Contrast {
+export function contrastOf({ width, height, squared }: Differences, edgeCost: number): Contrast {
   let sum = 0;
-  for (let i = 0; i < width * height; i++) {
-    if (i % width < width - 1) sum += featureDistance(features, i, i + 1);
-    if (i + width < width * height) sum += featureDistance(features, i, i + width);
+  for (let p = 0; p < squared.length; p += 4) {
+    // to the right and down
+    if (squared[p] !== Infinity) sum += squared[p]!;
+    if (squared[p + 2] !== Infinity) sum += squared[p + 2]!;
   }
   const beta = sharpness(sum, 2 * width * height);
-  const costs = new Float32Array(4 * width * height);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      for (let n = 4; n < 8; n++) {
-        const nx = x + NEIGHBOUR_X[n]!;
-        const ny = y + NEIGHBOUR_Y[n]!;
-        if (nx < 0 || nx >= width || ny >= height) continue;
-        costs[4 * i + n - 4] = costOf(featureDistance(features, i, ny * width + nx), beta, n, edgeCost);
-      }
-    }
-  }
+  const costs = new Float32Array(squared.length);
+  for (let p = 0; p < costs.length; p++) if (squared[p] !== Infinity) costs[p] = costOf(squared[p]!, beta, 4 + (p & 3), edgeCost);
   return { width, height, costs };
 }
 

@@ -2,7 +2,7 @@ import { createImage, shrinkImage, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
-import { featuresOf } from './features';
+import { featuresOf, neighbourDifferences } from './features';
 import { geodesicDistances, stepsOf, type Steps } from './geodesic';
 import { LocalColours } from './local-colour';
 import { Palette } from './palette';
@@ -77,8 +77,9 @@ export class StrokeCutter {
     this.small = createImage(Math.max(1, Math.round(picture.width / this.scale)), Math.max(1, Math.round(picture.height / this.scale)));
     shrinkImage(picture, this.small);
     this.smallFeatures = featuresOf(this.small);
-    this.contrast = contrastOf(this.smallFeatures, this.small.width, this.small.height, CONTRAST);
-    this.steps = stepsOf(this.smallFeatures, this.small.width, this.small.height, STEEPNESS);
+    const differences = neighbourDifferences(this.smallFeatures, this.small.width, this.small.height);
+    this.contrast = contrastOf(differences, CONTRAST);
+    this.steps = stepsOf(differences, STEEPNESS);
     this.palette = new Palette(this.smallFeatures);
   }
 
@@ -99,8 +100,9 @@ export class StrokeCutter {
     }
     const inside = this.cutLarge(signed, seeds, sides);
     for (let i = 0; i < seeds.length; i++) if (seeds[i] !== 0) inside[i] = seeds[i] === KEEP ? 1 : 0;
-    rampAlongEdge(inside, width, height, out);
-    coverAlongEdge(this.features, inside, width, height, out);
+    signedDistance(inside, width, height, signed);
+    rampAlongEdge(signed, out);
+    coverAlongEdge(this.features, signed, width, height, out);
     if (prior !== null) keepPrior(prior, seeds, strokes, out);
     return out;
   }
@@ -216,7 +218,8 @@ function nearnessOf(steps: Steps, seeds: Uint8Array): Nearness {
   const toDrop = geodesicDistances(steps, seeds, DROP);
   for (let i = 0; i < lean.length; i++) {
     if (seeds[i] !== 0) continue;
-    const [k, d] = [toKeep[i]!, toDrop[i]!];
+    const k = toKeep[i]!;
+    const d = toDrop[i]!;
     if (k < CLEARLY * d) unclear[i] = 1;
     // without keep strokes everything is infinitely far from them
     lean[i] = k === Infinity ? -MOST_FOR_PLACE : (MOST_FOR_PLACE * (d - k)) / (d + k + 1);

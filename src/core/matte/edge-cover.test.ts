@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { signedEdgeDistance } from '../image/distance';
 import { createPlane } from '../image/plane';
 import { coverAlongEdge, rampAlongEdge } from './edge-cover';
 
@@ -10,7 +11,7 @@ function edgeAt(
   left: number,
   right: number,
   rough: number,
-): { features: Float32Array; truth: Float32Array; inside: Uint8Array } {
+): { features: Float32Array; truth: Float32Array; signed: Float32Array } {
   const features = new Float32Array(3 * W * H);
   const truth = new Float32Array(W * H);
   for (let i = 0; i < truth.length; i++) {
@@ -18,40 +19,40 @@ function edgeAt(
     truth[i] = Math.max(0, Math.min(1, 0.5 + (edge - x - 0.5) / 2));
     features[3 * i] = truth[i]! * left + (1 - truth[i]!) * right + rough * (((x * 7 + y * 13) % 5) - 2);
   }
-  return { features, truth, inside: Uint8Array.from(truth, (v) => (v >= 0.5 ? 1 : 0)) };
+  return { features, truth, signed: signedEdgeDistance({ width: W, height: H, data: truth }) };
 }
 
 describe('coverage along a cut edge', () => {
   it('is the share between the colours of both sides, to a part of a pixel', () => {
-    const { features, truth, inside } = edgeAt(11.3, 200, 60, 0);
+    const { features, truth, signed } = edgeAt(11.3, 200, 60, 0);
     const out = createPlane(W, H);
-    rampAlongEdge(inside, W, H, out);
-    coverAlongEdge(features, inside, W, H, out);
+    rampAlongEdge(signed, out);
+    coverAlongEdge(features, signed, W, H, out);
     for (let x = 4; x < 20; x++) expect(out.data[8 * W + x]).toBeCloseTo(truth[8 * W + x]!, 1);
   });
 
   it('stays as given where the sides look alike, or vary more than they differ', () => {
-    for (const { features, inside } of [edgeAt(11.3, 100, 103, 0), edgeAt(11.3, 120, 80, 30)]) {
+    for (const { features, signed } of [edgeAt(11.3, 100, 103, 0), edgeAt(11.3, 120, 80, 30)]) {
       const out = createPlane(W, H);
-      rampAlongEdge(inside, W, H, out);
+      rampAlongEdge(signed, out);
       const given = out.data.slice();
-      coverAlongEdge(features, inside, W, H, out);
+      coverAlongEdge(features, signed, W, H, out);
       for (let i = 0; i < given.length; i++) expect(Math.abs(out.data[i]! - given[i]!)).toBeLessThan(0.12);
     }
   });
 
   it('leaves what lies away from the edge as it is', () => {
-    const { features, inside } = edgeAt(11.3, 200, 60, 0);
+    const { features, signed } = edgeAt(11.3, 200, 60, 0);
     const out = createPlane(W, H);
     out.data.fill(0.25);
-    coverAlongEdge(features, inside, W, H, out);
+    coverAlongEdge(features, signed, W, H, out);
     expect(out.data[8 * W + 2]).toBe(0.25);
     expect(out.data[8 * W + 21]).toBe(0.25);
   });
 
   it('goes from nothing to all over two pixels where only the cut is known', () => {
     const out = createPlane(6, 1);
-    rampAlongEdge(Uint8Array.of(0, 0, 0, 1, 1, 1), 6, 1, out);
+    rampAlongEdge(signedEdgeDistance({ width: 6, height: 1, data: Float32Array.of(0, 0, 0, 1, 1, 1) }), out);
     expect([...out.data]).toEqual([0, 0, 0.25, 0.75, 1, 1]);
   });
 });

@@ -1,9 +1,11 @@
-import { signedDistance } from '../image/distance';
 import type { Plane } from '../image/plane';
 
 /** Half width of the band along the edge that may be partly covered. */
 const SOFT_PX = 3;
 const RADIUS = 4;
+/** Where the numbers of either side begin. */
+const INSIDE = 0;
+const OUTSIDE = 7;
 /** Pixels this close to the edge may be mixtures and show neither side's own colours. */
 const MIXED_PX = 1.8;
 /** Squared difference of the sides' colours that is worth half a full trust, and what their own variance adds to it. */
@@ -12,26 +14,27 @@ const VARIED = 14;
 
 /**
  * Coverage along a cut edge from the picture itself, laid on what `out` holds: within a band, each pixel's share between
- * the mean colours found on either side close by, as far as those differ by more than they vary. `inside` is 1 or 0.
+ * the mean colours found on either side close by, as far as those differ by more than they vary. `signed` is the distance to that edge.
  * `most` is how far they may count against what `out` holds, 0..1.
  */
-export function coverAlongEdge(features: Float32Array, inside: Uint8Array, width: number, height: number, out: Plane, most = 1): void {
-  const signed = new Float32Array(inside.length);
-  signedDistance(inside, width, height, signed);
+export function coverAlongEdge(features: Float32Array, signed: Float32Array, width: number, height: number, out: Plane, most = 1): void {
   const side = new Float64Array(14);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       if (Math.abs(signed[i]!) > SOFT_PX || !sidesAround(features, signed, width, height, x, y, side)) continue;
-      const [a, b] = [0, 7];
-      const d0 = side[a + 1]! - side[b + 1]!;
-      const d1 = side[a + 2]! - side[b + 2]!;
-      const d2 = side[a + 3]! - side[b + 3]!;
+      const d0 = side[INSIDE + 1]! - side[OUTSIDE + 1]!;
+      const d1 = side[INSIDE + 2]! - side[OUTSIDE + 2]!;
+      const d2 = side[INSIDE + 3]! - side[OUTSIDE + 3]!;
       const length = d0 * d0 + d1 * d1 + d2 * d2;
       const along =
-        (features[3 * i]! - side[b + 1]!) * d0 + (features[3 * i + 1]! - side[b + 2]!) * d1 + (features[3 * i + 2]! - side[b + 3]!) * d2;
+        (features[3 * i]! - side[OUTSIDE + 1]!) * d0 +
+        (features[3 * i + 1]! - side[OUTSIDE + 2]!) * d1 +
+        (features[3 * i + 2]! - side[OUTSIDE + 3]!) * d2;
       // the variance of each side along the line between the colours
       const varied =
-        (d0 * d0 * (side[a + 4]! + side[b + 4]!) + d1 * d1 * (side[a + 5]! + side[b + 5]!) + d2 * d2 * (side[a + 6]! + side[b + 6]!)) /
+        (d0 * d0 * (side[INSIDE + 4]! + side[OUTSIDE + 4]!) +
+          d1 * d1 * (side[INSIDE + 5]! + side[OUTSIDE + 5]!) +
+          d2 * d2 * (side[INSIDE + 6]! + side[OUTSIDE + 6]!)) /
         (length + 1e-6);
       const trust = (most * length) / (length + NOISE + VARIED * varied);
       out.data[i] = trust * Math.max(0, Math.min(1, along / (length + 1e-6))) + (1 - trust) * out.data[i]!;
@@ -59,7 +62,7 @@ function sidesAround(
     for (let u = Math.max(0, x - RADIUS), j = v * width + u; u <= right; u++, j++) {
       const d = signed[j]!;
       if (d <= MIXED_PX && d >= -MIXED_PX) continue;
-      const s = d > 0 ? 0 : 7;
+      const s = d > 0 ? INSIDE : OUTSIDE;
       const a = features[3 * j]!;
       const b = features[3 * j + 1]!;
       const c = features[3 * j + 2]!;
@@ -72,8 +75,8 @@ function sidesAround(
       side[s + 6]! += c * c;
     }
   }
-  if (side[0]! < 3 || side[7]! < 3) return false;
-  for (const s of [0, 7]) {
+  if (side[INSIDE]! < 3 || side[OUTSIDE]! < 3) return false;
+  for (let s = INSIDE; s <= OUTSIDE; s += OUTSIDE) {
     const n = side[s]!;
     for (let k = 1; k < 4; k++) {
       const mean = (side[s + k]! /= n);
@@ -84,8 +87,6 @@ function sidesAround(
 }
 
 /** Coverage that goes from 0 to 1 over two pixels across a cut edge. */
-export function rampAlongEdge(inside: Uint8Array, width: number, height: number, out: Plane): void {
-  const signed = new Float32Array(inside.length);
-  signedDistance(inside, width, height, signed);
-  for (let i = 0; i < inside.length; i++) out.data[i] = Math.max(0, Math.min(1, 0.5 + signed[i]! / 2));
+export function rampAlongEdge(signed: Float32Array, out: Plane): void {
+  for (let i = 0; i < signed.length; i++) out.data[i] = Math.max(0, Math.min(1, 0.5 + signed[i]! / 2));
 }

@@ -1,4 +1,5 @@
 import type { Image } from '../image/image';
+import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
 /**
  * Three numbers a pixel, interleaved: brightness, red against green, and both against blue. Distances in this space
@@ -25,6 +26,27 @@ export function featureDistance(features: Float32Array, a: number, b: number): n
   const y = features[3 * a + 1]! - features[3 * b + 1]!;
   const z = features[3 * a + 2]! - features[3 * b + 2]!;
   return x * x + y * y + z * z;
+}
+
+/** How far neighbours differ: squared, from each pixel to those in directions 4 to 7 (see min-cut), four a pixel; infinite over the border. */
+export interface Differences {
+  readonly width: number;
+  readonly height: number;
+  readonly squared: Float32Array;
+}
+
+export function neighbourDifferences(features: Float32Array, width: number, height: number): Differences {
+  const squared = new Float32Array(4 * width * height);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      for (let n = 4; n < 8; n++) {
+        const nx = x + NEIGHBOUR_X[n]!;
+        const ny = y + NEIGHBOUR_Y[n]!;
+        squared[4 * i + n - 4] = nx < 0 || nx >= width || ny >= height ? Infinity : featureDistance(features, i, ny * width + nx);
+      }
+    }
+  }
+  return { width, height, squared };
 }
 
 /** The features of the pixels from (left, top) to before (right, bottom), copied. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { geodesicDistances, stepsOf } from './geodesic';
+import { neighbourDifferences } from './features';
+import { geodesicDistances, stepsOf, type Steps } from './geodesic';
 import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
 const [W, H] = [13, 9];
@@ -10,6 +11,8 @@ function featuresOf(value: (x: number, y: number) => number): Float32Array {
   for (let i = 0; i < W * H; i++) out[3 * i] = value(i % W, Math.floor(i / W));
   return out;
 }
+
+const stepsFor = (features: Float32Array, steepness: number): Steps => stepsOf(neighbourDifferences(features, W, H), steepness);
 
 /** By relaxing every step until nothing changes. */
 function slowly(features: Float32Array, seeds: Uint8Array, steepness: number): number[] {
@@ -41,10 +44,8 @@ const seedAt = (x: number, y: number): Uint8Array => {
 describe('geodesic distances', () => {
   it('are lengths of ways along rows, columns and diagonals on an even picture', () => {
     const out = geodesicDistances(
-      stepsOf(
+      stepsFor(
         featuresOf(() => 50),
-        W,
-        H,
         0.1,
       ),
       seedAt(2, 3),
@@ -59,7 +60,7 @@ describe('geodesic distances', () => {
     // a wall from the top down to the last row but one
     const features = featuresOf((x, y) => (x === 6 && y < H - 1 ? 200 : 0));
     const seeds = seedAt(3, 1);
-    const out = geodesicDistances(stepsOf(features, W, H, 1), seeds, 1);
+    const out = geodesicDistances(stepsFor(features, 1), seeds, 1);
     expect(out[1 * W + 9]).toBeLessThan(40);
     expect(out[1 * W + 6]).toBeGreaterThan(190);
     slowly(features, seeds, 1).forEach((d, i) => expect(out[i]).toBeCloseTo(d, 2));
@@ -68,17 +69,15 @@ describe('geodesic distances', () => {
   it('agree with relaxing every step on a rough picture', () => {
     const features = featuresOf((x, y) => (x * 37 + y * 61 + x * y * 13) % 97);
     const seeds = seedAt(11, 7);
-    const out = geodesicDistances(stepsOf(features, W, H, 0.1), seeds, 1);
+    const out = geodesicDistances(stepsFor(features, 0.1), seeds, 1);
     slowly(features, seeds, 0.1).forEach((d, i) => expect(out[i]).toBeLessThan(1.02 * d + 1e-3));
   });
 
   it('are infinite where there is nothing to go to', () => {
     expect(
       geodesicDistances(
-        stepsOf(
+        stepsFor(
           featuresOf(() => 0),
-          W,
-          H,
           1,
         ),
         new Uint8Array(W * H),

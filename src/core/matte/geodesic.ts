@@ -1,5 +1,4 @@
-import { featureDistance } from './features';
-import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
+import type { Differences } from './features';
 
 /** What a step costs from each pixel to its neighbours in directions 4 to 7 (see min-cut), four a pixel; infinite over the border. */
 export interface Steps {
@@ -8,20 +7,10 @@ export interface Steps {
   readonly costs: Float32Array;
 }
 
-/** Steps that cost their length plus `steepness` times how far the two features differ. */
-export function stepsOf(features: Float32Array, width: number, height: number, steepness: number): Steps {
-  const costs = new Float32Array(4 * width * height);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      for (let n = 4; n < 8; n++) {
-        const nx = x + NEIGHBOUR_X[n]!;
-        const ny = y + NEIGHBOUR_Y[n]!;
-        const isInside = nx >= 0 && nx < width && ny < height;
-        const length = NEIGHBOUR_X[n] !== 0 && NEIGHBOUR_Y[n] !== 0 ? Math.SQRT2 : 1;
-        costs[4 * i + n - 4] = isInside ? length + steepness * Math.sqrt(featureDistance(features, i, ny * width + nx)) : Infinity;
-      }
-    }
-  }
+/** Steps that cost their length plus `steepness` times how far the two pixels differ. */
+export function stepsOf({ width, height, squared }: Differences, steepness: number): Steps {
+  const costs = new Float32Array(squared.length);
+  for (let p = 0; p < costs.length; p++) costs[p] = ((p & 1) === 0 ? 1 : Math.SQRT2) + steepness * Math.sqrt(squared[p]!);
   return { width, height, costs };
 }
 
