@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KnownShot } from '../../bench/synthetic-shots';
 import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
 import { regionAndContour } from '../core/matte/measures';
+import { writeGrey } from '../server/picture-files';
 import { openTestWorkplace, type TestWorkplace } from '../server/test-workplace';
 
 let place: TestWorkplace;
@@ -30,35 +31,11 @@ describe('the tools on plain files', () => {
       return `${status}: ${stderr.toString().trim()}`;
     }
   };
-  const grey = (name: string, bytes: Uint8Array): void => {
-    execFileSync(
-      'ffmpeg',
-      [
-        '-v',
-        'error',
-        '-y',
-        '-f',
-        'rawvideo',
-        '-pix_fmt',
-        'gray',
-        '-video_size',
-        `${W}x${H}`,
-        '-i',
-        'pipe:0',
-        '-frames:v',
-        '1',
-        place.file(name),
-      ],
-      {
-        input: Buffer.from(bytes),
-      },
-    );
-  };
   const readGrey = (name: string): Uint8Array =>
     new Uint8Array(execFileSync('ffmpeg', ['-v', 'error', '-i', place.file(name), '-f', 'rawvideo', '-pix_fmt', 'gray', 'pipe:1']));
 
-  it('carry a matte to numbered pictures of the video’s size', () => {
-    grey('m.png', shot.mattes[4]!);
+  it('carry a matte to numbered pictures of the video’s size', async () => {
+    await writeGrey(place.file('m.png'), Uint8Array.from(shot.mattes[4]!), W, H);
     expect(tool('carry', '--video', 'carry.mkv', '--frame', '4', '--matte', 'm.png', '--out', 'out', '--from', '2', '--to', '6')).toBe('');
     const { frames } = JSON.parse(readFileSync(place.file('out/carry.json'), 'utf8')) as {
       frames: { frame: number; confidence: number }[];

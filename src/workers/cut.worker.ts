@@ -1,5 +1,5 @@
 // Browser worker: cuts mattes from strokes while they are painted.
-import { createImage, shrinkImage, type Image } from '../core/image/image';
+import { shrunkTo, type Image } from '../core/image/image';
 import { StrokeCutter } from '../core/matte/cut';
 import { paintTouches } from '../core/matte/touches';
 import { createPlane } from '../core/image/plane';
@@ -62,11 +62,4 @@ async function pictureOf({ source, frame }: CutRequest, width: number, height: n
   if (decoder === undefined) decoders.set(source.mediumId, (decoder = new ProxyDecoder(source)));
   const full = await decoder.decode(frame);
   return shrunkTo(full, Math.min(width, full.width), Math.min(height, full.height));
-}
-
-function shrunkTo(picture: Image, width: number, height: number): Image {
-  if (picture.width === width && picture.height === height) return picture;
-  const small = createImage(width, height);
-  shrinkImage(picture, small);
-  return small;
 }

@@ -30,6 +30,14 @@ export function copyImage({ width, height, data }: Image): Image {
   return out;
 }
 
+/** `picture` averaged down to `width` × `height`; itself when it has that size. @throws RangeError when it is smaller. */
+export function shrunkTo(picture: Image, width: number, height: number): Image {
+  if (picture.width === width && picture.height === height) return picture;
+  const small = createImage(width, height);
+  shrinkImage(picture, small);
+  return small;
+}
+
 /** True when any pixel lets something through. */
 export function isTransparent({ data }: Image): boolean {
   for (let p = 3; p < data.length; p += 4) if (data[p]! < 255) return true;

@@ -1,4 +1,4 @@
-import { createImage, shrinkImage, type Image } from '../image/image';
+import { shrunkTo, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
@@ -74,8 +74,11 @@ export class StrokeCutter {
     this.features = featuresOf(picture);
     this.pace = quick ? QUICK : CAREFUL;
     this.scale = Math.max(1, Math.max(picture.width, picture.height) / this.pace.side);
-    this.small = createImage(Math.max(1, Math.round(picture.width / this.scale)), Math.max(1, Math.round(picture.height / this.scale)));
-    shrinkImage(picture, this.small);
+    this.small = shrunkTo(
+      picture,
+      Math.max(1, Math.round(picture.width / this.scale)),
+      Math.max(1, Math.round(picture.height / this.scale)),
+    );
     this.smallFeatures = featuresOf(this.small);
     const differences = neighbourDifferences(this.smallFeatures, this.small.width, this.small.height);
     this.contrast = contrastOf(differences, CONTRAST);

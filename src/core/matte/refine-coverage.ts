@@ -1,5 +1,5 @@
 import { invertSymmetric } from '../geometry/symmetric';
-import { createImage, shrinkImage, type Image } from '../image/image';
+import { shrunkTo, type Image } from '../image/image';
 import type { StoredCoverage } from './stored-coverage';
 
 /** Half width of the window in which coverage is explained by colour, in pixels of the coverage. */
@@ -13,7 +13,7 @@ const NOISE = 40;
  * windows (He et al. 2013) and applied to what the full picture holds beyond its smaller copy, so that nothing changes
  * where the picture has no detail to give. A picture of the same size or smaller leaves the coverage as it is.
  */
-export function refineCoverage(stored: StoredCoverage, picture: Image, small: Image = shrunkTo(stored, picture)): StoredCoverage {
+export function refineCoverage(stored: StoredCoverage, picture: Image, small: Image = smallerOf(stored, picture)): StoredCoverage {
   const { width, height } = picture;
   if (width <= stored.width || height <= stored.height) return stored;
   const { slope, known } = slopesAlongEdge(stored, small);
@@ -65,11 +65,9 @@ function ladder(to: number, from: number): { readonly at: Int32Array; readonly s
   return { at, share };
 }
 
-function shrunkTo({ width, height }: StoredCoverage, picture: Image): Image {
+function smallerOf({ width, height }: StoredCoverage, picture: Image): Image {
   if (width > picture.width || height > picture.height) return picture;
-  const small = createImage(width, height);
-  shrinkImage(picture, small);
-  return small;
+  return shrunkTo(picture, width, height);
 }
 
 /** How coverage (0..255) rises with red, green and blue (four a pixel), around every pixel whose window holds an edge. */
