@@ -75,18 +75,6 @@ export function flowAlongRow(field: FlowField, left: number, row: number, u: Flo
 
 const clamp = (value: number, most: number): number => (value < 0 ? 0 : value > most ? most : value);
 
-/**
- * Where the place now at (x, y) came from, under `field` from the earlier to the later picture: solves
- * p + flow(p) = (x, y) by fixed-point steps, which settle where neighbouring motions differ by less than a pixel a pixel.
- * Writes x and y of p to `out`.
- */
-export function traceBack(field: FlowField, x: number, y: number, out: Float64Array): void {
-  flowAt(field, x, y, out);
-  for (let round = 0; round < 4; round++) flowAt(field, x - out[0]!, y - out[1]!, out);
-  out[0] = x - out[0]!;
-  out[1] = y - out[1]!;
-}
-
 interface Sums {
   readonly width: number;
   readonly height: number;
@@ -278,9 +266,15 @@ function pullPush(field: FlowField): void {
   }
 }
 
+/** Newton steps that settle a motion from a neighbour's, and from none. */
+const FROM_NEAR = 3;
+const FROM_NOTHING = 12;
+/** Where a motion folds the picture more than this, its slope leads nowhere. */
+const LEAST_AREA = 0.2;
+
 /**
  * The motion the other way: for the places of the later picture inside `region` (full-size pixels), where they came
- * from, on cells twice as large.
+ * from, on cells twice as large. Solves p + flow(p) = q for each place q by Newton steps.
  */
 export function invertField(field: FlowField, region: Region): FlowField {
   const step = 2 * field.step;
@@ -293,14 +287,31 @@ export function invertField(field: FlowField, region: Region): FlowField {
     },
     step,
   );
-  const at = new Float64Array(2);
+  const [at, right, below] = [new Float64Array(2), new Float64Array(2), new Float64Array(2)];
   for (let y = 0, i = 0; y < out.height; y++) {
     for (let x = 0; x < out.width; x++, i++) {
-      const px = (out.left + x + 0.5) * step;
-      const py = (out.top + y + 0.5) * step;
-      traceBack(field, px, py, at);
-      out.u[i] = at[0]! - px;
-      out.v[i] = at[1]! - py;
+      const qx = (out.left + x + 0.5) * step;
+      const qy = (out.top + y + 0.5) * step;
+      // its neighbour's motion is nearly its own
+      const near = x > 0 ? i - 1 : i - out.width;
+      let px = qx + (near < 0 ? 0 : out.u[near]!);
+      let py = qy + (near < 0 ? 0 : out.v[near]!);
+      for (let round = near < 0 ? FROM_NOTHING : FROM_NEAR; round > 0; round--) {
+        flowAt(field, px, py, at);
+        flowAt(field, px + field.step, py, right);
+        flowAt(field, px, py + field.step, below);
+        const missX = px + at[0]! - qx;
+        const missY = py + at[1]! - qy;
+        const a = 1 + (right[0]! - at[0]!) / field.step;
+        const b = (below[0]! - at[0]!) / field.step;
+        const c = (right[1]! - at[1]!) / field.step;
+        const d = 1 + (below[1]! - at[1]!) / field.step;
+        const area = a * d - b * c;
+        px -= area > LEAST_AREA ? (d * missX - b * missY) / area : missX;
+        py -= area > LEAST_AREA ? (a * missY - c * missX) / area : missY;
+      }
+      out.u[i] = px - qx;
+      out.v[i] = py - qy;
     }
   }
   return out;

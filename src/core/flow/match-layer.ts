@@ -76,8 +76,10 @@ const LEAST_TRUST = 0.2;
 const LIGHT = 0.25;
 /** A motion this far from the expected one, in pixels, counts half. */
 const UNEXPECTED_PX = 2;
-/** Pull towards the start where the patch has no texture. */
+/** Damps the steps of a patch without texture. */
 const STIFFNESS = 240;
+/** What a displacement costs against its start, in squared 8-bit steps for a squared pixel: without texture all fit alike. */
+const PULL = 2;
 
 /**
  * Where the pixels of one layer of `template` went in `target`: inverse-search patches from coarse to fine
@@ -165,7 +167,8 @@ function matchLevel(
       if (guess !== null) flowAt(guess, (x + PATCH / 2) * step, (y + PATCH / 2) * step, at);
       best[0] = at[0]! / step;
       best[1] = at[1]! / step;
-      best[2] = patch.error(best[0], best[1]);
+      patch.startAt(best[0], best[1]);
+      best[2] = patch.cost(best[0], best[1]);
       if (other !== null) {
         flowAt(other, (x + PATCH / 2) * step, (y + PATCH / 2) * step, at);
         patch.consider(at[0]! / step, at[1]! / step, best);
@@ -207,6 +210,9 @@ class Patch {
   private xx = 0;
   private xy = 0;
   private yy = 0;
+  /** Where the search begins. */
+  private startU = 0;
+  private startV = 0;
   /** The displacement asked last, its error, and the difference in brightness there. */
   private askedU = NaN;
   private askedV = NaN;
@@ -267,6 +273,19 @@ class Patch {
     return true;
   }
 
+  /** Begins a search at displacement (u, v). */
+  startAt(u: number, v: number): void {
+    this.startU = u;
+    this.startV = v;
+  }
+
+  /** What (u, v) costs: its error, and how far it is from the start. */
+  cost(u: number, v: number): number {
+    const du = u - this.startU;
+    const dv = v - this.startV;
+    return this.error(u, v) + PULL * (du * du + dv * dv);
+  }
+
   /** Weighted mean of squared differences at displacement (u, v); leaves the differences, free of their mean, behind. */
   error(u: number, v: number): number {
     if (u === this.askedU && v === this.askedV) return this.asked;
@@ -325,23 +344,24 @@ class Patch {
   /** Makes (u, v) the best start when it is better. */
   consider(u: number, v: number, best: Float64Array): void {
     if (Math.abs(u - best[0]!) + Math.abs(v - best[1]!) < 0.1) return;
-    const error = this.error(u, v);
-    if (error >= best[2]!) return;
+    const cost = this.cost(u, v);
+    if (cost >= best[2]!) return;
     best[0] = u;
     best[1] = v;
-    best[2] = error;
+    best[2] = cost;
   }
 
-  /** Descends from the best start; `best` becomes the displacement found. Gives its error. */
+  /** Descends from the best start; `best` becomes the displacement found and its cost. Gives its error. */
   refine(best: Float64Array): number {
-    const { gradX, gradY, weights, differences, xx, xy, yy } = this;
+    const { gradX, gradY, weights, differences, xx, xy, yy, startU, startV } = this;
     const determinant = xx * yy - xy * xy;
+    const pull = PULL * this.total;
     let u = best[0]!;
     let v = best[1]!;
-    let error = this.error(u, v);
+    let cost = this.cost(u, v);
     for (let round = 0; round < ROUNDS; round++) {
-      let bx = 0;
-      let by = 0;
+      let bx = pull * (u - startU);
+      let by = pull * (v - startV);
       for (let o = 0; o < AREA; o++) {
         const e = weights[o]! * differences[o]!;
         bx += gradX[o]! * e;
@@ -349,19 +369,19 @@ class Patch {
       }
       const du = (yy * bx - xy * by) / determinant;
       const dv = (xx * by - xy * bx) / determinant;
-      const next = this.error(u - du, v - dv);
-      if (next >= error) break;
+      const next = this.cost(u - du, v - dv);
+      if (next >= cost) break;
       u -= du;
       v -= dv;
-      error = next;
+      cost = next;
       if (du * du + dv * dv < 0.0004) break;
     }
     // what slid further than a patch has found something else
-    if (Math.abs(u - best[0]!) > PATCH || Math.abs(v - best[1]!) > PATCH) return Math.max(best[2]!, 4 * HALF_TRUST);
+    if (Math.abs(u - best[0]!) > PATCH || Math.abs(v - best[1]!) > PATCH) return Math.max(this.error(best[0]!, best[1]!), 4 * HALF_TRUST);
     best[0] = u;
     best[1] = v;
-    best[2] = error;
-    return error;
+    best[2] = cost;
+    return this.error(u, v);
   }
 
   /** Adds the displacement to the cells of the patch that belong to the layer, most where the target agrees. */

@@ -1,4 +1,4 @@
-import { chainFields, doubled, fillField, flowAt, invertField, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
+import { chainFields, doubled, fieldOf, fillField, flowAt, invertField, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
 import { createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
 import { featureMiss } from './features';
@@ -40,9 +40,13 @@ export class CarryAnchor {
     this.alpha = alpha;
   }
 
-  /** Where a step of the subject takes it, before it is matched. */
+  /**
+   * Where a step of the subject takes it, before it is matched. Only what its parts have in common counts: how each went
+   * on its own is seen better against the anchor itself, and what drags a part along in one step must not last.
+   */
   movedBy(step: FlowField): FlowField {
-    return this.motion === null ? step : chainFields(this.motion, step);
+    const common = fieldOf(sharedMotion(step), step);
+    return this.motion === null ? common : chainFields(this.motion, common);
   }
 
   /**
@@ -114,16 +118,20 @@ export class CarryAnchor {
 
   /**
    * Motion from the anchor to `next`. The anchor is first warped by `guess`, so that what has turned or grown since
-   * matches again, and what little is left to move is found afresh inside `region`; errors do not add up.
+   * matches again, and what little is left to move is found afresh inside `region`, at half size and then at full size;
+   * errors do not add up.
    */
   private match(guess: FlowField, next: Frame, region: Region): FlowField {
-    const { rest, left, top } = this.matchWarped(guess, next, region, { finest: 0, coarsest: 1, lightChange: 10, nearlyInPlace: true });
-    return chainFields(guess, doubled(rest), left, top);
+    const options = { finest: 0, lightChange: 10, nearlyInPlace: true };
+    const half = this.matchWarped(guess, next, region, 1, { ...options, coarsest: 1 });
+    const near = chainFields(guess, doubled(half.rest), half.left, half.top);
+    const full = this.matchWarped(near, next, region, 0, { ...options, coarsest: 0 });
+    return chainFields(near, full.rest, full.left, full.top);
   }
 
   /** The same where the anchor, as `pose` has it, may have gone anywhere: as a whole first, then in detail. */
   private seek(pose: FlowField, next: Frame): FlowField {
-    const { rest } = this.matchWarped(pose, next, whole(this.alpha), { finest: 0, lightChange: 28 });
+    const { rest } = this.matchWarped(pose, next, whole(this.alpha), 1, { finest: 0, lightChange: 28 });
     const [a, b, c, d, e, f] = sharedMotion(rest);
     const x = rest.left + rest.width / 2;
     const y = rest.top + rest.height / 2;
@@ -133,37 +141,42 @@ export class CarryAnchor {
     return this.match(moved, next, reachOf(this.alpha, moved));
   }
 
-  /** Matches the anchor, warped by `guess`, with `next` at half size; `left` and `top` are where the found field begins, at full size. */
+  /**
+   * Matches the anchor, warped by `guess`, with `next` on the pyramid's `level`; `rest` is the field found in the pixels
+   * of that level from (left, top) on, which are in full-size ones.
+   */
   private matchWarped(
     guess: FlowField,
     next: Frame,
     region: Region,
+    level: number,
     options: MatchOptions,
   ): { readonly rest: FlowField; readonly left: number; readonly top: number } {
     const back = invertField(guess, region);
-    const luma = this.frame.match.levels[1]!.luma;
-    const target = next.match.levels[1]!.luma;
-    const half = {
-      left: region.left >> 1,
-      top: region.top >> 1,
-      right: Math.min(target.width, (region.right + 1) >> 1),
-      bottom: Math.min(target.height, (region.bottom + 1) >> 1),
+    const luma = this.frame.match.levels[level]!.luma;
+    const target = next.match.levels[level]!.luma;
+    const scale = 1 << level;
+    const part = {
+      left: region.left >> level,
+      top: region.top >> level,
+      right: Math.min(target.width, Math.ceil(region.right / scale)),
+      bottom: Math.min(target.height, Math.ceil(region.bottom / scale)),
     };
-    const warped = createPlane(half.right - half.left, half.bottom - half.top);
+    const warped = createPlane(part.right - part.left, part.bottom - part.top);
     const weight = createPlane(warped.width, warped.height);
     const at = new Float64Array(2);
-    for (let y = half.top, o = 0; y < half.bottom; y++) {
-      for (let x = half.left; x < half.right; x++, o++) {
-        const px = 2 * x + 1;
-        const py = 2 * y + 1;
+    for (let y = part.top, o = 0; y < part.bottom; y++) {
+      for (let x = part.left; x < part.right; x++, o++) {
+        const px = (x + 0.5) * scale;
+        const py = (y + 0.5) * scale;
         flowAt(back, px, py, at);
         const cover = sampleBilinear(this.alpha, px + at[0]!, py + at[1]!);
-        warped.data[o] = sampleBilinear(luma, (px + at[0]!) / 2, (py + at[1]!) / 2);
+        warped.data[o] = sampleBilinear(luma, (px + at[0]!) / scale, (py + at[1]!) / scale);
         weight.data[o] = Math.max(0, 2 * cover - 1);
       }
     }
-    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, half)), options);
-    return { rest, left: 2 * half.left, top: 2 * half.top };
+    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, part)), options);
+    return { rest, left: scale * part.left, top: scale * part.top };
   }
 }
 

@@ -17,6 +17,11 @@ const UNCOVERED = 1.5;
 const AMISS = 0.7;
 /** Most that the shape says of what comes in over the frame's border. */
 const MOST_FOR_ENTERING = 1;
+/** Inside by this much, in pixels, a match that fails is no longer put down to an edge that moved a little. */
+const WELL_INSIDE_PX = 2;
+/** What speaks for a subject that is explained perfectly, and the squared colour difference that takes 1 of it away. */
+const EXPLAINED = 2.5;
+const UNEXPLAINED = 250;
 /** Share of the subject that cannot go in one step unless something covers it. */
 const AT_ONCE = 0.12;
 
@@ -121,10 +126,12 @@ export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Arra
     // a background that was not seen cannot be expected to fit; where it does, and the subject does not, it was there all along
     sum += MOTION * (motion > 0 ? seen : Math.max(seen, AMISS)) * motion;
     if (d < -1) sum -= UNCOVERED * (1 - seen);
-    sum += COLOUR * colour[i]!;
-    // deep inside only something in front can hide the subject
-    if (d >= BAND_PX && entering[i] === 0) sum = Math.max(-3, Math.min(3, 2.5 - (miss - 3 * noise) / 250)) + COLOUR * colour[i]!;
-    lean[i] = sum;
+    // inside, where neither the last step nor the anchor explains what is seen, something is in front
+    if (d > WELL_INSIDE_PX && entering[i] === 0) {
+      const explained = Math.max(-3, Math.min(3, EXPLAINED - (miss - 3 * noise) / UNEXPLAINED));
+      sum = d < BAND_PX ? Math.min(sum, explained + 1 - d / BAND_PX) : explained;
+    }
+    lean[i] = sum + COLOUR * colour[i]!;
   }
   return lean;
 }
