@@ -1,4 +1,14 @@
-import { chainFields, doubled, fieldOf, fillField, flowAt, invertField, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
+import {
+  chainFields,
+  doubled,
+  fieldOf,
+  fillField,
+  flowAt,
+  invertField,
+  sharedMotion,
+  type FlowField,
+  type Region,
+} from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
 import { createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
 import { featureMiss } from './features';
