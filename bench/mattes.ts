@@ -6,7 +6,7 @@ import { MatteCarrier } from '../src/core/matte/carry';
 import { paintSeeds, StrokeCutter } from '../src/core/matte/cut';
 import { edgeError, regionAndContour } from '../src/core/matte/measures';
 import { refineCoverage } from '../src/core/matte/refine-coverage';
-import { bytesOf, resized } from '../src/core/matte/resize-matte';
+import { bytesOf, planeOf, resized } from '../src/core/matte/resize-matte';
 import { TimeSmoother } from '../src/core/matte/smooth-time';
 import type { Stroke, Strokes } from '../src/core/matte/strokes';
 import { invertMap, mapPoint, type Homography } from '../src/core/track/homography';
@@ -94,9 +94,9 @@ export function carryOurs(shot: KnownShot, strength = 0): Quality {
   shot.mattes[0]!.forEach((v, i) => (alpha.data[i] = v / 255));
   const began = performance.now();
   const carrier = new MatteCarrier(shot.frames[0]!, alpha);
-  const carried = shot.frames.slice(1).map((frame) => carrier.step(frame).alpha);
-  const mattes = strength === 0 ? carried : smoothed(shot.frames.slice(1), carried, strength);
-  return judge(shot, mattes.map(bytesOf), performance.now() - began);
+  const carried = shot.frames.slice(1).map((frame) => carrier.step(frame).coverage);
+  const mattes = strength === 0 ? carried.map((c) => c.data) : smoothed(shot.frames.slice(1), carried.map(planeOf), strength).map(bytesOf);
+  return judge(shot, mattes, performance.now() - began);
 }
 
 function smoothed(frames: readonly Image[], mattes: readonly Plane[], strength: number): Plane[] {

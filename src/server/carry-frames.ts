@@ -1,6 +1,6 @@
 import { copyImage, type Image } from '../core/image/image';
 import type { Plane } from '../core/image/plane';
-import { carrySize, resized } from '../core/matte/resize-matte';
+import { carrySize } from '../core/matte/resize-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
 import type { Probe } from './ffmpeg';
@@ -29,7 +29,7 @@ export interface CarriedFrame {
  * @throws AppError when the video ends too early, or the abort's reason
  */
 export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, signal: AbortSignal): AsyncGenerator<CarriedFrame> {
-  const size = carrySize(alpha.width, alpha.height);
+  const size = carrySize(alpha);
   const frames = new AnalysisFrames(path, probe, size.width, size.height);
   const details = size.width === alpha.width ? null : new AnalysisFrames(path, probe, alpha.width, alpha.height);
   const worker = new AnalysisWorker(signal);
@@ -46,19 +46,14 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
     return reading;
   };
   try {
-    await worker.ask({ kind: 'carry', picture: copyImage(await frames.frame(from)), alpha: resized(alpha, size.width, size.height) });
+    await worker.ask({ kind: 'carry', picture: copyImage(await frames.frame(from)), alpha });
     for (let frame = from + direction, coming = readAhead(frame); coming !== null; frame += direction) {
       const pictures = await coming;
       coming = readAhead(frame + direction);
       const reply = await worker.ask({ kind: 'step', ...pictures });
       if (reply.kind !== 'carried') throw new Error('the analysis answered something else');
-      const scale = alpha.width / size.width;
-      yield {
-        frame,
-        coverage: reply.coverage,
-        confidence: reply.confidence,
-        doubt: reply.doubt === null ? null : { x: reply.doubt.x * scale, y: reply.doubt.y * scale },
-      };
+      const { coverage, confidence, doubt } = reply;
+      yield { frame, coverage, confidence, doubt };
     }
   } finally {
     frames.close();

@@ -7,9 +7,9 @@ import type { FollowedRegion } from '../core/track/plane-follower';
 import type { Corner } from '../core/track/plane-template';
 
 export type AnalysisRequest =
+  /** `alpha` may be larger than the picture; then every step brings a `detail` of its size, and carried coverage has it too. */
   | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: MotionModel }
-  /** With `detail`, the same frame at a larger size, carried coverage comes at that size. */
   | { readonly kind: 'step'; readonly picture: Image; readonly detail?: Image }
   | { readonly kind: 'begin smoothing'; readonly strength: number }
   | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }

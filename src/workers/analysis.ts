@@ -1,7 +1,6 @@
 // Runs in a Node worker thread: carries or smooths a matte or follows a region, one picture at a time; finds what crosses a run of them.
 import { parentPort } from 'node:worker_threads';
 import { MatteCarrier } from '../core/matte/carry';
-import { refineCoverage } from '../core/matte/refine-coverage';
 import { bytesOf } from '../core/matte/resize-matte';
 import { TimeSmoother } from '../core/matte/smooth-time';
 import { findCrossing } from '../core/track/crossing';
@@ -36,11 +35,8 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
     case 'step': {
       if (at instanceof PlaneFollower) return { kind: 'followed', region: at.step(request.picture) };
       if (!(at instanceof MatteCarrier)) break;
-      const { picture, detail } = request;
-      const { alpha, confidence, doubt } = at.step(picture);
-      const carried = { width: alpha.width, height: alpha.height, data: bytesOf(alpha) };
-      const { data: coverage } = detail === undefined ? carried : refineCoverage(carried, detail, picture);
-      return { kind: 'carried', coverage, confidence, doubt };
+      const { coverage, confidence, doubt } = at.step(request.picture, request.detail);
+      return { kind: 'carried', coverage: coverage.data, confidence, doubt };
     }
   }
   return { kind: 'failed', reason: 'this was not begun' };

@@ -31,6 +31,11 @@ const HALF_SCORE = 150;
 export const WORSE = 0.85;
 const BETTER = 0.05;
 
+/** Brightness (0..255) below which a ratio says nothing, the ratios it takes to tell, and how fast a new one counts. */
+const LEAST_LUMA = 16;
+const LEAST_RATIOS = 12;
+const LIGHT_STEP = 0.5;
+
 /**
  * The subject as it was on the frame a matte was given on, and where that is now. It is matched afresh with every frame,
  * so that errors do not add up.
@@ -39,6 +44,9 @@ export class CarryAnchor {
   readonly frame: Frame;
   /** Coverage 0..1 on `frame`. */
   readonly alpha: Plane;
+  /** How much brighter the subject is now than on `frame`, and the features of `frame` in that light. */
+  private gain = 1;
+  private lit: Frame;
   private motion: FlowField | null = null;
   /** Where it was when it last fitted well. */
   private pose: FlowField | null = null;
@@ -46,8 +54,13 @@ export class CarryAnchor {
   private usualScore = 0;
 
   constructor(frame: Frame, alpha: Plane) {
-    this.frame = frame;
+    this.frame = this.lit = frame;
     this.alpha = alpha;
+  }
+
+  /** The features of the anchor's frame in the light of the last one it was placed on. */
+  get features(): Float32Array<ArrayBuffer> {
+    return this.lit.features;
   }
 
   /**
@@ -64,12 +77,12 @@ export class CarryAnchor {
    * Where it fits nowhere and the step is not sure either, it stays where the steps put it.
    */
   place(guess: FlowField, isSure: boolean, next: Frame, region: Region): FlowField {
-    const { frame, alpha } = this;
+    const { lit, alpha } = this;
     let placed = this.match(guess, next, region);
-    let fit = fitOf(frame, alpha, placed, next);
+    let fit = fitOf(lit, alpha, placed, next);
     if (fit.found < LOST || fit.score < WORSE * this.usualScore) {
       const elsewhere = this.seek(this.pose ?? guess, next);
-      const other = fitOf(frame, alpha, elsewhere, next);
+      const other = fitOf(lit, alpha, elsewhere, next);
       if (other.found > LOST && other.score > fit.score + BETTER) {
         placed = elsewhere;
         fit = other;
@@ -77,6 +90,7 @@ export class CarryAnchor {
     }
     if (fit.found < LOST && !isSure) placed = guess;
     this.motion = this.mended(placed, next);
+    if (fit.found > LOST) this.light(this.motion, next);
     if (fit.found > GOOD) {
       this.pose = this.motion;
       this.usualScore += (this.usualScore === 0 ? 1 : 0.2) * (fit.score - this.usualScore);
@@ -89,7 +103,7 @@ export class CarryAnchor {
     const { alpha } = this;
     const last = this.pose ?? this.motion;
     const found = last === null ? null : this.seek(last, next);
-    if (found === null || fitOf(this.frame, alpha, found, next).found < LOST) return null;
+    if (found === null || fitOf(this.lit, alpha, found, next).found < LOST) return null;
     this.motion = this.pose = found;
     const out = createPlane(alpha.width, alpha.height);
     const back = invertField(found, whole(alpha));
@@ -103,9 +117,31 @@ export class CarryAnchor {
     return out;
   }
 
+  /** Takes up the light of `next`: the median ratio of the subject's brightness there and on its own frame. */
+  private light(motion: FlowField, next: Frame): void {
+    const { width, height, data } = this.alpha;
+    const luma = this.frame.match.levels[0]!.luma;
+    const now = next.match.levels[0]!.luma;
+    const at = new Float64Array(2);
+    const ratios: number[] = [];
+    for (let y = 1; y < height; y += 4) {
+      for (let x = 1, i = y * width + 1; x < width; x += 4, i += 4) {
+        if (data[i]! < 0.9 || luma.data[i]! < LEAST_LUMA) continue;
+        flowAt(motion, x + 0.5, y + 0.5, at);
+        const px = x + 0.5 + at[0]!;
+        const py = y + 0.5 + at[1]!;
+        if (px > 1 && py > 1 && px < width - 1 && py < height - 1) ratios.push(sampleBilinear(now, px, py) / luma.data[i]!);
+      }
+    }
+    if (ratios.length < LEAST_RATIOS) return;
+    ratios.sort((a, b) => a - b);
+    this.gain += LIGHT_STEP * (ratios[ratios.length >> 1]! - this.gain);
+    this.lit = { ...this.frame, features: this.frame.features.map((v) => v * this.gain) };
+  }
+
   /** Where the anchor is not found, what hides it must not drag it along: there it goes with what is found of it. */
   private mended(placed: FlowField, next: Frame): FlowField {
-    const { frame, alpha } = this;
+    const { lit, alpha } = this;
     const { width, height } = alpha;
     const { left, top, step } = placed;
     const out = { ...placed, u: placed.u.slice(), v: placed.v.slice(), trust: new Float32Array(placed.trust.length) };
@@ -118,7 +154,7 @@ export class CarryAnchor {
         const px = x + 0.5 + placed.u[i]!;
         const py = y + 0.5 + placed.v[i]!;
         if (px < 1 || py < 1 || px > width - 1 || py > height - 1) continue;
-        const miss = featureMiss(next.features, width, height, px, py, frame.features, at);
+        const miss = featureMiss(next.features, width, height, px, py, lit.features, at);
         out.trust[i] = HALF_SCORE / (HALF_SCORE + miss);
       }
     }
@@ -181,7 +217,7 @@ export class CarryAnchor {
         const py = (y + 0.5) * scale;
         flowAt(back, px, py, at);
         const cover = sampleBilinear(this.alpha, px + at[0]!, py + at[1]!);
-        warped.data[o] = sampleBilinear(luma, (px + at[0]!) / scale, (py + at[1]!) / scale);
+        warped.data[o] = this.gain * sampleBilinear(luma, (px + at[0]!) / scale, (py + at[1]!) / scale);
         weight.data[o] = Math.max(0, 2 * cover - 1);
       }
     }

@@ -1,4 +1,4 @@
-import type { Region } from '../flow/flow-field';
+import type { FlowField, Region } from '../flow/flow-field';
 import { boxBlur, createPlane, type Plane } from '../image/plane';
 
 /** Half width of the band in which the edge may move against where the motion puts it. */
@@ -47,6 +47,9 @@ export interface SubjectEvidence {
   readonly entering: Uint8Array;
   /** 1 where the anchor shows what is here. */
   readonly anchored: Uint8Array;
+  /** How far the anchor leads, 0..1, and the motion from here back to it. */
+  readonly byAnchor: Plane;
+  readonly toAnchor: FlowField;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }

@@ -1,11 +1,11 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
 import { renderShot, type KnownShot, type ShotRecipe } from '../../../bench/synthetic-shots';
+import { copyImage, shrunkTo } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { blendMattes } from './blend';
 import { MatteCarrier } from './carry';
-import { regionAndContour } from './measures';
-import { bytesOf } from './resize-matte';
+import { edgeError, regionAndContour } from './measures';
 
 const [W, H] = [224, 126];
 const recipe: ShotRecipe = {
@@ -39,8 +39,8 @@ function carried(shot: KnownShot): { js: number[]; confidences: number[] } {
   const js: number[] = [];
   const confidences: number[] = [];
   for (let i = 1; i < shot.frames.length; i++) {
-    const { alpha, confidence } = carrier.step(shot.frames[i]!);
-    js.push(regionAndContour(bytesOf(alpha), shot.mattes[i]!, W, H).j);
+    const { coverage, confidence } = carrier.step(shot.frames[i]!);
+    js.push(regionAndContour(coverage.data, shot.mattes[i]!, W, H).j);
     confidences.push(confidence);
   }
   return { js, confidences };
@@ -60,8 +60,8 @@ describe('MatteCarrier', () => {
 
   it('changes nothing when nothing moves', () => {
     const carrier = new MatteCarrier(shot.frames[0]!, planeOf(shot.mattes[0]!));
-    const { alpha, confidence } = carrier.step(shot.frames[0]!);
-    expect(regionAndContour(bytesOf(alpha), shot.mattes[0]!, W, H).j).toBeGreaterThan(0.985);
+    const { coverage, confidence } = carrier.step(shot.frames[0]!);
+    expect(regionAndContour(coverage.data, shot.mattes[0]!, W, H).j).toBeGreaterThan(0.985);
     expect(confidence).toBeGreaterThan(0.85);
   });
 
@@ -80,6 +80,28 @@ describe('MatteCarrier', () => {
     expect(Math.min(...confidences.slice(0, 9), ...confidences.slice(15))).toBeGreaterThan(0.8);
   });
 
+  it('keeps to a subject in changing light', () => {
+    const plain = renderShot({ ...recipe, frames: 13 });
+    const lit = plain.frames.map((frame, k) => {
+      const out = copyImage(frame);
+      const gain = 1 - 0.4 * Math.sin((Math.PI * k) / 12);
+      for (let p = 0; p < out.data.length; p++) if (p % 4 !== 3) out.data[p]! *= gain;
+      return out;
+    });
+    expect(Math.min(...carried({ ...plain, frames: lit }).js)).toBeGreaterThan(0.95);
+  });
+
+  it('gives a matte that is larger than the pictures its edge at its own size', () => {
+    const large = renderShot({ ...recipe, width: 2 * W, height: 2 * H, frames: 7, noise: 1 });
+    const given = { width: 2 * W, height: 2 * H, data: Float32Array.from(large.mattes[0]!, (v) => v / 255) };
+    const carrier = new MatteCarrier(shrunkTo(large.frames[0]!, W, H), given);
+    let last = carrier.step(shrunkTo(large.frames[1]!, W, H), large.frames[1]);
+    for (let i = 2; i < 7; i++) last = carrier.step(shrunkTo(large.frames[i]!, W, H), large.frames[i]);
+    expect(regionAndContour(last.coverage.data, large.mattes[6]!, 2 * W, 2 * H).j).toBeGreaterThan(0.98);
+    expect(edgeError(last.coverage.data, large.mattes[6]!, 2 * W, 2 * H)).toBeLessThan(0.03);
+    expect(() => carrier.step(shrunkTo(large.frames[6]!, W, H))).toThrow('MatteCarrier.step: detail');
+  });
+
   it('completes a subject that comes in over the border, and takes no background along', () => {
     const entering = renderShot({ ...recipe, seed: 8, frames: 15, travel: 0.86, turn: 0.1 });
     const area = (m: Uint8Array): number => m.reduce((sum, v) => sum + v / 255, 0);
@@ -90,13 +112,13 @@ describe('MatteCarrier', () => {
   });
 
   it('carries an empty matte as an empty matte', () => {
-    const { alpha, confidence } = new MatteCarrier(shot.frames[0]!, createPlane(W, H)).step(shot.frames[1]!);
-    expect(alpha.data.every((v) => v === 0)).toBe(true);
+    const { coverage, confidence } = new MatteCarrier(shot.frames[0]!, createPlane(W, H)).step(shot.frames[1]!);
+    expect(coverage.data.every((v) => v === 0)).toBe(true);
     expect(confidence).toBe(0);
   });
 
   it('refuses a matte of another size', () => {
-    expect(() => new MatteCarrier(shot.frames[0]!, createPlane(W, H + 1))).toThrow('must be 224×126');
+    expect(() => new MatteCarrier(shot.frames[0]!, createPlane(W, H + 1))).toThrow('a matte of 224×127 for a picture of 224×126');
   });
 });
 

@@ -19,15 +19,18 @@ import { cutBand } from './cut-band';
 import { coverAlongEdge } from './edge-cover';
 import { explain } from './explain';
 import { cropFeatures, featuresOf } from './features';
+import { edgeShift, layGivenEdge, type PlacedShift } from './given-edge';
 import { LocalColours } from './local-colour';
+import { refineCoverage } from './refine-coverage';
+import { bytesOf, resized } from './resize-matte';
 import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
+import type { StoredCoverage } from './stored-coverage';
 import { areaOf, joined, layerWeights, reachOf, widened } from './subject-region';
 
-/** A matte on one frame; `doubt` is in pixels of the picture. */
+/** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
 export interface CarriedMatte extends Judgement {
-  /** Coverage 0..1 at analysis size. */
-  readonly alpha: Plane;
+  readonly coverage: StoredCoverage;
 }
 
 /** Side of the tiles in which far-off pixels are left out. */
@@ -45,10 +48,13 @@ const MOSTLY_SEEN = 0.75;
  * matte, so that their motions stay apart at the edge. Which of the two explains each pixel, the moved matte and
  * colours learnt along the edge (Bai et al. 2009) meet in a minimum cut. The subject is also matched afresh with the
  * frame the matte was given on, so that errors do not add up, and is remembered where something passes in front.
+ * It may be carried on pictures smaller than itself; then its edge comes from itself and from larger pictures.
  */
 export class MatteCarrier {
+  /** Size of the pictures that it is carried on. */
   readonly width: number;
   readonly height: number;
+  private readonly given: Plane;
   private frame: Frame;
   /** What can be seen of the subject, and all of it. */
   private visible: Plane;
@@ -63,23 +69,31 @@ export class MatteCarrier {
   private steady: AffineMotion | null = null;
   private backgroundFlow: FlowField | null = null;
 
-  /** `alpha` is the coverage on `picture`, 0..1. @throws RangeError when the sizes differ. */
-  constructor(picture: Image, alpha: Plane) {
-    requireSize(alpha, picture.width, picture.height, 'MatteCarrier: alpha');
-    this.width = picture.width;
-    this.height = picture.height;
+  /** `given` is the coverage on `picture`, 0..1, at its size or larger. @throws RangeError when it is smaller or has other proportions. */
+  constructor(picture: Image, given: Plane) {
+    const { width, height } = picture;
+    if (!isLikewise(given, picture))
+      throw new RangeError(`MatteCarrier: a matte of ${given.width}×${given.height} for a picture of ${width}×${height}`);
+    this.width = width;
+    this.height = height;
+    this.given = given;
+    const alpha = resized(given, width, height);
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
     this.anchor = new CarryAnchor(this.frame, alpha);
     this.colours = coloursOf(this.frame.features, alpha);
   }
 
-  /** Carries on to `picture`, the next frame in the direction of travel. */
-  step(picture: Image): CarriedMatte {
+  /**
+   * Carries on to `picture`, the next frame in the direction of travel; `detail` is the same at the size of the given matte.
+   * @throws RangeError when a size differs.
+   */
+  step(picture: Image, detail: Image = picture): CarriedMatte {
     requireSize(picture, this.width, this.height, 'MatteCarrier.step: picture');
+    requireSize(detail, this.given.width, this.given.height, 'MatteCarrier.step: detail');
     const next = prepare(picture);
     const weights = layerWeights(this.visible);
-    if (weights === null) return this.lookForIt(next);
+    if (weights === null) return this.finish(this.lookForIt(next), picture, detail);
     const { subject: weight, background: around, signed, region: home } = weights;
     const { flow: subject, isSure } = this.followSubject(next, weight);
     const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start: this.backgroundFlow });
@@ -101,6 +115,7 @@ export class MatteCarrier {
     softEdge(cutSigned, evidence.layer, layerSigned, alpha);
     coverAlongEdge(evidence.features, cutSigned, width, height, alpha, MOST_BY_COLOUR);
     const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
+    const edge = { ...edgeShift(alpha, evidence.layer, evidence.byAnchor), region, back: evidence.toAnchor };
 
     this.frame = next;
     this.visible = createPlane(this.width, this.height);
@@ -109,11 +124,17 @@ export class MatteCarrier {
     pastePlane(wholeSubject(evidence, alpha, inside), this.layer, region.left, region.top);
     this.subjectFlow = subject;
     this.backgroundFlow = background;
-    return {
-      alpha: this.visible,
-      confidence,
-      doubt: doubt === null ? null : { x: doubt.x + region.left, y: doubt.y + region.top },
-    };
+    const place = doubt === null ? null : { x: doubt.x + region.left, y: doubt.y + region.top };
+    return this.finish({ confidence, doubt: place }, picture, detail, edge);
+  }
+
+  /** What is visible now, at the size of the given matte. */
+  private finish({ confidence, doubt }: Judgement, picture: Image, detail: Image, edge: PlacedShift | null = null): CarriedMatte {
+    const { given, width, height } = this;
+    const coverage = refineCoverage({ width, height, data: bytesOf(this.visible) }, detail, picture);
+    if (edge !== null) layGivenEdge(given, edge, width, height, coverage);
+    const place = doubt === null ? null : { x: (doubt.x * given.width) / width, y: (doubt.y * given.height) / height };
+    return { coverage, confidence, doubt: place };
   }
 
   /**
@@ -139,13 +160,13 @@ export class MatteCarrier {
   }
 
   /** Nothing of the subject was in view: it may be again, where it was last or elsewhere. */
-  private lookForIt(next: Frame): CarriedMatte {
+  private lookForIt(next: Frame): Judgement {
     this.frame = next;
     this.subjectFlow = null;
     const found = this.anchor.seekAgain(next);
-    if (found === null) return { alpha: this.visible, confidence: 0, doubt: null };
+    if (found === null) return { confidence: 0, doubt: null };
     this.visible = this.layer = found;
-    return { alpha: found, confidence: 0.5, doubt: null };
+    return { confidence: 0.5, doubt: null };
   }
 
   /** How the subject's two explanations, by the last step and by the anchor, fit the next frame. */
@@ -153,10 +174,10 @@ export class MatteCarrier {
     const wanted = this.pixelsInReach(region, subject, anchored);
     const { anchor } = this;
     const step = explain(this.frame.features, next.features, subject, this.layer, this.visible, region, wanted);
-    const fresh = explain(anchor.frame.features, next.features, anchored, anchor.alpha, anchor.alpha, region, wanted);
+    const fresh = explain(anchor.features, next.features, anchored, anchor.alpha, anchor.alpha, region, wanted);
     const [moved, movedSeen, fromAnchor] = [step.cover, step.other, fresh.cover];
     const noise = noiseOf(step.miss, movedSeen);
-    const quality = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
+    const byAnchor = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
     const entering = new Uint8Array(step.shown.length);
     const width = region.right - region.left;
     const height = region.bottom - region.top;
@@ -164,12 +185,12 @@ export class MatteCarrier {
     const subjectMiss = createPlane(width, height);
     for (let o = 0; o < layer.data.length; o++) {
       // what the anchor's frame did not show, only the last one can tell of
-      const share = fresh.shown[o] === 1 ? quality.data[o]! : 0;
+      const share = fresh.shown[o] === 1 ? byAnchor.data[o]! : 0;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
-      const byStep = step.shown[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : UNKNOWN;
-      const byAnchor = fresh.shown[o] === 1 ? fresh.miss.data[o]! : UNKNOWN;
-      subjectMiss.data[o] = Math.min(byStep, byAnchor);
+      const missOfStep = step.shown[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : UNKNOWN;
+      const missOfAnchor = fresh.shown[o] === 1 ? fresh.miss.data[o]! : UNKNOWN;
+      subjectMiss.data[o] = Math.min(missOfStep, missOfAnchor);
       if (step.shown[o] === 0 && fresh.shown[o] === 0) {
         entering[o] = 1;
         subjectMiss.data[o] = UNDECIDED + 2 * noise;
@@ -183,6 +204,8 @@ export class MatteCarrier {
       layer,
       subjectMiss,
       entering,
+      byAnchor,
+      toAnchor: fresh.back,
       anchored: fresh.shown,
       noise,
     };
@@ -249,6 +272,12 @@ export class MatteCarrier {
       return [x + home.left + at[0]! - region.left, y + home.top + at[1]! - region.top];
     });
   }
+}
+
+/** True when `given` has the size and proportions of `picture` or larger ones, but for rounding. */
+function isLikewise(given: Plane, { width, height }: Image): boolean {
+  const scale = Math.max(given.width, given.height) / Math.max(width, height);
+  return scale >= 1 && Math.abs(given.width / scale - width) < 0.51 && Math.abs(given.height / scale - height) < 0.51;
 }
 
 /** Mixtures of the edge teach nothing. */

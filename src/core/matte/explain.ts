@@ -10,6 +10,8 @@ export interface Explanation {
   readonly other: Plane;
   /** 1 where the earlier picture showed what is here, or that was not asked; 0 where it comes in over the border or the motion tears open. */
   readonly shown: Uint8Array;
+  /** The motion from the region back to the earlier picture. */
+  readonly back: FlowField;
 }
 
 /** A place this far beyond the frame's outermost pixel centres was not in it. */
@@ -35,13 +37,14 @@ export function explain(
   const { width, height } = cover;
   const across = region.right - region.left;
   const down = region.bottom - region.top;
+  const back = invertField(motion, region);
   const out = {
     miss: createPlane(across, down),
     cover: createPlane(across, down),
     other: createPlane(across, down),
     shown: new Uint8Array(across * down).fill(1),
+    back,
   };
-  const back = invertField(motion, region);
   const u = new Float32Array(across);
   const v = new Float32Array(across);
   const torn = tornCells(motion, back);

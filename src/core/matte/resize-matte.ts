@@ -8,6 +8,8 @@ export const ANALYSIS_WIDTH = 720;
 
 /** Longest side of the pictures on which mattes are carried; the detail of their edge comes from a larger one afterwards. */
 const CARRY_SIDE = 400;
+/** A small subject is carried on larger pictures, so that it is this long there. */
+const SUBJECT_SIDE = 110;
 
 /** Longest side of the pictures that strokes are tried on while they are painted. */
 const PAINTING_SIDE = 480;
@@ -15,8 +17,23 @@ const PAINTING_SIDE = 480;
 /** The size at which a picture of `width` × `height` is analysed. */
 export const analysisSize = (width: number, height: number): Size => sizeWithin(ANALYSIS_WIDTH, width, height);
 
-/** The size at which a matte of `width` × `height` is carried. */
-export const carrySize = (width: number, height: number): Size => sizeWithin(CARRY_SIDE, width, height);
+/** The size at which the matte `alpha` is carried: at most that at which it is analysed. */
+export function carrySize(alpha: Plane): Size {
+  const { width, height, data } = alpha;
+  let [left, right, top, bottom] = [width, -1, height, -1];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (data[i]! < 0.5) continue;
+      left = Math.min(left, x);
+      right = Math.max(right, x);
+      top = Math.min(top, y);
+      bottom = y;
+    }
+  }
+  const subject = Math.max(1, right + 1 - left, bottom + 1 - top);
+  const wanted = Math.max(CARRY_SIDE, right < 0 ? 0 : Math.round((SUBJECT_SIDE / subject) * Math.max(width, height)));
+  return sizeWithin(Math.min(ANALYSIS_WIDTH, wanted), width, height);
+}
 
 /** The size at which a picture of `width` × `height` is cut while the pointer is down. */
 export const paintingSize = (width: number, height: number): Size => sizeWithin(PAINTING_SIDE, width, height);
