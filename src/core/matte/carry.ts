@@ -185,7 +185,8 @@ export class MatteCarrier {
     const subjectMiss = createPlane(width, height);
     for (let o = 0; o < layer.data.length; o++) {
       // what the anchor's frame did not show, only the last one can tell of
-      const share = fresh.shown[o] === 1 ? byAnchor.data[o]! : 0;
+      if (fresh.shown[o] === 0) byAnchor.data[o] = 0;
+      const share = byAnchor.data[o]!;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
       const missOfStep = step.shown[o] === 1 && (movedSeen.data[o]! > 0.3 || moved.data[o]! < 0.3) ? step.miss.data[o]! : UNKNOWN;
