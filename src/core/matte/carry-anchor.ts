@@ -12,12 +12,14 @@ import {
 import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
 import { createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
 import { featureMiss } from './features';
+import type { CoarsePicture } from './likely-start';
 import { reachOf, whole } from './subject-region';
 
 /** A picture prepared for being matched and compared. */
 export interface Frame {
   readonly features: Float32Array<ArrayBuffer>;
   readonly match: MatchPicture;
+  readonly coarse: CoarsePicture;
 }
 
 /** Shares of the subject that are found again: below the first it is looked for everywhere, above the second all is well. */

@@ -20,6 +20,7 @@ import { coverAlongEdge } from './edge-cover';
 import { explain } from './explain';
 import { cropFeatures, featuresOf } from './features';
 import { edgeShift, layGivenEdge, type PlacedShift } from './given-edge';
+import { coarseOf, likelyStart } from './likely-start';
 import { LocalColours } from './local-colour';
 import { refineCoverage } from './refine-coverage';
 import { bytesOf, resized } from './resize-matte';
@@ -96,7 +97,8 @@ export class MatteCarrier {
     if (weights === null) return this.finish(this.lookForIt(next), picture, detail);
     const { subject: weight, background: around, signed, region: home } = weights;
     const { flow: subject, isSure } = this.followSubject(next, weight);
-    const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start: this.backgroundFlow });
+    const start = likelyStart(this.frame.coarse, around, next.coarse, this.backgroundFlow);
+    const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start });
     const guess = this.anchor.movedBy(subject);
     const anchored = this.anchor.place(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
@@ -143,7 +145,8 @@ export class MatteCarrier {
    */
   private followSubject(next: Frame, weight: Plane): { readonly flow: FlowField; readonly isSure: boolean } {
     const { steady } = this;
-    const options = { finest: 1, start: this.subjectFlow, lightChange: 28 };
+    const start = likelyStart(this.frame.coarse, weight, next.coarse, this.subjectFlow);
+    const options = { finest: 1, start, lightChange: 28 };
     let flow = matchLayer(this.frame.match, weight, next.match, options);
     let fit = fitOf(this.frame, this.visible, flow, next);
     const isPartlySeen = areaOf(this.visible) < MOSTLY_SEEN * areaOf(this.layer);
@@ -291,4 +294,8 @@ function coloursOf(features: Float32Array, { data }: Plane): SideColours | null 
   return SideColours.learn(features, inside, outside);
 }
 
-const prepare = (picture: Image): Frame => ({ features: featuresOf(picture), match: prepareMatch(lumaOf(picture)) });
+const prepare = (picture: Image): Frame => ({
+  features: featuresOf(picture),
+  match: prepareMatch(lumaOf(picture)),
+  coarse: coarseOf(picture),
+});
