@@ -101,6 +101,18 @@ describe('carrying', () => {
     expect(after.find((f) => f.frame === 3)!.version).not.toBe(before.find((f) => f.frame === 3)!.version);
   });
 
+  it('leaves a frame alone that is painted while it is on its way there', async () => {
+    await removeMatteFrames(place.db, filmId, matteId, 'carried');
+    const painting: Promise<void>[] = [];
+    await runCarry(place.db, filmId, { matteId, from: 2, to: 7 }, new AbortController().signal, () => {
+      if (painting.length === 0) painting.push(storeTruth(6));
+    });
+    await Promise.all(painting);
+    expect((await listMatteFrames(place.db, filmId, matteId)).find((f) => f.frame === 6)!.origin).toBe('hand');
+    expect(await quality(6)).toBe(1);
+    await removeMatteFrames(place.db, filmId, matteId, [6]);
+  });
+
   it('keeps what it has when it is stopped', async () => {
     await removeMatteFrames(place.db, filmId, matteId, 'carried');
     const stop = new AbortController();

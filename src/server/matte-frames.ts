@@ -131,7 +131,8 @@ export interface NewMatteFrame extends Omit<MatteFrame, 'version' | 'settled'> {
 }
 
 /**
- * Stores one frame in place of what was there, unless that is settled; with `editId` what was there is remembered.
+ * Stores one frame in place of what was there, unless that is settled, or painted and this one is not: work that was begun
+ * before the hand came must not undo it. With `editId` what was there is remembered.
  * @throws AppError when the coverage is not of its size.
  */
 export async function storeMatteFrame(
@@ -143,19 +144,20 @@ export async function storeMatteFrame(
 ): Promise<void> {
   const { width, height, data } = made.coverage;
   if (width * height !== data.length || data.length === 0) throw new AppError('bad-request', 'The coverage is not of the size it says.');
-  const old = (await frames(db, filmId, matteId).where({ frame: made.frame }).first()) as MatteFrameRow | undefined;
-  if (old?.settled === 1) return;
-  if (editId !== null) await rememberFrame(db, editId, filmId, matteId, made.frame, old);
-  // a correction keeps what it corrects, as long as that has the same size
-  const corrects = made.origin === 'hand' && old !== undefined && old.width === width && old.height === height;
-  const base = corrects ? (old.origin === 'carried' ? old.coverage : old.base) : null;
-  await db<MatteFrameRow>('matte_frames')
-    .insert({
+  const coverage = await pack(data, { level: 3 });
+  await db.transaction(async (trx) => {
+    const old = (await frames(trx, filmId, matteId).where({ frame: made.frame }).first()) as MatteFrameRow | undefined;
+    if (old?.settled === 1 || (old?.origin === 'hand' && made.origin !== 'hand')) return;
+    if (editId !== null) await rememberFrame(trx, editId, filmId, matteId, made.frame, old);
+    // a correction keeps what it corrects, as long as that has the same size
+    const corrects = made.origin === 'hand' && old !== undefined && old.width === width && old.height === height;
+    const base = corrects ? (old.origin === 'carried' ? old.coverage : old.base) : null;
+    const row = {
       film_id: filmId,
       matte_id: matteId,
       frame: made.frame,
       origin: made.origin,
-      settled: 0,
+      settled: 0 as const,
       confidence: made.confidence,
       doubt_x: made.doubt?.x ?? null,
       doubt_y: made.doubt?.y ?? null,
@@ -163,11 +165,11 @@ export async function storeMatteFrame(
       width,
       height,
       version: (old?.version ?? Date.now()) + 1,
-      coverage: await pack(data, { level: 3 }),
+      coverage,
       base,
-    })
-    .onConflict(['film_id', 'matte_id', 'frame'])
-    .merge();
+    };
+    await trx<MatteFrameRow>('matte_frames').insert(row).onConflict(['film_id', 'matte_id', 'frame']).merge();
+  });
   tellFilm(filmId, { kind: 'matte', matteId });
 }
 
@@ -191,9 +193,21 @@ export async function removeMatteFrames(
 
 /** Takes the hand off a frame: what had been carried there comes back, or the frame goes. */
 export async function restoreMatteFrame(db: Knex, filmId: string, matteId: string, frame: number): Promise<void> {
-  const base = await loadCoverage(db, filmId, matteId, frame, 'base');
-  if (base === null) return removeMatteFrames(db, filmId, matteId, [frame]);
-  await storeMatteFrame(db, filmId, matteId, { frame, origin: 'carried', confidence: 0.5, doubt: null, madeFrom: '', coverage: base });
+  const row = (await frames(db, filmId, matteId).where({ frame }).first()) as MatteFrameRow | undefined;
+  if (row?.base == null) return removeMatteFrames(db, filmId, matteId, [frame]);
+  const carried = {
+    origin: 'carried' as const,
+    confidence: 0.5,
+    doubt_x: null,
+    doubt_y: null,
+    made_from: '',
+    coverage: row.base,
+    base: null,
+  };
+  await frames(db, filmId, matteId)
+    .where({ frame, settled: 0, origin: 'hand' })
+    .update({ ...carried, version: row.version + 1 });
+  tellFilm(filmId, { kind: 'matte', matteId });
 }
 
 /** Settles all frames of a matte, or opens them again. */
