@@ -95,13 +95,13 @@ export class StrokeCutter {
     const out = createPlane(width, height);
     if (prior === null && strokes.keep.every((s) => s.points.length === 0)) return out;
     const seeds = paintSeeds(strokes, width, height, 1);
-    const { inside: coarse, sides } = this.cutSmall(strokes, prior);
+    const { inside: coarse, sides, trust } = this.cutSmall(strokes, prior);
     const signed = enlarge(coarse, this.small.width, this.small.height, width, height);
     for (let i = 0; i < seeds.length; i++) {
       if (seeds[i] === KEEP && signed[i]! < 0) signed[i] = 0.5;
       if (seeds[i] === DROP && signed[i]! > 0) signed[i] = -0.5;
     }
-    const inside = this.cutLarge(signed, seeds, sides);
+    const inside = this.cutLarge(signed, seeds, sides, trust);
     for (let i = 0; i < seeds.length; i++) if (seeds[i] !== 0) inside[i] = seeds[i] === KEEP ? 1 : 0;
     signedDistance(inside, width, height, signed);
     rampAlongEdge(signed, out);
@@ -123,10 +123,14 @@ export class StrokeCutter {
     const start = this.pace.goesOn ? this.last : null;
     let inside: Uint8Array = seeds.map((v, i) => (v === KEEP || (v === 0 && start?.[i] === 1) ? 1 : 0));
     let sides: SideColours | null = null;
+    let trust = 1;
     const near = nearnessOf(this.steps, seeds);
+    const [kept, dropped] = [placesOf(seeds, KEEP), placesOf(seeds, DROP)];
     for (let round = start === null ? 0 : this.pace.rounds - 1; round < this.pace.rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
-      for (let k = 0; k < ratios.length; k++) ratios[k] = sides === null ? 0 : sides.ratio(colours, k, MOST);
+      // colours that cannot even tell the strokes apart must not overrule where these lie
+      trust = sides === null ? 0 : sides.trust(features, kept, dropped) ** 2;
+      for (let k = 0; k < ratios.length; k++) ratios[k] = sides === null ? 0 : trust * sides.ratio(colours, k, MOST);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
         else lean[i] = ratios[of[i]!]! + near.lean[i]! - DOUBT;
@@ -137,11 +141,11 @@ export class StrokeCutter {
       if (same) break;
     }
     this.last = inside;
-    return { inside, sides };
+    return { inside, sides, trust };
   }
 
   /** The edge at full size, near where the small copy has it. */
-  private cutLarge(signed: Float32Array, seeds: Uint8Array, sides: SideColours | null): Uint8Array {
+  private cutLarge(signed: Float32Array, seeds: Uint8Array, sides: SideColours | null, trust: number): Uint8Array {
     const { width, height } = this.picture;
     const { features } = this;
     const reach = 2 + 2.2 * this.scale;
@@ -152,7 +156,7 @@ export class StrokeCutter {
       : new Float32Array(signed.length);
     for (let i = 0; i < lean.length; i++) {
       if (band[i] !== 1) continue;
-      const ratio = sides === null ? 0 : sides.ratio(features, i, MOST_AT_EDGE);
+      const ratio = sides === null ? 0 : trust * sides.ratio(features, i, MOST_AT_EDGE);
       lean[i] = LOCAL * lean[i]! + GLOBAL * ratio + (PLACE * signed[i]!) / this.scale;
     }
     return cutBand(features, band, signed, lean, width, height);
@@ -196,6 +200,14 @@ function paintStroke({ radius, points }: Stroke, into: Uint8Array, value: number
 interface Small {
   readonly inside: Uint8Array;
   readonly sides: SideColours | null;
+  /** How far these are to be trusted, 0..1. */
+  readonly trust: number;
+}
+
+function placesOf(seeds: Uint8Array, value: number): number[] {
+  const places: number[] = [];
+  for (let i = 0; i < seeds.length; i++) if (seeds[i] === value) places.push(i);
+  return places;
 }
 
 /** The colours inside and outside `inside`, without what is outside and `unclear`; null where one side has none to speak of. */
