@@ -38,11 +38,11 @@ const DOUBT = 0.3;
 /** Unpainted pixels teach the background's colours only where they are this many times nearer to drop strokes. */
 const CLEARLY = 2;
 /** Most that lying nearer to one kind of strokes says, as a log ratio. */
-const MOST_FOR_PLACE = 1;
+const MOST_FOR_PLACE = 0.5;
 /** What a difference in colour of 8-bit steps adds to the way from a stroke, in pixels. */
 const STEEPNESS = 0.1;
 const SURE = 9000;
-const CONTRAST = 16;
+const CONTRAST = 22;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
 const LOCAL = 0.9;
 const GLOBAL = 0.3;
