@@ -125,10 +125,13 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
         {doubtful.length > 0 && (
           <Note tone="heed">
             {doubtful.length === 1 ? 'One frame is' : `${doubtful.length} frames are`} in doubt, the first is{' '}
-            <button type="button" className="font-mono underline" onClick={() => onGoTo(tools.filmFrame(doubtful[0]!.frame))}>
-              {tools.filmFrame(doubtful[0]!.frame)}
-            </button>
-            . Go there, paint a stroke where the edge is wrong, and carry on from it.
+            <span className="whitespace-nowrap">
+              <button type="button" className="font-mono underline" onClick={() => onGoTo(tools.filmFrame(doubtful[0]!.frame))}>
+                {tools.filmFrame(doubtful[0]!.frame)}
+              </button>
+              .
+            </span>{' '}
+            Go there, paint a stroke where the edge is wrong, and carry on from it.
           </Note>
         )}
         <SliderRow
