@@ -5,7 +5,8 @@ import { findCrossing } from '../core/track/crossing';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from '../server/crossing-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
-import { frameNumber, fromCaller, writeText } from './tool-mattes';
+import { frameNumber } from './frame-span';
+import { fromCaller, writeText } from './tool-mattes';
 import { UsageError } from './usage';
 
 /**

@@ -6,9 +6,10 @@ import type { Corner } from '../core/track/plane-template';
 import { PointFollower } from '../core/track/point-follower';
 import { analysisSize } from '../core/matte/resize-matte';
 import { AnalysisFrames } from '../server/analysis-frames';
-import { countVideoFrames, probe } from '../server/ffmpeg';
+import { probe } from '../server/ffmpeg';
 import { parse } from '../server/film-schema';
-import { frameNumber, fromCaller, writeText } from './tool-mattes';
+import { readFrameSpan } from './frame-span';
+import { fromCaller, writeText } from './tool-mattes';
 import { UsageError } from './usage';
 
 const USAGE = `tool follow --video V --frame N (--corners '[[x,y],…]' [--model similarity|affine|perspective] | --points '[[x,y],…]') --out T.json [--from A --to B]`;
@@ -58,10 +59,7 @@ export async function followCommand(args: readonly string[]): Promise<void> {
   const listed = values.corners === undefined ? places(given, '--points', 1) : places(given, '--corners', 3);
   const video = fromCaller(values.video);
   const probed = await probe(video);
-  const last = (await countVideoFrames(video, probed)) - 1;
-  const frame = frameNumber(values.frame, '--frame', last);
-  const from = values.from === undefined ? 0 : frameNumber(values.from, '--from', frame);
-  const to = values.to === undefined ? last : frameNumber(values.to, '--to', last);
+  const { frame, from, to } = await readFrameSpan({ ...values, frame: values.frame }, video, probed);
   const size = analysisSize(probed.width, probed.height);
   const scale = size.width / probed.width;
   const inward = ([x, y]: Corner): Corner => [(x + 0.5) * scale, (y + 0.5) * scale];

@@ -4,10 +4,11 @@ import { parseArgs } from 'node:util';
 import { StrokeCutter } from '../core/matte/cut';
 import { bytesOf, coverageOf } from '../core/matte/resize-matte';
 import { carryFrames } from '../server/carry-frames';
-import { countVideoFrames, probe } from '../server/ffmpeg';
+import { probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
 import { greyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
-import { UsageError, wholeNumber } from './usage';
+import { readFrameSpan } from './frame-span';
+import { UsageError } from './usage';
 
 export const fromCaller = (path: string): string => resolve(process.env.IRIMI_CALLER ?? '.', path);
 
@@ -61,11 +62,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     throw new UsageError('tool carry --video V --frame N --matte M.png --out DIR [--from A --to B]');
   const video = fromCaller(values.video);
   const probed = await probe(video);
-  const last = (await countVideoFrames(video, probed)) - 1;
-  const frame = frameNumber(values.frame, '--frame', last);
-  const from = values.from === undefined ? 0 : frameNumber(values.from, '--from', frame);
-  const to = values.to === undefined ? last : frameNumber(values.to, '--to', last);
-  if (to < frame) throw new UsageError(`--to ${to}: the matte's own frame is ${frame}, later than that`);
+  const { frame, from, to } = await readFrameSpan({ ...values, frame: values.frame }, video, probed);
   const matte = await readPicture(fromCaller(values.matte));
   if (matte.width !== probed.width || matte.height !== probed.height)
     throw new UsageError(
@@ -115,12 +112,6 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
 }
 
 const pictureName = (n: number): string => `${String(n).padStart(5, '0')}.png`;
-
-export function frameNumber(text: string | undefined, name: string, most: number): number {
-  const n = wholeNumber(text, name, 0);
-  if (n > most) throw new UsageError(`${name} ${n}: the last frame possible is ${most}`);
-  return n;
-}
 
 function redOf({ data, width, height }: { data: Uint8ClampedArray; width: number; height: number }): Uint8Array {
   const out = new Uint8Array(width * height);

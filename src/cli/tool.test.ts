@@ -122,6 +122,12 @@ describe('the tools on plain files', () => {
     expect(tool('carry', '--video', 'carry.mkv', '--frame', '99', '--matte', 'm.png', '--out', 'none')).toMatch(
       /^2: .*--frame 99: the last frame possible is 8$/,
     );
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '4', '--to', '2', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: .*--to 2: the frame given is 4, later than that$/,
+    );
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '4', '--to', '9', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: .*--to 9: the last frame possible is 8$/,
+    );
     expect(existsSync(place.file('none'))).toBe(false);
     writeFileSync(place.file('bad.json'), '{"keep": 3}');
     expect(tool('cut', '--image', 'f.png', '--strokes', 'bad.json', '--out', 'b.png')).toMatch(/^2: .*"keep" must be an array/);
