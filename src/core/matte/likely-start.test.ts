@@ -47,6 +47,8 @@ describe('likelyStart', () => {
     const expected = fieldOf(Float64Array.of(0, 0, 40, 0, 0, 0), emptyField({ left: 0, top: 0, right: W, bottom: H }, 8));
     expect(startOf(picture(80, 70), picture(120, 70), expected)).toBe(expected);
     expect(startOf(picture(80, 70), picture(81, 70))).toBe(null);
+    const leaving = fieldOf(Float64Array.of(0, 0, -90, 0, 0, 0), emptyField({ left: 0, top: 0, right: W, bottom: H }, 8));
+    expect(startOf(picture(80, 70), picture(-20, 70), leaving)).toBe(leaving);
     const gone = { ...picture(-200, 0), matte: createPlane(W, H) };
     expect(startOf(picture(80, 70), gone, expected)).toBe(expected);
     expect(startOf(gone, picture(80, 70), expected)).toBe(expected);

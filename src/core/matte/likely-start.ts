@@ -52,7 +52,8 @@ export function likelyStart(from: CoarsePicture, weights: Plane, to: CoarsePictu
     });
   }
   const usual = missAt(from, to, pixels, shifts);
-  if (usual < NOISE) return expected;
+  // it is as expected, or on its way out of the picture
+  if (usual < NOISE || usual === Infinity) return expected;
   let least = CLEARLY * usual;
   let best: readonly [number, number] | null = null;
   for (let v = -REACH; v <= REACH; v++) {

@@ -2,6 +2,7 @@ import { averageArea } from '../image/area';
 import type { Image } from '../image/image';
 import { createPlane, resizePlane, type Plane } from '../image/plane';
 import type { StoredCoverage } from './stored-coverage';
+import { boundsOf } from './subject-region';
 
 /** Longest side of the pictures that mattes are made on. */
 export const ANALYSIS_WIDTH = 720;
@@ -19,19 +20,10 @@ export const analysisSize = (width: number, height: number): Size => sizeWithin(
 
 /** The size at which the matte `alpha` is carried: at most that at which it is analysed. */
 export function carrySize(alpha: Plane): Size {
-  const { width, height, data } = alpha;
-  let [left, right, top, bottom] = [width, -1, height, -1];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (data[i]! < 0.5) continue;
-      left = Math.min(left, x);
-      right = Math.max(right, x);
-      top = Math.min(top, y);
-      bottom = y;
-    }
-  }
-  const subject = Math.max(1, right + 1 - left, bottom + 1 - top);
-  const wanted = Math.max(CARRY_SIDE, right < 0 ? 0 : Math.round((SUBJECT_SIDE / subject) * Math.max(width, height)));
+  const { width, height } = alpha;
+  const bounds = boundsOf(alpha, 0);
+  const subject = bounds === null ? Infinity : Math.max(bounds.right - bounds.left, bounds.bottom - bounds.top);
+  const wanted = Math.max(CARRY_SIDE, Math.round((SUBJECT_SIDE / subject) * Math.max(width, height)));
   return sizeWithin(Math.min(ANALYSIS_WIDTH, wanted), width, height);
 }
 

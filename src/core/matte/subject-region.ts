@@ -33,8 +33,8 @@ export function layerWeights(alpha: Plane): LayerWeights | null {
   return { subject, background, region, signed };
 }
 
-/** The part of the picture that holds any of `alpha`, widened by `margin`; null when there is none. */
-function boundsOf(alpha: Plane, margin: number): Region | null {
+/** The part of the picture of which `alpha` covers half or more, widened by `margin`; null when there is none. */
+export function boundsOf(alpha: Plane, margin: number): Region | null {
   const { width, height, data } = alpha;
   let left = width;
   let right = -1;
