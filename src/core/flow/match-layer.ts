@@ -40,9 +40,9 @@ export interface MatchPicture {
 
 const LEVELS = 6;
 
-/** Prepares a luma plane (0..255) for matching; keeps `luma` as its largest level. */
-export function prepareMatch(luma: Plane): MatchPicture {
-  return { levels: pyramidOf(luma, LEVELS, 12).map((plane) => new LazyLevel(plane)) };
+/** Prepares a luma plane (0..255) for matching on at most `levels` sizes; keeps `luma` as its largest level. */
+export function prepareMatch(luma: Plane, levels = LEVELS): MatchPicture {
+  return { levels: pyramidOf(luma, levels, 12).map((plane) => new LazyLevel(plane)) };
 }
 
 export interface MatchOptions {

@@ -48,7 +48,7 @@ export class CarryAnchor {
   readonly alpha: Plane;
   /** How much brighter the subject is now than on `frame`, and the features of `frame` in that light. */
   private gain = 1;
-  private lit: Frame;
+  private readonly lit: Frame;
   private motion: FlowField | null = null;
   /** Where it was when it last fitted well. */
   private pose: FlowField | null = null;
@@ -56,7 +56,8 @@ export class CarryAnchor {
   private usualScore = 0;
 
   constructor(frame: Frame, alpha: Plane) {
-    this.frame = this.lit = frame;
+    this.frame = frame;
+    this.lit = { ...frame, features: frame.features.slice() };
     this.alpha = alpha;
   }
 
@@ -138,7 +139,8 @@ export class CarryAnchor {
     if (ratios.length < LEAST_RATIOS) return;
     ratios.sort((a, b) => a - b);
     this.gain += LIGHT_STEP * (ratios[ratios.length >> 1]! - this.gain);
-    this.lit = { ...this.frame, features: this.frame.features.map((v) => v * this.gain) };
+    const { features } = this.lit;
+    for (let p = 0; p < features.length; p++) features[p] = this.gain * this.frame.features[p]!;
   }
 
   /** Where the anchor is not found, what hides it must not drag it along: there it goes with what is found of it. */
@@ -223,7 +225,8 @@ export class CarryAnchor {
         weight.data[o] = Math.max(0, 2 * cover - 1);
       }
     }
-    const rest = matchLayer(prepareMatch(warped), weight, prepareMatch(cropPlane(target, part)), options);
+    const sizes = options.coarsest === undefined ? undefined : options.coarsest + 1;
+    const rest = matchLayer(prepareMatch(warped, sizes), weight, prepareMatch(cropPlane(target, part), sizes), options);
     return { rest, left: scale * part.left, top: scale * part.top };
   }
 }

@@ -31,6 +31,17 @@ describe('SideColours', () => {
     expect(sides.ratio(features, 70, 5)).toBe(-5);
   });
 
+  it('are trusted as far as they tell known pixels apart', () => {
+    const told = SideColours.learn(features, places(0), places(50))!;
+    expect(told.trust(features, places(0), places(50))).toBeGreaterThan(0.95);
+    expect(told.trust(features, places(50), places(0))).toBe(0);
+    const [some, others] = [places(0).filter((i) => i % 2 === 0), places(0).filter((i) => i % 2 === 1)];
+    const alike = SideColours.learn(features, some, others)!;
+    expect(alike.trust(features, some, others)).toBeLessThan(0.4);
+    // without the other side there is nothing to tell
+    expect(alike.trust(features, some, [])).toBe(1);
+  });
+
   it('are nothing where one side has no pixels', () => {
     expect(SideColours.learn(features, places(0), [])).toBeNull();
   });
