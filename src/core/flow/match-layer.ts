@@ -1,4 +1,4 @@
-import { createPlane, gradients, pyramidOf, type Plane } from '../image/plane';
+import { boundsOf, createPlane, gradients, pyramidOf, type Plane } from '../image/plane';
 import { doubtUnexpected, emptyField, fillField, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from './flow-field';
 import { Patch, PATCH, type MatchLevel } from './match-patch';
 
@@ -76,7 +76,7 @@ export function matchLayer(template: MatchPicture, weights: Plane, target: Match
   const masks = pyramidOf(weights, coarsest + 1, 1);
   let field: FlowField | null = null;
   for (let level = coarsest; level >= finest; level--) {
-    const next = emptyField(boundsOf(masks[level]!), 1 << level);
+    const next = emptyField(boundsOf(masks[level]!, Number.MIN_VALUE, MARGIN) ?? FIRST_CELL, 1 << level);
     matchLevel(
       template.levels[level]!,
       masks[level]!,
@@ -97,26 +97,7 @@ export function matchLayer(template: MatchPicture, weights: Plane, target: Match
 /** Cells around a layer that get its motion too. */
 const MARGIN = 12;
 
-/** The part of `mask` that is not 0, widened by the margin; the first cell when there is none. */
-function boundsOf({ width, height, data }: Plane): Region {
-  let [left, right, top, bottom] = [width, -1, height, -1];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (data[i] === 0) continue;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      bottom = y;
-    }
-  }
-  if (right < 0) return { left: 0, top: 0, right: 1, bottom: 1 };
-  return {
-    left: Math.max(0, left - MARGIN),
-    top: Math.max(0, top - MARGIN),
-    right: Math.min(width, right + 1 + MARGIN),
-    bottom: Math.min(height, bottom + 1 + MARGIN),
-  };
-}
+const FIRST_CELL: Region = { left: 0, top: 0, right: 1, bottom: 1 };
 
 function matchLevel(
   from: MatchLevel,

@@ -1,10 +1,21 @@
 import { describe, expect, it } from 'vitest';
-import { boxBlur, createPlane, cropPlane, halvePlane, pastePlane, pyramidOf, sampleBilinear, type Plane } from './plane';
+import { boundsOf, boxBlur, createPlane, cropPlane, halvePlane, pastePlane, pyramidOf, sampleBilinear, type Plane } from './plane';
 import { signedDistance, squaredDistances } from './distance';
 
 const planeOf = (rows: number[][]): Plane => ({ width: rows[0]!.length, height: rows.length, data: Float32Array.from(rows.flat()) });
 
 describe('planes', () => {
+  it('tell where they hold something, with room around it inside the plane', () => {
+    const plane = planeOf([
+      [0, 0, 0, 0],
+      [0, 0.2, 0.6, 0],
+      [0, 0, 0.5, 0],
+    ]);
+    expect(boundsOf(plane, 0.5, 0)).toEqual({ left: 2, top: 1, right: 3, bottom: 3 });
+    expect(boundsOf(plane, Number.MIN_VALUE, 1)).toEqual({ left: 0, top: 0, right: 4, bottom: 3 });
+    expect(boundsOf(plane, 0.7, 5)).toBeNull();
+  });
+
   it('count the odd last column twice when they are halved', () => {
     const out = createPlane(2, 1);
     halvePlane(

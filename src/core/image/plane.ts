@@ -146,6 +146,34 @@ export function softBlur(src: Plane, radius: number, out: Plane, scratch?: Float
   boxBlur(out, radius, out, scratch);
 }
 
+/** The part of `plane` that holds all values of at least `least`, widened by `margin` as far as it goes; null when there are none. */
+export function boundsOf(
+  { width, height, data }: Plane,
+  least: number,
+  margin: number,
+): { readonly left: number; readonly top: number; readonly right: number; readonly bottom: number } | null {
+  let left = width;
+  let right = -1;
+  let top = height;
+  let bottom = -1;
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (data[i]! < least) continue;
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      bottom = y;
+    }
+  }
+  if (right < 0) return null;
+  return {
+    left: Math.max(0, left - margin),
+    top: Math.max(0, top - margin),
+    right: Math.min(width, right + 1 + margin),
+    bottom: Math.min(height, bottom + 1 + margin),
+  };
+}
+
 /** The part of `src` from (left, top) to before (right, bottom), copied. */
 export function cropPlane(src: Plane, { left, top, right, bottom }: { left: number; top: number; right: number; bottom: number }): Plane {
   const out = createPlane(right - left, bottom - top);

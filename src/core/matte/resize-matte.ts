@@ -1,8 +1,7 @@
 import { averageArea } from '../image/area';
 import type { Image } from '../image/image';
-import { createPlane, resizePlane, type Plane } from '../image/plane';
+import { boundsOf, createPlane, resizePlane, type Plane } from '../image/plane';
 import type { StoredCoverage } from './stored-coverage';
-import { boundsOf } from './subject-region';
 
 /** Longest side of the pictures that mattes are made on. */
 export const ANALYSIS_WIDTH = 720;
@@ -21,7 +20,7 @@ export const analysisSize = (width: number, height: number): Size => sizeWithin(
 /** The size at which the matte `alpha` is carried: at most that at which it is analysed. */
 export function carrySize(alpha: Plane): Size {
   const { width, height } = alpha;
-  const bounds = boundsOf(alpha, 0);
+  const bounds = boundsOf(alpha, 0.5, 0);
   const subject = bounds === null ? Infinity : Math.max(bounds.right - bounds.left, bounds.bottom - bounds.top);
   const wanted = Math.max(CARRY_SIDE, Math.round((SUBJECT_SIDE / subject) * Math.max(width, height)));
   return sizeWithin(Math.min(ANALYSIS_WIDTH, wanted), width, height);

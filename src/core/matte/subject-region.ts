@@ -1,5 +1,5 @@
 import { flowAt, type FlowField, type Region } from '../flow/flow-field';
-import { createPlane, cropPlane, type Plane } from '../image/plane';
+import { boundsOf, createPlane, cropPlane, type Plane } from '../image/plane';
 import { signedEdgeDistance } from '../image/distance';
 
 /** How far around the subject the background is followed. */
@@ -17,7 +17,7 @@ export interface LayerWeights {
 
 /** How far each pixel speaks for the subject and for the background around it; null without a subject. */
 export function layerWeights(alpha: Plane): LayerWeights | null {
-  const region = boundsOf(alpha, RING_PX);
+  const region = boundsOf(alpha, 0.5, RING_PX);
   if (region === null) return null;
   const crop = cropPlane(alpha, region);
   const signed = signedEdgeDistance(crop);
@@ -31,31 +31,6 @@ export function layerWeights(alpha: Plane): LayerWeights | null {
     }
   }
   return { subject, background, region, signed };
-}
-
-/** The part of the picture of which `alpha` covers half or more, widened by `margin`; null when there is none. */
-export function boundsOf(alpha: Plane, margin: number): Region | null {
-  const { width, height, data } = alpha;
-  let left = width;
-  let right = -1;
-  let top = height;
-  let bottom = -1;
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (data[i]! < 0.5) continue;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      bottom = y;
-    }
-  }
-  if (right < 0) return null;
-  return {
-    left: Math.max(0, left - margin),
-    top: Math.max(0, top - margin),
-    right: Math.min(width, right + 1 + margin),
-    bottom: Math.min(height, bottom + 1 + margin),
-  };
 }
 
 /** Where the subject can be on the next frame, with room for its edge and surroundings. */
