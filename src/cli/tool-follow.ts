@@ -1,9 +1,11 @@
 import { parseArgs } from 'node:util';
 import Joi from 'joi';
 import type { MotionModel } from '../core/track/homography';
+import { bridgeHidden } from '../core/track/hidden-frames';
 import { PlaneFollower } from '../core/track/plane-follower';
 import type { Corner } from '../core/track/plane-template';
 import { PointFollower } from '../core/track/point-follower';
+import type { TrackFrame } from '../core/track/track';
 import { analysisSize } from '../core/matte/resize-matte';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { probe } from '../server/ffmpeg';
@@ -27,11 +29,9 @@ function places(text: string, name: string, least: number): Corner[] {
   return parse<Corner[]>(Joi.array().items(place).min(least).max(2000).label(name), value);
 }
 
-interface Line {
+interface PointsFrame {
   readonly frame: number;
-  readonly corners?: readonly Corner[];
-  readonly confidence?: number;
-  readonly points?: readonly (Corner | null)[];
+  readonly points: readonly (Corner | null)[];
 }
 
 /** `tool follow`: a plane region or points given on one frame, on the others. Pixel centres are at whole numbers here. */
@@ -68,7 +68,8 @@ export async function followCommand(args: readonly string[]): Promise<void> {
   try {
     const key = await frames.frame(frame);
     const start = listed.map(inward);
-    const lines: Line[] = [values.corners === undefined ? { frame, points: listed } : { frame, corners: listed, confidence: 1 }];
+    const regions: TrackFrame[] = [{ frame, corners: start, confidence: 1 }];
+    const pointsFrames: PointsFrame[] = [{ frame, points: listed }];
     for (const step of [1, -1]) {
       const end = step === 1 ? to : from;
       if (end === frame) continue;
@@ -76,15 +77,21 @@ export async function followCommand(args: readonly string[]): Promise<void> {
       const points = values.corners === undefined ? new PointFollower(key, start) : null;
       for (let n = frame + step; step === 1 ? n <= end : n >= end; n += step) {
         const picture = await frames.frame(n);
-        if (region !== null) {
-          const found = region.step(picture);
-          lines.push({ frame: n, corners: found.corners.map(outward), confidence: round(found.confidence) });
-        } else lines.push({ frame: n, points: points!.step(picture).map((p) => (p === null ? null : outward(p))) });
+        if (region !== null) regions.push({ frame: n, ...region.step(picture) });
+        else pointsFrames.push({ frame: n, points: points!.step(picture).map((p) => (p === null ? null : outward(p))) });
         process.stderr.write(`\rframe ${n}  `);
       }
     }
     process.stderr.write('\n');
-    lines.sort((a, b) => a.frame - b.frame);
+    const rising = (a: { readonly frame: number }, b: { readonly frame: number }): number => a.frame - b.frame;
+    const lines =
+      values.corners === undefined
+        ? pointsFrames.sort(rising)
+        : bridgeHidden(regions.sort(rising)).map((r) => ({
+            frame: r.frame,
+            corners: r.corners.map(outward),
+            confidence: round(r.confidence),
+          }));
     await writeText(fromCaller(values.out), `${JSON.stringify({ frames: lines })}\n`);
   } finally {
     frames.close();

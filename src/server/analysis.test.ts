@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KnownShot } from '../../bench/synthetic-shots';
 import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
 import { makeEdit, redoEdit, undoEdit, undoStacks } from '../core/film/history';
-import { addMatte, addTrack } from '../core/film/matte-edits';
+import { addMatte, addTrack, removeTrackKey, setTrackKey } from '../core/film/matte-edits';
 import { createFilm } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
@@ -204,6 +204,27 @@ describe('following', () => {
     const track = film.tracks!.find((t) => t.id === trackId)!;
     expect(track.frames.map((f) => f.frame)).toEqual([1, 2, 3, 5, 6, 7]);
     expect(track.frames.every((f) => f.confidence > 0.5)).toBe(true);
+  });
+});
+
+describe('following between two places given by hand', () => {
+  it('goes from both to meet in the middle, so that nothing jumps at the second', async () => {
+    await edit('correct', (d) => {
+      const [key] = d.tracks!.find((t) => t.id === trackId)!.keys;
+      setTrackKey(
+        d,
+        trackId,
+        8,
+        key!.corners.map(([x, y]) => [x + 40, y]),
+      );
+    });
+    await runFollow(place.db, filmId, { trackId, first: 4, last: 8 }, open, nothing);
+    const { frames, keys } = (await loadFilm(place.db, filmId)).film.tracks!.find((t) => t.id === trackId)!;
+    const across = [keys[0]!, ...frames.filter((f) => f.frame > 4 && f.frame < 8), keys[1]!].map((f) => f.corners[0]![0]);
+    expect(across).toHaveLength(5);
+    const steps = across.slice(1).map((x, i) => x - across[i]!);
+    expect(Math.max(...steps)).toBeLessThan(0.7 * (across.at(-1)! - across[0]!));
+    await edit('take the correction back', (d) => removeTrackKey(d, trackId, 8));
   });
 });
 

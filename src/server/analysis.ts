@@ -6,8 +6,9 @@ import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import { copyImage, type Image } from '../core/image/image';
 import { crossingOutline } from '../core/matte/crossing-outline';
 import { analysisSize } from '../core/matte/resize-matte';
+import { bridgeHidden, meetBetweenKeys } from '../core/track/hidden-frames';
 import type { Corner } from '../core/track/plane-template';
-import { centreOf, type TrackFrame } from '../core/track/track';
+import { centreOf, type TrackFrame, type TrackKey } from '../core/track/track';
 import { AnalysisFrames } from './analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
@@ -62,7 +63,10 @@ export async function openAnalysis(
   return { analysis: new Analysis(frames, signal), medium };
 }
 
-/** Follows a track from each of its keys to the next, and from the outer ones to the ends; stores it as an edit. */
+/**
+ * Follows a track between its keys from both of them, and from the outer ones to the ends, and bridges what was hidden; stores it
+ * as an edit.
+ */
 export async function runFollow(db: Knex, filmId: string, order: FollowOrder, signal: AbortSignal, onProgress: Progress): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const track = film.tracks?.find((t) => t.id === order.trackId);
@@ -79,13 +83,12 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
   try {
     const keys = track.keys.filter((k) => k.frame >= first && k.frame <= last);
     if (keys.length === 0) throw new AppError('bad-request', `${track.name} has no region on these frames; draw one first.`);
-    const runs = keys.flatMap((key, i) => [
-      { key, end: keys[i + 1] === undefined ? last : keys[i + 1]!.frame - 1 },
-      ...(i === 0 ? [{ key, end: first }] : []),
-    ]);
-    for (const { key, end } of runs) {
+    const between = keys.slice(1).reduce((sum, key, i) => sum + key.frame - keys[i]!.frame - 1, 0);
+    const all = Math.max(1, last - first - keys.length + 1 + between);
+    /** The frames after `key` up to but not `end`, whichever way that lies; a stop keeps those found so far. */
+    const follow = async (key: TrackKey, end: number, keep: (found: TrackFrame) => void): Promise<void> => {
       const direction = Math.sign(end - key.frame);
-      if (direction === 0) continue;
+      if (Math.abs(end - key.frame) <= 1) return;
       await analysis.ask({
         kind: 'follow',
         picture: await analysis.picture(key.frame),
@@ -93,15 +96,32 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
         // a point is found by a patch that may turn and grow; only where it is counts
         model: track.model === 'position' ? 'similarity' : track.model,
       });
-      for (let frame = key.frame + direction; frame !== end + direction; frame += direction) {
+      for (let frame = key.frame + direction; frame !== end; frame += direction) {
         const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });
         if (reply.kind !== 'followed') throw new Error('the analysis answered something else');
         const corners = reply.region.corners.map(outward);
         const kept = track.model === 'position' ? movedTo(key.corners, centreOf(corners)) : corners;
-        found.set(frame, { frame, corners: kept, confidence: reply.region.confidence });
-        onProgress(++done / Math.max(1, last - first));
+        keep({ frame, corners: kept, confidence: reply.region.confidence });
+        onProgress(++done / all);
       }
+    };
+    const store = (frame: TrackFrame): void => void found.set(frame.frame, frame);
+    for (const [i, key] of keys.entries()) {
+      const next = keys[i + 1];
+      await follow(key, next?.frame ?? last + 1, store);
+      if (i === 0) await follow(key, first - 1, store);
+      if (next === undefined) continue;
+      const onward: TrackFrame[] = [];
+      for (let frame = key.frame + 1; frame < next.frame; frame++) onward.push(found.get(frame)!);
+      const back: TrackFrame[] = [];
+      await follow(next, key.frame, (frame) => void back.unshift(frame));
+      meetBetweenKeys(onward, back).forEach(store);
     }
+    for (const key of keys) store({ ...key, confidence: 1 });
+    const frames: TrackFrame[] = [];
+    for (let frame = first; frame <= last; frame++) frames.push(found.get(frame)!);
+    bridgeHidden(frames).forEach(store);
+    for (const key of keys) found.delete(key.frame);
   } finally {
     await analysis.close();
     // what was found before a stop is kept

@@ -106,6 +106,45 @@ describe('PlaneFollower', () => {
     expect(follower.step(laid(pose(0))).confidence).toBeGreaterThan(0.9);
   });
 
+  it('never follows what passes in front: hidden wholly for some frames, it is found again where it went', () => {
+    const slide = (t: number): Homography => Float64Array.of(0.5, 0, 30 + 1.5 * t, 0, 0.5, 40, 0, 0, 1);
+    const wall = photoLike(W, H, 77, 0.3);
+    const follower = new PlaneFollower(laid(slide(0)), cornersOf(slide(0)), 'perspective');
+    for (let t = 1; t <= 22; t++) {
+      const picture = laid(slide(t));
+      // a textured wall comes in from the right, 24 pixels a frame, covers everything, and goes on
+      const [left, right] = [W - 24 * (t - 3), W - 24 * (t - 13)];
+      for (let y = 0; y < H; y++) {
+        for (let x = Math.max(0, left); x < Math.min(W, right); x++) {
+          const from = 4 * (y * W + Math.min(W - 1, Math.abs(x - left) % W));
+          picture.data.set(wall.data.subarray(from, from + 4), 4 * (y * W + x));
+        }
+      }
+      const { corners, confidence } = follower.step(picture);
+      const error = errorOf(corners, cornersOf(slide(t)));
+      if (confidence > 0.3) expect(error).toBeLessThan(1.5);
+      if (t >= 21) expect(confidence).toBeGreaterThan(0.8);
+    }
+  });
+
+  it('is not misled by a flat part that moves with it and holds only noise', () => {
+    const noise = photoLike(W, H, 5, 1);
+    const flat = (t: number): Image => {
+      const picture = laid(pose(t));
+      const back = invertMap(pose(t));
+      for (let i = 0; i < W * H; i++) {
+        const [u, v] = mapPoint(back, (i % W) + 0.5, Math.floor(i / W) + 0.5);
+        if (u < 0 || v < 0 || u >= 160 || v >= 80) continue;
+        for (let c = 0; c < 3; c++) picture.data[4 * i + c] = 235 + ((noise.data[(4 * (i + 977 * t) + c) % noise.data.length]! - 128) >> 4);
+      }
+      return picture;
+    };
+    const follower = new PlaneFollower(flat(0), cornersOf(pose(0)), 'affine');
+    let sum = 0;
+    for (let t = 1; t <= 5; t++) sum += errorOf(follower.step(flat(t)).corners, cornersOf(pose(t)));
+    expect(sum / 5).toBeLessThan(2);
+  });
+
   it('finds it after a jump', () => {
     const at = (x: number): Homography => Float64Array.of(0.6, 0, x, 0, 0.6, 30, 0, 0, 1);
     const follower = new PlaneFollower(laid(at(40)), cornersOf(at(40)), 'affine');

@@ -13,17 +13,25 @@ export interface FollowedRegion {
   readonly confidence: number;
 }
 
-/** Agreement under which the place is predicted rather than believed. */
+/** Agreement under which the place is predicted rather than believed: where the region is expected, and half its size or more away. */
 const LOST = 0.22;
+const LOST_ELSEWHERE = 0.45;
+/** Agreement under which other places than the expected one are tried. */
+const UNSURE = 0.8;
 /** Agreement with the key frame under which a newer frame of the region is tried as well. */
-const CHANGED = 0.6;
-/** Agreement from which the place is sure enough to take a newer frame of the region there. */
-const SURE = 0.5;
+const CHANGED = 0.5;
+/** Agreement from which the place is sure enough to take a newer frame of the region there, and of a cell to be taken into it. */
+const SURE = 0.45;
+/** A hidden region loses this share of its speed a frame. */
+const SLOWS = 0.12;
+/** Frames over which its speed is measured. */
+const SPEED_FRAMES = 4;
 
 /**
  * Follows a plane region through frames by aligning each with the key frame, so that errors do not add up. Where the
- * region has come to look too different, a newer frame of it stands in until the key frame fits again. Started from
- * the last motion or, where things jump, from matched patches. While hidden, the region goes on as it went.
+ * region has come to look too different, a newer frame of it stands in until the key frame fits again; of that frame just the
+ * parts that could be seen, so that what is in front is never followed. Started from the last motion or, where things jump,
+ * from matched patches. While hidden, the region goes on as it went and slows down, and is looked for in the whole picture.
  */
 export class PlaneFollower {
   private readonly model: MotionModel;
@@ -32,12 +40,16 @@ export class PlaneFollower {
   private readonly height: number;
   private readonly key: PlaneTemplate;
   private previous: MatchPicture;
-  /** Key-frame units to pixels of the newest frame, and of the one before. */
+  /** Key-frame units to pixels of the newest frame. */
   private place: Homography;
-  private before: Homography;
+  private seen = true;
   private agreement = 1;
-  /** A newer frame of the region; `link` takes its units to the key frame's. */
-  private standIn: { readonly template: PlaneTemplate; readonly link: Homography } | null = null;
+  /** Where it was on the last run of frames on which its place was sure, newest last, and how many frames ago that run ended. */
+  private readonly path: Homography[];
+  private unsureFor = 0;
+  private cells: Float32Array;
+  /** A newer frame of the region; `link` takes its units to the key frame's, `agreement` is how far it agreed with the key frame. */
+  private standIn: { readonly template: PlaneTemplate; readonly link: Homography; readonly agreement: number } | null = null;
 
   /** @throws RangeError with fewer than three corners, or a region that holds almost nothing of the picture. */
   constructor(key: Image, corners: readonly Corner[], model: MotionModel) {
@@ -48,7 +60,9 @@ export class PlaneFollower {
     this.height = key.height;
     this.previous = prepareMatch(lumaOf(key));
     this.key = new PlaneTemplate(this.previous, corners, model);
-    this.place = this.before = this.key.home;
+    this.place = this.key.home;
+    this.path = [this.place];
+    this.cells = new Float32Array(1);
   }
 
   /** Follows on to `picture`, the next frame in the direction of travel. */
@@ -59,28 +73,58 @@ export class PlaneFollower {
 
   /** The same for a picture that others use too. */
   stepPrepared(next: MatchPicture): FollowedRegion {
-    const wasBelieved = this.agreement >= LOST;
-    const ahead = multiply(multiply(this.place, invertMap(this.before)), this.place);
-    const starts = [wasBelieved ? ahead : this.place];
-    let best = this.key.align(next, starts[0]!);
-    if (best.agreement < 0.8) {
+    const wasSeen = this.seen;
+    const expected = this.expected();
+    const starts = [expected];
+    let best = this.key.align(next, expected);
+    if (best.agreement < UNSURE && wasSeen) {
       const jumped = this.matched(next);
       if (jumped !== null) starts.push(jumped);
       starts.push(this.place);
       for (const start of starts.slice(1)) best = better(best, this.key.align(next, start));
     }
-    if (best.agreement < CHANGED) {
+    if (best.agreement < CHANGED && wasSeen) {
       for (const start of starts) best = better(best, this.alignStandIn(next, start));
       // from where the stand-in found it, the key frame may fit after all
       best = better(best, this.key.align(next, best.map), 0.1);
-    } else this.standIn = null;
-    const believed = best.agreement >= LOST && this.isPlausible(best.map);
-    const place = believed ? best.map : wasBelieved ? ahead : this.place;
-    this.before = believed && !wasBelieved ? place : this.place;
-    this.place = place;
-    this.agreement = believed ? best.agreement : 0;
+    } else if (wasSeen) this.standIn = null;
+    if (!this.isBelieved(best, expected))
+      for (const start of this.key.seek(next, expected)) best = better(best, this.key.align(next, start));
+    this.take(best, expected);
     this.previous = next;
-    return { corners: this.cornersAt(place), confidence: believed ? best.agreement : 0.5 * best.agreement };
+    return { corners: this.cornersAt(this.place), confidence: this.seen ? best.agreement : 0.5 * Math.min(LOST, best.agreement) };
+  }
+
+  /** Makes `found` the region's place, or `expected` where it is not to be believed. */
+  private take(found: Alignment, expected: Homography): void {
+    this.seen = this.isBelieved(found, expected);
+    this.place = this.seen ? found.map : expected;
+    this.agreement = this.seen ? found.agreement : 0;
+    if (this.agreement >= SURE) {
+      if (this.unsureFor > 0) this.path.length = 0;
+      this.unsureFor = 0;
+      this.cells = found.cells;
+      this.path.push(found.map);
+      if (this.path.length > SPEED_FRAMES + 1) this.path.shift();
+    } else this.unsureFor++;
+  }
+
+  /** Where the region would be on the next frame if it went on as it went while its place was sure. */
+  private expected(): Homography {
+    const [last, before] = [this.path.at(-1)!, this.path.at(-2)];
+    if (this.unsureFor > 0) {
+      const [dx, dy] = this.speed();
+      const frames = (1 - (1 - SLOWS) ** (this.unsureFor + 1)) / SLOWS;
+      return multiply(Float64Array.of(1, 0, dx * frames, 0, 1, dy * frames, 0, 0, 1), last);
+    }
+    return before === undefined ? last : multiply(multiply(last, invertMap(before)), last);
+  }
+
+  /** Pixels a frame of the region's middle over the last frames on which its place was sure. */
+  private speed(): Corner {
+    const [from, to] = [mapPoint(this.path[0]!, 0, 0), mapPoint(this.path.at(-1)!, 0, 0)];
+    const frames = Math.max(1, this.path.length - 1);
+    return [(to[0] - from[0]) / frames, (to[1] - from[1]) / frames];
   }
 
   private cornersAt(place: Homography): Corner[] {
@@ -88,9 +132,14 @@ export class PlaneFollower {
     return this.corners.map(([x, y]) => mapPoint(map, x, y));
   }
 
-  private isPlausible(map: Homography): boolean {
-    const growth = scaleAt(map, 0, 0) / Math.max(1e-6, scaleAt(this.place, 0, 0));
-    return Number.isFinite(growth) && growth > 0.6 && growth < 1.7;
+  /** Whether an alignment is where the region is; the further from where it is `expected`, the more must agree. */
+  private isBelieved({ map, agreement }: Alignment, expected: Homography): boolean {
+    const size = Math.max(1e-6, scaleAt(this.place, 0, 0));
+    const growth = scaleAt(map, 0, 0) / size;
+    if (!(Number.isFinite(growth) && growth > 0.6 && growth < 1.7)) return false;
+    const [found, middle] = [mapPoint(map, 0, 0), mapPoint(expected, 0, 0)];
+    const away = Math.min(1, Math.hypot(found[0] - middle[0], found[1] - middle[1]) / size);
+    return agreement >= LOST + away * (LOST_ELSEWHERE - LOST);
   }
 
   private alignStandIn(next: MatchPicture, start: Homography): Alignment {
@@ -98,23 +147,30 @@ export class PlaneFollower {
       const fresh = this.takeStandIn();
       if (fresh !== null) this.standIn = fresh;
     }
-    if (this.standIn === null) return { map: start, agreement: 0 };
+    if (this.standIn === null) return { map: start, agreement: 0, cells: this.cells };
     const { template, link } = this.standIn;
-    const { map, agreement } = template.align(next, multiply(start, link));
-    return { map: multiply(map, invertMap(link)), agreement };
+    const { map, agreement, cells } = template.align(next, multiply(start, link));
+    return { map: multiply(map, invertMap(link)), agreement: agreement * this.standIn.agreement, cells };
   }
 
-  /** The region as it was on the previous frame, where its place was sure. */
+  /** What could be seen of the region on the previous frame, where its place was sure. */
   private takeStandIn(): PlaneFollower['standIn'] {
     if (this.agreement < SURE) return null;
     const corners = this.cornersAt(this.place);
     if (!corners.flat().every((v) => Math.abs(v) < 1e5)) return null;
+    const back = invertMap(this.place);
+    const { cells } = this;
+    const isSeen = (x: number, y: number): boolean => {
+      const [u, v] = mapPoint(back, x, y);
+      return cells[this.key.cellOf(u, v)]! >= SURE;
+    };
     let inside = 0;
     const weights = regionWeights(corners, this.width, this.height);
-    for (const w of weights.data) if (w >= 0.5) inside++;
+    for (let i = 0; i < weights.data.length; i++)
+      if (weights.data[i]! >= 0.5 && isSeen((i % this.width) + 0.5, Math.floor(i / this.width) + 0.5)) inside++;
     if (inside < 64) return null;
-    const template = new PlaneTemplate(this.previous, corners, this.model);
-    return { template, link: multiply(invertMap(this.place), template.home) };
+    const template = new PlaneTemplate(this.previous, corners, this.model, isSeen);
+    return { template, link: multiply(invertMap(this.place), template.home), agreement: this.agreement };
   }
 
   /** A start found by matching patches of the previous frame's region; null when they agree on nothing. */

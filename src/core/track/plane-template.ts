@@ -23,15 +23,44 @@ const ROUNDS = 14;
 const CELLS = 6;
 /** Correlation from which a cell counts as seen. */
 const AGREES = 0.75;
+/** Share of the region's clear squared slopes under which a slope is noise to the alignment. */
+const CLEAR = 0.01;
+/** Fewest samples to align by. */
+const FEWEST = 60;
+
+/**
+ * How far one frame's motion is expected to be from its start, as a standard deviation in template units: shift, linear part,
+ * perspective. It decides what the seen part of a region cannot tell, and next to nothing else.
+ */
+const EXPECTED_SHIFT = 0.3;
+const EXPECTED_LINEAR = 0.05;
+const EXPECTED_PERSPECTIVE = 0.02;
+/** What does not fit is alike from pixel to pixel: so many of them count as one. */
+const ALIKE = 50;
+const [SHIFT, LINEAR, PERSPECTIVE] = [EXPECTED_SHIFT, EXPECTED_LINEAR, EXPECTED_PERSPECTIVE].map((s) => ALIKE / (s * s)) as [
+  number,
+  number,
+  number,
+];
+/** What it costs to leave the start, for every parameter of a model, in squares of the scale of what fits. */
+const COST: Readonly<Record<MotionModel, readonly number[]>> = {
+  similarity: [LINEAR, LINEAR, SHIFT, SHIFT],
+  affine: [LINEAR, LINEAR, SHIFT, LINEAR, LINEAR, SHIFT],
+  perspective: [LINEAR, LINEAR, SHIFT, LINEAR, LINEAR, SHIFT, PERSPECTIVE, PERSPECTIVE],
+};
+
 interface Sample {
   readonly x: number;
   readonly y: number;
   readonly cell: number;
+  readonly strength: number;
 }
 
-/** One size of the template: places in units around the region's middle, values, derivatives. */
+/** One size of the template: places in units around the region's middle, values, derivatives; those with clear slopes first. */
 interface TemplateLevel {
   readonly count: number;
+  /** How many have slopes clear enough to align by. The rest only tell how far the picture agrees. */
+  readonly telling: number;
   readonly xs: Float32Array;
   readonly ys: Float32Array;
   readonly values: Float32Array;
@@ -39,16 +68,24 @@ interface TemplateLevel {
   readonly cells: Uint8Array;
 }
 
-/** How a picture was laid on the template: template units to pixels, and how far it agrees, 0..1. */
+/** How a picture was laid on the template: template units to pixels, and how far it agrees, 0..1, altogether and cell by cell. */
 export interface Alignment {
   readonly map: Homography;
   readonly agreement: number;
+  readonly cells: Float32Array;
 }
+
+/** A coarse search takes the largest halving on which half the region's size is this many pixels. */
+const SEARCH_UNIT_PX = 6;
+const SEARCH_SAMPLES = 160;
+/** Correlation of the coarse look from which a place is worth a closer look. */
+const LIKELY = 0.5;
+const SEARCH_SCALES = [1, 0.8, 1.25];
 
 /**
  * A plane region of one frame, to be found again on others by inverse-compositional alignment with gain and bias, from
- * coarse to fine (Baker & Matthews 2004), re-weighted in every round against what does not fit. Positions within it are
- * counted in units of half its size around its middle.
+ * coarse to fine (Baker & Matthews 2004), re-weighted in every round against what does not fit, and held to the start where the
+ * picture cannot tell. Positions within it are counted in units of half its size around its middle.
  */
 export class PlaneTemplate {
   private readonly model: MotionModel;
@@ -58,11 +95,13 @@ export class PlaneTemplate {
   private readonly unit: number;
   private readonly weights: Plane;
   private readonly template: readonly TemplateLevel[];
+  /** The cell of a place in template units. */
+  readonly cellOf: (u: number, v: number) => number;
   /** Template units to pixels of its own frame. */
   readonly home: Homography;
 
-  /** @throws RangeError when the region holds fewer than 16 pixels of the picture. */
-  constructor(picture: MatchPicture, corners: readonly Corner[], model: MotionModel) {
+  /** Takes the pixels in `corners` for which `isSeen`. @throws RangeError when there are fewer than 16 of them. */
+  constructor(picture: MatchPicture, corners: readonly Corner[], model: MotionModel, isSeen?: (x: number, y: number) => boolean) {
     const { width, height } = picture.levels[0]!.luma;
     this.model = model;
     this.corners = corners;
@@ -72,13 +111,19 @@ export class PlaneTemplate {
     let [n, sx, sy] = [0, 0, 0];
     for (let i = 0; i < this.weights.data.length; i++) {
       if (this.weights.data[i]! < 0.5) continue;
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if (isSeen !== undefined && !isSeen(x + 0.5, y + 0.5)) {
+        this.weights.data[i] = 0;
+        continue;
+      }
       n++;
-      sx += i % width;
-      sy += Math.floor(i / width);
+      sx += x;
+      sy += y;
     }
     if (n < 16) throw new RangeError('PlaneTemplate: the region holds too few pixels of the picture');
     this.unit = Math.max(4, Math.sqrt(n) / 2);
     this.home = Float64Array.of(this.unit, 0, sx / n + 0.5, 0, this.unit, sy / n + 0.5, 0, 0, 1);
+    this.cellOf = this.cells();
     this.template = picture.levels.slice(0, LEVELS).map((_, level) => this.takeLevel(picture, level));
   }
 
@@ -87,7 +132,6 @@ export class PlaneTemplate {
     const size = 1 << level;
     const candidates: { i: number; strength: number }[][] = Array.from({ length: CELLS * CELLS }, () => []);
     const back = invertMap(this.home);
-    const extent = this.extent();
     for (let y = 1; y < luma.height - 1; y++) {
       for (let x = 1, i = y * luma.width + 1; x < luma.width - 1; x++, i++) {
         const [fx, fy] = [(x + 0.5) * size, (y + 0.5) * size];
@@ -95,25 +139,29 @@ export class PlaneTemplate {
         // slopes across the region's border belong to what lies around it
         if (this.weights.data[at]! < 0.5 || !this.isWithin(fx, fy, size)) continue;
         const [u, v] = mapPoint(back, fx, fy);
-        const cell = extent.cellOf(u, v);
+        const cell = this.cellOf(u, v);
         candidates[cell]!.push({ i, strength: gx.data[i]! ** 2 + gy.data[i]! ** 2 });
       }
     }
     // every cell sends its strongest slopes and, for agreement, an even share of the rest
     const perCell = Math.ceil(MOST_SAMPLES / (CELLS * CELLS));
-    const chosen: Sample[] = [];
+    const samples: Sample[] = [];
     candidates.forEach((list, cell) => {
       list.sort((a, b) => b.strength - a.strength);
       const strongest = list.slice(0, Math.ceil(perCell * 0.7));
       const rest = list.slice(strongest.length);
       const step = Math.max(1, Math.floor(rest.length / Math.max(1, perCell - strongest.length)));
-      for (const { i } of [...strongest, ...rest.filter((_, k) => k % step === 0).slice(0, perCell - strongest.length)])
-        chosen.push({ x: i % luma.width, y: Math.floor(i / luma.width), cell });
+      for (const { i, strength } of [...strongest, ...rest.filter((_, k) => k % step === 0).slice(0, perCell - strongest.length)])
+        samples.push({ x: i % luma.width, y: Math.floor(i / luma.width), cell, strength });
     });
+    // what is flat would set the scale of what fits, and there only noise fits
+    const clear = CLEAR * (samples.map((s) => s.strength).sort((a, b) => a - b)[Math.floor(0.9 * samples.length)] ?? 0);
+    const chosen = [...samples.filter((s) => s.strength >= clear), ...samples.filter((s) => s.strength < clear)];
     const n = parametersOf(this.model);
     const count = chosen.length;
     const out = {
       count,
+      telling: Math.max(Math.min(FEWEST, count), samples.filter((s) => s.strength >= clear).length),
       xs: new Float32Array(count),
       ys: new Float32Array(count),
       values: new Float32Array(count),
@@ -146,23 +194,87 @@ export class PlaneTemplate {
     return true;
   }
 
-  private extent(): { cellOf(u: number, v: number): number } {
+  private cells(): (u: number, v: number) => number {
     const back = invertMap(this.home);
     const units = this.corners.map(([x, y]) => mapPoint(back, x, y));
     const [left, right] = [Math.min(...units.map((p) => p[0])), Math.max(...units.map((p) => p[0]))];
     const [top, bottom] = [Math.min(...units.map((p) => p[1])), Math.max(...units.map((p) => p[1]))];
     const cell = (v: number, a: number, b: number): number =>
       Math.max(0, Math.min(CELLS - 1, Math.floor((CELLS * (v - a)) / Math.max(1e-6, b - a))));
-    return { cellOf: (u, v) => cell(v, top, bottom) * CELLS + cell(u, left, right) };
+    return (u, v) => cell(v, top, bottom) * CELLS + cell(u, left, right);
   }
 
   /** Aligns the template with `next` from `start`, coarse to fine; with how far the result agrees, 0..1. */
   align(next: MatchPicture, start: Homography): Alignment {
     let map = start;
     let level = Math.min(LEVELS, next.levels.length) - 1;
-    while (level > 0 && this.template[level]!.count < 60) level--;
+    while (level > 0 && this.template[level]!.count < FEWEST) level--;
     for (; level >= 0; level--) map = this.alignLevel(next, level, map);
-    return { map, agreement: this.agreement(next, map) };
+    return { map, ...this.agreement(next, map) };
+  }
+
+  /**
+   * Looks for the template anywhere in `next`, by the correlation of its coarse look at every place, turned and slanted as in `shape`
+   * and at about its size. @returns the `most` likeliest places, likeliest first, to align from; none when it is too small or plain.
+   */
+  seek(next: MatchPicture, shape: Homography, most = 3): Homography[] {
+    const growth = scaleAt(shape, 0, 0);
+    let level = Math.min(LEVELS, next.levels.length) - 1;
+    while (level > 0 && (growth / (1 << level) < SEARCH_UNIT_PX || this.templateFor(level, growth / this.unit).count < FEWEST)) level--;
+    const { count, xs, ys, values } = this.templateFor(level, growth / this.unit);
+    if (count < FEWEST || !Number.isFinite(growth)) return [];
+    const { luma } = next.levels[level]!;
+    const size = 1 << level;
+    const stride = Math.max(1, Math.floor(count / SEARCH_SAMPLES));
+    const n = Math.ceil(count / stride);
+    const template = new Float32Array(n);
+    let mean = 0;
+    for (let k = 0; k < n; k++) mean += values[k * stride]! / n;
+    let spread = 0;
+    for (let k = 0; k < n; k++) {
+      template[k] = values[k * stride]! - mean;
+      spread += template[k]! ** 2;
+    }
+    const found: { readonly score: number; readonly x: number; readonly y: number; readonly map: Homography }[] = [];
+    const [cx, cy] = mapPoint(shape, 0, 0);
+    for (const scale of SEARCH_SCALES) {
+      // where the samples fall around the middle, in whole pixels of the level
+      const dx = new Int32Array(n);
+      const dy = new Int32Array(n);
+      let [left, right, top, bottom] = [0, 0, 0, 0];
+      for (let k = 0; k < n; k++) {
+        const [x, y] = mapPoint(shape, xs[k * stride]!, ys[k * stride]!);
+        dx[k] = Math.round((scale * (x - cx)) / size);
+        dy[k] = Math.round((scale * (y - cy)) / size);
+        [left, right] = [Math.min(left, dx[k]!), Math.max(right, dx[k]!)];
+        [top, bottom] = [Math.min(top, dy[k]!), Math.max(bottom, dy[k]!)];
+      }
+      for (let y = -top; y < luma.height - bottom; y++) {
+        for (let x = -left; x < luma.width - right; x++) {
+          let [sum, squares, product] = [0, 0, 0];
+          for (let k = 0; k < n; k++) {
+            const v = luma.data[(y + dy[k]!) * luma.width + x + dx[k]!]!;
+            sum += v;
+            squares += v * v;
+            product += v * template[k]!;
+          }
+          const score = product / Math.sqrt(Math.max(1, spread * (squares - (sum * sum) / n)));
+          if (score < LIKELY) continue;
+          const map = multiply(
+            Float64Array.of(scale, 0, (x + 0.5) * size - scale * cx, 0, scale, (y + 0.5) * size - scale * cy, 0, 0, 1),
+            shape,
+          );
+          found.push({ score, x: x * size, y: y * size, map });
+        }
+      }
+    }
+    found.sort((a, b) => b.score - a.score);
+    const kept: typeof found = [];
+    for (const f of found) {
+      if (kept.length === most) break;
+      if (kept.every((k) => Math.abs(k.x - f.x) > growth / 2 || Math.abs(k.y - f.y) > growth / 2)) kept.push(f);
+    }
+    return kept.map((f) => f.map);
   }
 
   /** The template's size that looks most like `level` of a picture in which the region has grown by `growth`. */
@@ -174,7 +286,7 @@ export class PlaneTemplate {
   private alignLevel(next: MatchPicture, level: number, start: Homography): Homography {
     const n = parametersOf(this.model);
     const template = this.templateFor(level, scaleAt(start, 0, 0) / this.unit);
-    const { count, xs, ys, values, slopes } = template;
+    const { telling: count, xs, ys, values, slopes } = template;
     if (count < 30) return start;
     const { luma } = next.levels[level]!;
     const size = 1 << level;
@@ -184,6 +296,8 @@ export class PlaneTemplate {
     const residuals = new Float32Array(count);
     const sizes = new Float32Array(count);
     const row = new Float64Array(m);
+    const moved = new Float64Array(n);
+    const cost = COST[this.model];
     let map = start;
     let gain = 1;
     let bias = 0;
@@ -233,6 +347,11 @@ export class PlaneTemplate {
         }
       }
       for (let p = 0; p < m; p++) a[p * m + p] = a[p * m + p]! * (1 + 1e-6) + 1e-3;
+      for (let p = 0; p < n; p++) {
+        const hold = cost[p]! * scale * scale;
+        a[p * m + p]! += hold;
+        b[p]! -= hold * moved[p]!;
+      }
       if (!solveSymmetric(a, b, m)) return map;
       gain = Math.max(0.2, Math.min(5, gain + b[n]! / 64));
       bias += b[n + 1]!;
@@ -242,17 +361,18 @@ export class PlaneTemplate {
       } catch {
         return start;
       }
-      const moved = Math.max(Math.abs(b[2]!), ...(this.model === 'similarity' ? [Math.abs(b[3]!)] : [Math.abs(b[5]!)])) * this.unit;
+      for (let p = 0; p < n; p++) moved[p]! += b[p]!;
       map = map2;
-      if (moved < 0.003 * size) break;
+      if (Math.max(Math.abs(b[2]!), Math.abs(b[n === 4 ? 3 : 5]!)) * this.unit < 0.003 * size) break;
     }
     return map.every(Number.isFinite) ? map : start;
   }
 
   /** Share of the region's cells whose look correlates with the template's. */
-  private agreement(next: MatchPicture, map: Homography): number {
+  private agreement(next: MatchPicture, map: Homography): Omit<Alignment, 'map'> {
+    const agreeing = new Float32Array(CELLS * CELLS);
     const growth = scaleAt(map, 0, 0) / this.unit;
-    if (!Number.isFinite(growth)) return 0;
+    if (!Number.isFinite(growth)) return { agreement: 0, cells: agreeing };
     // half size is steadier against noise, where enough of the region is left there
     const level = next.levels.length > 1 && (this.template[1]?.count ?? 0) > 12 * CELLS * CELLS ? 1 : 0;
     const { count, xs, ys, values, cells } = this.templateFor(level, growth);
@@ -282,7 +402,7 @@ export class PlaneTemplate {
     }
     const held = new Float64Array(CELLS * CELLS);
     for (let k = 0; k < count; k++) held[cells[k]!]!++;
-    let agreeing = 0;
+    let sum = 0;
     let all = 0;
     for (let c = 0; c < CELLS * CELLS; c++) {
       if (held[c]! < 6) continue;
@@ -295,9 +415,9 @@ export class PlaneTemplate {
       const cover = tv / n - (t / n) * (v / n);
       const other = vv / n - (v / n) ** 2;
       const correlation = cover / Math.sqrt(Math.max(1e-6, spread * other));
-      agreeing += Math.max(0, Math.min(1, (correlation - AGREES + 0.25) / 0.35));
+      sum += agreeing[c] = Math.max(0, Math.min(1, (correlation - AGREES + 0.25) / 0.35));
     }
-    return all === 0 ? 0 : agreeing / all;
+    return { agreement: all === 0 ? 0 : sum / all, cells: agreeing };
   }
 }
 
