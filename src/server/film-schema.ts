@@ -108,14 +108,6 @@ const layer = Joi.object({
   y: channel.required(),
   scale: channel.required(),
   rotationDegrees: channel.required(),
-  steadying: Joi.object({
-    trackId: id.required(),
-    position: share,
-    turn: share,
-    size: share,
-    centred: Joi.boolean().required(),
-    edges: Joi.string().valid('mirror', 'enlarge').required(),
-  }),
 });
 const join = Joi.object({
   id: id.required(),
@@ -143,6 +135,14 @@ const film = Joi.object({
         name: name.required(),
         inFrame: number.required(),
         length: frame.min(1).required(),
+        steadying: Joi.object({
+          trackId: id.required(),
+          position: share,
+          turn: share,
+          size: share,
+          centred: Joi.boolean().required(),
+          edges: Joi.string().valid('mirror', 'enlarge').required(),
+        }),
       }),
     )
     .unique('id')

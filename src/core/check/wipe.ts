@@ -4,7 +4,7 @@ import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from 
 import { CoverageRaster } from '../matte/coverage';
 import { drawnPoints } from '../film/mattes';
 import { flattenOutline, transformPoint } from '../matte/outline';
-import { baseFraming } from '../render/plan';
+import { shotFraming } from '../render/plan';
 
 const RASTER_HEIGHT = 180;
 /** Shares of the frame below which a hole, a rest or a shrinkage is nothing but rounding. */
@@ -44,10 +44,7 @@ export function reportWipe(film: Film, media: Media, placed: PlacedJoin): WipeRe
   const starts = startsAround(placed);
   const width = Math.max(1, Math.round((RASTER_HEIGHT * film.width) / film.height));
   const raster = new CoverageRaster(width, RASTER_HEIGHT);
-  const toRaster = compose(
-    compose(baseFraming(film, medium), scaling(width / film.width, RASTER_HEIGHT / film.height)),
-    translation(width / 2, RASTER_HEIGHT / 2),
-  );
+  const fromFilm = compose(scaling(width / film.width, RASTER_HEIGHT / film.height), translation(width / 2, RASTER_HEIGHT / 2));
   const end = placed.cut + Math.min(handlesOf(film, placed.leaving, medium).after, placed.entering.length);
   const start = starts.leaving;
   const hidden: number[] = [];
@@ -56,8 +53,13 @@ export function reportWipe(film: Film, media: Media, placed: PlacedJoin): WipeRe
   let current = new Uint8Array(width * RASTER_HEIGHT);
   for (let frame = start; frame < end; frame++) {
     const at = shotFrameAt(film, media, placed.leaving, start, frame);
-    const points = at === null ? [] : drawnPoints(film, found.matte, at);
-    const polygon = flattenOutline(points.map((p) => transformPoint(p, toRaster)));
+    const points =
+      at === null
+        ? []
+        : drawnPoints(film, found.matte, at).map((p) =>
+            transformPoint(p, compose(shotFraming(film, medium, placed.leaving, at), fromFilm)),
+          );
+    const polygon = flattenOutline(points);
     raster.fill(polygon, { growPx: 0, featherPx: 0 }, current);
     hidden.push(Math.min(1, raster.area(polygon) / (width * RASTER_HEIGHT)));
     let lost = 0;

@@ -6,7 +6,7 @@ import type { Tidying } from '../matte/tidy';
 import type { Channel } from '../motion/curve';
 import type { Track } from '../track/track';
 
-export const SCHEMA_VERSION = 1;
+export const SCHEMA_VERSION = 2;
 
 /** What the film's rules need to know of a medium. Sizes are as displayed: turned upright, square pixels. */
 export interface Medium {
@@ -29,6 +29,19 @@ export interface Shot {
   readonly inFrame: number;
   /** Film frames on the reel, at least 1. */
   readonly length: number;
+  readonly steadying?: Steadying;
+}
+
+/** How a shot is held still on a track of its medium. Shares 0..1: nothing of the movement is taken out, or all. */
+export interface Steadying {
+  readonly trackId: string;
+  readonly position: number;
+  readonly turn: number;
+  readonly size: number;
+  /** Brought to the middle of the frame, rather than kept where the track's first region is. */
+  readonly centred: boolean;
+  /** What becomes of the borders that come into sight: the picture goes on mirrored, or is enlarged until none shows. */
+  readonly edges: 'mirror' | 'enlarge';
 }
 
 export type Side = 'inside' | 'outside';
@@ -50,18 +63,6 @@ export interface MatteUse {
 
 export type LayerSource = 'leaving' | 'entering';
 
-/** How a layer is held still on a track of its own medium. Shares 0..1: nothing of the movement is taken out, or all. */
-export interface Steadying {
-  readonly trackId: string;
-  readonly position: number;
-  readonly turn: number;
-  readonly size: number;
-  /** Brought to the middle of the frame, rather than kept where the track's first region is. */
-  readonly centred: boolean;
-  /** What becomes of the borders that come into sight: the picture goes on mirrored, or is enlarged until none shows. */
-  readonly edges: 'mirror' | 'enlarge';
-}
-
 /** One picture of a join's stack. Channel times are film frames counted from the cut. */
 export interface Layer {
   readonly id: string;
@@ -79,7 +80,6 @@ export interface Layer {
   readonly scale: Channel;
   /** Clockwise. */
   readonly rotationDegrees: Channel;
-  readonly steadying?: Steadying;
 }
 
 export type JoinKind = 'cut' | 'wipe past';

@@ -157,12 +157,11 @@ export function removeTrackKey(film: FilmDraft, trackId: string, frame: number):
   if (track.keys.length > 1) track.keys = track.keys.filter((k) => k.frame !== frame);
 }
 
-/** Holds a layer still on a track from now on, or lets it move again (null). */
-export function setSteadying(film: FilmDraft, joinId: string, layerId: string, steadying: Steadying | null): void {
-  const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  const layer = byId(join.layers, layerId, 'layer');
-  if (steadying === null) delete layer.steadying;
-  else layer.steadying = { ...steadying };
+/** Holds a shot still on a track from now on, or lets it move again (null). */
+export function setSteadying(film: FilmDraft, shotId: string, steadying: Steadying | null): void {
+  const shot = byId(film.shots, shotId, 'shot');
+  if (steadying === null) delete shot.steadying;
+  else shot.steadying = { ...steadying };
 }
 
 /** Adds a track whose every frame is known, with its first one as key; gives its id. */
@@ -179,7 +178,7 @@ export function addFollowedTrack(film: FilmDraft, mediumId: string, name: string
 export function removeTrack(film: FilmDraft, trackId: string): void {
   film.tracks = (film.tracks ?? []).filter((t) => t.id !== trackId);
   for (const matte of film.mattes) if (matte.trackId === trackId) delete matte.trackId;
-  for (const join of film.joins) for (const layer of join.layers) if (layer.steadying?.trackId === trackId) delete layer.steadying;
+  for (const shot of film.shots) if (shot.steadying?.trackId === trackId) delete shot.steadying;
 }
 
 /** Lets an outline ride on a track from now on, or stand for itself. Its keyframes count from the track's first region. */

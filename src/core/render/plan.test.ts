@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { apply } from '../geometry/matrix';
 import { setLayer, setOverlap } from '../film/edits';
+import { addTrack, removeTrack, setSteadying } from '../film/matte-edits';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
-import { planFrame, planShot, type PlannedOutline } from './plan';
+import { matteSpace, planFrame, planShot, type FramePlan, type PlannedOutline } from './plan';
 import { drawingOf, STAGE_VIEWS } from './views';
 
 const a = sampleMedium('a', 60);
@@ -125,5 +126,61 @@ describe('stage views', () => {
 
   it('mix the shots in the overlay', () => {
     expect(drawingOf(film, media, placed, 'overlay', 40, 0.3).plan.layers.map((l) => l.opacity)).toEqual([0.3, 1]);
+  });
+});
+
+describe('a shot held still', () => {
+  const { width, height } = a;
+  const box = (x: number, y: number): [number, number][] => [
+    [x - 8, y - 8],
+    [x + 8, y - 8],
+    [x + 8, y + 8],
+    [x - 8, y + 8],
+  ];
+  /** A region that drifts to the right and back over the whole medium. */
+  const drift = (frame: number): number => 12 * Math.sin(frame / 9);
+  const held = (edges: 'mirror' | 'enlarge', film = sampleWipe(a, b, [edgeKey(30, 80), edgeKey(50, -80)])) =>
+    changed(film, (d) => {
+      let id = 0;
+      const trackId = addTrack(d, 'a', 'Sign', 'similarity', 0, box(0, 0), () => `track-${id++}`);
+      d.tracks![0]!.frames = Array.from({ length: 59 }, (_, i) => ({ frame: i + 1, corners: box(drift(i + 1), 0), confidence: 1 }));
+      setSteadying(d, d.shots[0]!.id, { trackId, position: 1, turn: 0, size: 0, centred: false, edges });
+    });
+  const whereTheSignIs = (plan: FramePlan, frame: number): number => apply(plan.layers[0]!.matrix, { x: drift(frame), y: 0 }).x;
+
+  it('stays so on every frame of it, in the overlap and away from it, so that nothing jumps where the overlap begins', () => {
+    const film = held('mirror');
+    const { from } = placedJoins(film)[0]!;
+    expect(from).toBeGreaterThan(5);
+    for (const frame of [0, 5, from - 1, from, from + 3]) {
+      const plan = planFrame(film, media, frame);
+      expect(whereTheSignIs(plan, frame)).toBeCloseTo(0, 9);
+      expect(plan.layers[0]!.edges).toBe('mirror');
+    }
+    const placed = placedJoins(film)[0]!;
+    expect(whereTheSignIs(planShot(film, media, placed, 'leaving', 20), 20)).toBeCloseTo(0, 9);
+    // what is drawn on it lies where the picture lies
+    expect(apply(matteSpace(film, media, placed, 'leaving', 20).matrix, { x: drift(20), y: 0 }).x).toBeCloseTo(0, 9);
+  });
+
+  it('is enlarged alike on all frames, just until no border shows', () => {
+    const film = held('enlarge');
+    const reach: number[] = [];
+    for (let frame = 0; frame < placedJoins(film)[0]!.from; frame++) {
+      const { matrix, edges } = planFrame(film, media, frame).layers[0]!;
+      expect(edges).toBe('none');
+      const left = apply(matrix, { x: -width / 2, y: -height / 2 });
+      const right = apply(matrix, { x: width / 2, y: height / 2 });
+      reach.push(Math.min(-film.width / 2 - left.x, right.x - film.width / 2));
+      expect(matrix.a).toBeCloseTo(planFrame(film, media, 0).layers[0]!.matrix.a, 9);
+    }
+    expect(Math.min(...reach)).toBeGreaterThanOrEqual(-1e-6);
+    expect(Math.min(...reach)).toBeLessThan(1);
+  });
+
+  it('moves again when its track is removed', () => {
+    const film = changed(held('mirror'), (d) => removeTrack(d, d.tracks![0]!.id));
+    expect(film.shots[0]!.steadying).toBeUndefined();
+    expect(whereTheSignIs(planFrame(film, media, 14), 14)).toBeCloseTo(drift(14), 6);
   });
 });

@@ -11,7 +11,7 @@ import {
   type Side,
   type Steadying,
 } from '../film/film';
-import { mediumOf, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { mediumOf, offsetOfMediumFrame, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { drawnPoints } from '../film/mattes';
 import { keyAtFrame, type KeyNow } from '../matte/key';
 import type { OutlinePoint } from '../matte/outline';
@@ -100,40 +100,59 @@ export interface FramePlan {
 export const baseFraming = (film: Film, medium: Medium): Matrix =>
   scaling(Math.max(film.width / medium.width, film.height / medium.height));
 
-/** How a layer held still sits in the frame before its own framing. */
-function steadyFraming(film: Film, medium: Medium, track: Track, steadying: Steadying, frame: number): Matrix {
-  return compose(steadyMatrix(track, frame, steadying, steadying.centred), baseFraming(film, medium));
+/** How a shot's picture sits in the film frame on one medium frame, before any framing by a layer: as it is, or held still. */
+export function shotFraming(film: Film, medium: Medium, shot: Shot, mediumFrame: number): Matrix {
+  const base = baseFraming(film, medium);
+  const held = steadyingOf(film, medium, shot);
+  if (held === null) return base;
+  const still = compose(steadyMatrix(held.track, mediumFrame, held.steadying, held.steadying.centred), base);
+  return held.steadying.edges === 'enlarge' ? compose(still, scaling(leastEnlargement(film, medium, shot, held))) : still;
+}
+
+interface Held {
+  readonly steadying: Steadying;
+  readonly track: Track;
+}
+
+function steadyingOf(film: Film, medium: Medium, { steadying }: Shot): Held | null {
+  const track = film.tracks?.find((t) => t.id === steadying?.trackId);
+  return steadying === undefined || track?.mediumId !== medium.id ? null : { steadying, track };
 }
 
 const enlargements = new WeakMap<Film, Map<string, number>>();
 
-/** The least enlargement at which a layer held still shows no border on any frame of its join. */
-function leastEnlargement(film: Film, medium: Medium, placed: PlacedJoin, layer: Layer, track: Track, steadying: Steadying): number {
+/** The least enlargement at which a shot held still shows no border on any frame that was followed. */
+function leastEnlargement(film: Film, medium: Medium, shot: Shot, { steadying, track }: Held): number {
   const known = enlargements.get(film) ?? new Map<string, number>();
   enlargements.set(film, known);
-  const found = known.get(layer.id);
+  const found = known.get(shot.id);
   if (found !== undefined) return found;
   let least = 1;
-  for (let frame = placed.from; frame < placed.to; frame++) {
-    const at = shotFrameAt(film, new Map([[medium.id, medium]]), placed[layer.source], startsAround(placed)[layer.source], frame);
-    if (at === null) continue;
-    const scale = coveringScale(steadyFraming(film, medium, track, steadying, at), medium.width, medium.height, film.width, film.height);
+  for (const { frame } of [...track.keys, ...track.frames]) {
+    if (!isNearShot(film, shot, medium, frame)) continue;
+    const still = compose(steadyMatrix(track, frame, steadying, steadying.centred), baseFraming(film, medium));
+    const scale = coveringScale(still, medium.width, medium.height, film.width, film.height);
     if (Number.isFinite(scale)) least = Math.max(least, scale);
   }
-  known.set(layer.id, least);
+  known.set(shot.id, least);
   return least;
 }
 
-function layerMatrix(film: Film, medium: Medium, placed: PlacedJoin, layer: Layer, mediumFrame: number, time: number): Matrix {
+/** Whether a shot shows a medium frame on the reel or in the overlap of one of its joins. */
+function isNearShot(film: Film, shot: Shot, medium: Medium, mediumFrame: number): boolean {
+  const before = film.joins.find((j) => j.enteringShotId === shot.id)?.before ?? 0;
+  const after = film.joins.find((j) => j.leavingShotId === shot.id)?.after ?? 0;
+  const at = offsetOfMediumFrame(film, shot, medium, mediumFrame);
+  return at >= -before && at < shot.length + after;
+}
+
+const edgesOf = (film: Film, medium: Medium, shot: Shot): PlannedLayer['edges'] =>
+  steadyingOf(film, medium, shot)?.steadying.edges === 'mirror' ? 'mirror' : 'none';
+
+function layerMatrix(film: Film, medium: Medium, shot: Shot, layer: Layer, mediumFrame: number, time: number): Matrix {
   const framing = compose(scaling(channelAt(layer.scale, time, 1)), rotation(channelAt(layer.rotationDegrees, time)));
-  const { steadying } = layer;
-  const track = film.tracks?.find((t) => t.id === steadying?.trackId);
-  let base = baseFraming(film, medium);
-  if (steadying !== undefined && track?.mediumId === medium.id) {
-    base = steadyFraming(film, medium, track, steadying, mediumFrame);
-    if (steadying.edges === 'enlarge') base = compose(base, scaling(leastEnlargement(film, medium, placed, layer, track, steadying)));
-  }
-  return compose(compose(base, framing), translation(channelAt(layer.x, time), channelAt(layer.y, time)));
+  const place = translation(channelAt(layer.x, time), channelAt(layer.y, time));
+  return compose(compose(shotFraming(film, medium, shot, mediumFrame), framing), place);
 }
 
 function missingPicture(film: Film, media: Media, shot: Shot, start: number, frame: number): MissingPicture {
@@ -149,7 +168,14 @@ function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: n
   return {
     ...size,
     layers: [
-      { picture: pictureRef(medium, picture), edges: 'none', matrix: baseFraming(film, medium), opacity: 1, cleanEdge: 0, mattes: [] },
+      {
+        picture: pictureRef(medium, picture),
+        edges: edgesOf(film, medium, shot),
+        matrix: shotFraming(film, medium, shot, picture),
+        opacity: 1,
+        cleanEdge: 0,
+        mattes: [],
+      },
     ],
     missing: [],
   };
@@ -175,7 +201,7 @@ function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, 
     if (!isDrawable(matte)) continue;
     const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
     if (at === null) continue;
-    const matrix = source === layer.source ? layerPlace : baseFraming(film, medium);
+    const matrix = source === layer.source ? layerPlace : shotFraming(film, medium, shot, at);
     planned.push(plannedMatte(film, medium, matte, at, { side, combine, growPx, featherPx, matrix }));
   }
   return planned;
@@ -237,12 +263,11 @@ function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number): 
       continue;
     }
     const time = frame - placed.cut;
-    const matrix = layerMatrix(film, medium, placed, layer, picture, time);
+    const matrix = layerMatrix(film, medium, shot, layer, picture, time);
     const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
-    const edges = layer.steadying?.edges === 'mirror' ? 'mirror' : 'none';
     layers.push({
       picture: pictureRef(medium, picture),
-      edges,
+      edges: edgesOf(film, medium, shot),
       matrix,
       opacity,
       cleanEdge: Math.max(0, ...layer.mattes.map((u) => u.cleanEdge ?? 0)),
@@ -302,5 +327,6 @@ export function matteSpace(
   const shot = placed[side];
   const medium = mediumOf(media, shot);
   if (medium === null) return { matrix: IDENTITY, mediumFrame: null };
-  return { matrix: baseFraming(film, medium), mediumFrame: shotFrameAt(film, media, shot, startsAround(placed)[side], frame) };
+  const mediumFrame = shotFrameAt(film, media, shot, startsAround(placed)[side], frame);
+  return { matrix: mediumFrame === null ? baseFraming(film, medium) : shotFraming(film, medium, shot, mediumFrame), mediumFrame };
 }

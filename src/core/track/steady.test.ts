@@ -34,6 +34,29 @@ const track: Track = {
 const all = { position: 1, turn: 1, size: 1 };
 
 describe('holding a track still', () => {
+  it('holds the middle of a region that tilts, where its sides cross, not the mean of its corners', () => {
+    const tilted: Track = {
+      ...track,
+      model: 'perspective',
+      frames: [
+        {
+          frame: 1,
+          confidence: 1,
+          corners: [
+            [90, 30],
+            [130, 40],
+            [130, 60],
+            [90, 70],
+          ],
+        },
+      ],
+    };
+    // the diagonals of the tilted region cross two thirds of the way to its short side
+    const [x, y] = transformXY(steadyMatrix(tilted, 1, { position: 1, turn: 0, size: 0 }, false), 90 + (40 * 2) / 3, 50);
+    expect(x).toBeCloseTo(110, 6);
+    expect(y).toBeCloseTo(50, 6);
+  });
+
   it('puts every corner back where it was on the first key', () => {
     for (const frame of [0, 7, 20]) {
       const m = steadyMatrix(track, frame, all, false);

@@ -1,6 +1,6 @@
 import { compose, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
-import { fitMap } from './homography';
-import { centreOf, regionOrNearest, type Track } from './track';
+import { fitMap, mapPoint } from './homography';
+import { centreOf, motionAt, regionOrNearest, type Track } from './track';
 
 /** Shares 0..1 of the movement that is taken out. */
 export interface SteadyShares {
@@ -16,8 +16,10 @@ export interface SteadyShares {
 export function steadyMatrix(track: Track, frame: number, shares: SteadyShares, centred: boolean): Matrix {
   const first = track.keys[0]!.corners;
   const now = regionOrNearest(track, frame).corners;
-  const [x, y] = centreOf(now);
-  const [homeX, homeY] = centred ? [0, 0] : centreOf(first);
+  const middle = centreOf(first);
+  // where the region's middle has gone: on one that tilts, not the mean of its corners
+  const [x, y] = mapPoint(motionAt(track, frame), ...middle);
+  const [homeX, homeY] = centred ? [0, 0] : middle;
   const reach = Math.max(1, ...first.flat().map(Math.abs));
   const pairs = first.flatMap(([px, py], i) => [px / reach, py / reach, now[i]![0] / reach, now[i]![1] / reach, 1]);
   const m = fitMap('similarity', Float64Array.from(pairs), 1, 1);

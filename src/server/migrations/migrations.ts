@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { moveSteadyingToShots } from './steadying-of-shots';
 
 interface NamedMigration extends Knex.Migration {
   readonly name: string;
@@ -112,5 +113,10 @@ export const migrations: readonly NamedMigration[] = [
     async down(db) {
       await db.schema.dropTable('matte_frame_edits');
     },
+  },
+  {
+    name: '004-steadying-of-shots',
+    up: moveSteadyingToShots,
+    down: () => Promise.reject(new Error('what held layers still cannot be told from the shots')),
   },
 ];

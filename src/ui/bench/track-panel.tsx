@@ -157,14 +157,7 @@ export function TrackPanel({
           {track.model !== 'position' && <Button onClick={tools.makeOutline}>Make an outline of the region</Button>}
         </Section>
       )}
-      {track !== null && (
-        <SteadySection
-          placed={placed}
-          layers={placed.join.layers.filter((l) => l.source === tools.side)}
-          track={track}
-          onPreview={onPreview}
-        />
-      )}
+      {track !== null && <SteadySection shot={placed[tools.side]} track={track} onPreview={onPreview} />}
       <Section title="Files">
         <div className="flex flex-wrap gap-1.5">
           {track !== null && (

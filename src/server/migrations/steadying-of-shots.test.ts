@@ -1,0 +1,63 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { createFilm } from '../../core/film/film';
+import { rational } from '../../core/geometry/rational';
+import { undoEdit, undoStacks } from '../../core/film/history';
+import { loadFilm, openFilm, storeEdit } from '../films';
+import { openTestWorkplace, type TestWorkplace } from '../test-workplace';
+import { moveSteadyingToShots } from './steadying-of-shots';
+
+let place: TestWorkplace;
+beforeAll(async () => {
+  place = await openTestWorkplace();
+});
+afterAll(() => place.close());
+
+it('moves what held a layer still to its shot, and what was done before can still be taken back', async () => {
+  const steadying = { trackId: 't', position: 1, turn: 0, size: 0, centred: false, edges: 'mirror' };
+  const film = createFilm('Night', 160, 90, rational(24, 1));
+  const layer = { id: 'l', name: 'Sign', visible: true, mattes: [], opacity: 1, x: 0, y: 0, scale: 1, rotationDegrees: 0 };
+  const old = {
+    ...film,
+    schemaVersion: 1,
+    name: 'Dusk',
+    shots: ['a', 'b'].map((id) => ({ id, mediumId: 'm', name: id, inFrame: 0, length: 10 })),
+    joins: [
+      {
+        ...{ id: 'j', name: 'J', kind: 'cut', leavingShotId: 'a', enteringShotId: 'b', before: 0, after: 0, fitsHole: false },
+        layers: [
+          { ...layer, id: 'l1', source: 'leaving' },
+          { ...layer, id: 'l2', source: 'entering', steadying },
+        ],
+      },
+    ],
+  };
+  await place.db('films').insert({ id: 'f', document: JSON.stringify(old), revision: 2, updated_at: 0 });
+  const edit = (revision: number, name: string, patches: unknown[], inverse: unknown[]) =>
+    place.db('film_edits').insert({
+      film_id: 'f',
+      revision,
+      name,
+      kind: 'edit',
+      target: null,
+      patches: JSON.stringify(patches),
+      inverse: JSON.stringify(inverse),
+    });
+  await edit(1, 'Named it Dusk', [{ op: 'replace', path: ['name'], value: 'Dusk' }], [{ op: 'replace', path: ['name'], value: 'Night' }]);
+  const at = ['joins', 0, 'layers', 1, 'steadying'];
+  await edit(2, 'b is held still', [{ op: 'add', path: at, value: steadying }], [{ op: 'remove', path: at }]);
+
+  await moveSteadyingToShots(place.db);
+
+  const moved = await loadFilm(place.db, 'f');
+  expect(moved.film.shots.map((s) => s.steadying)).toEqual([undefined, steadying]);
+  expect(JSON.stringify(moved.film.joins)).not.toContain('steadying');
+  for (const name of ['b is held still', 'Named it Dusk']) {
+    const { edits, revision } = await openFilm(place.db, 'f');
+    const newest = undoStacks(edits).undo.at(-1)!;
+    expect(newest.name).toBe(name);
+    await storeEdit(place.db, 'f', revision, undoEdit(newest));
+  }
+  const { film: after } = await loadFilm(place.db, 'f');
+  expect(after.name).toBe('Night');
+  expect(after.schemaVersion).toBe(2);
+});
