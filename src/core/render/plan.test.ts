@@ -154,13 +154,13 @@ describe('a shot held still', () => {
     expect(from).toBeGreaterThan(5);
     for (const frame of [0, 5, from - 1, from, from + 3]) {
       const plan = planFrame(film, media, frame);
-      expect(whereTheSignIs(plan, frame)).toBeCloseTo(0, 9);
+      expect(whereTheSignIs(plan, frame)).toBeCloseTo(0, 6);
       expect(plan.layers[0]!.edges).toBe('mirror');
     }
     const placed = placedJoins(film)[0]!;
-    expect(whereTheSignIs(planShot(film, media, placed, 'leaving', 20), 20)).toBeCloseTo(0, 9);
+    expect(whereTheSignIs(planShot(film, media, placed, 'leaving', 20), 20)).toBeCloseTo(0, 6);
     // what is drawn on it lies where the picture lies
-    expect(apply(matteSpace(film, media, placed, 'leaving', 20).matrix, { x: drift(20), y: 0 }).x).toBeCloseTo(0, 9);
+    expect(apply(matteSpace(film, media, placed, 'leaving', 20).matrix, { x: drift(20), y: 0 }).x).toBeCloseTo(0, 6);
   });
 
   it('is enlarged alike on all frames, just until no border shows', () => {
