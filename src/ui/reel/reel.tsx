@@ -7,6 +7,7 @@ import { makeEdit } from '../../core/film/history';
 import type { MediumFacts } from '../../core/film/media-facts';
 import { filmLength, mediumFrameAt, placedJoins, startOfShot, type PlacedJoin } from '../../core/film/timing';
 import { MEDIUM_DRAG_TYPE } from '../shelf/shelf';
+import { StripTile } from '../shelf/strip-tile';
 import { useFilm, useTools } from '../store/film-context';
 
 interface ReelProps {
@@ -20,6 +21,7 @@ interface ReelProps {
 
 const SHOT_HEIGHT = 62;
 const TILE = 84;
+const TILE_HEIGHT = 46;
 const PAD = 18;
 const DRAG_THRESHOLD_PX = 4;
 const newId = (): string => crypto.randomUUID();
@@ -223,15 +225,13 @@ function ShotBlock({
     >
       {medium !== undefined &&
         Array.from({ length: tiles }, (_, i) => (
-          <span
-            key={i}
-            className="absolute top-0 h-[46px]"
-            style={{
-              left: i * TILE,
-              width: TILE,
-              ...stripTile(medium, mediumFrameAt(film, shot, medium, Math.min(shot.length - 1, ((i + 0.5) * TILE) / perFrame))),
-            }}
-          />
+          <span key={i} className="absolute top-0 overflow-hidden" style={{ left: i * TILE, width: TILE, height: TILE_HEIGHT }}>
+            <StripTile
+              medium={medium}
+              frame={mediumFrameAt(film, shot, medium, Math.min(shot.length - 1, ((i + 0.5) * TILE) / perFrame))}
+              boxAspect={TILE / TILE_HEIGHT}
+            />
+          </span>
         ))}
       <span className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-3 text-[11px]">
         <span className="truncate font-semibold">{shot.name}</span>
@@ -249,17 +249,6 @@ function ShotBlock({
       ))}
     </div>
   );
-}
-
-function stripTile(medium: MediumFacts, frame: number): React.CSSProperties {
-  const rows = Math.ceil(medium.stripTiles / medium.stripColumns);
-  const tile = Math.max(0, Math.min(medium.stripTiles - 1, Math.floor((frame / medium.frames) * medium.stripTiles)));
-  const share = (at: number, of: number): number => (of > 1 ? (100 * at) / (of - 1) : 0);
-  return {
-    backgroundImage: `url(/api/media/${medium.id}/strip.jpg)`,
-    backgroundSize: `${medium.stripColumns * 100}% ${rows * 100}%`,
-    backgroundPosition: `${share(tile % medium.stripColumns, medium.stripColumns)}% ${share(Math.floor(tile / medium.stripColumns), rows)}%`,
-  };
 }
 
 const MOST_NAME_WIDTH = 170;

@@ -8,6 +8,7 @@ import { Button, IconButton } from '../parts/button';
 import { ProgressBar } from '../parts/progress-bar';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
+import { StripTile } from './strip-tile';
 
 /** What a card dragged to the reel carries. */
 export const MEDIUM_DRAG_TYPE = 'application/x-irimi-medium';
@@ -160,10 +161,6 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
 /** Shows the part of the medium under the pointer, from the strip picture. */
 function ScrubbingPoster({ facts }: { readonly facts: MediumFacts }) {
   const [at, setAt] = useState<number | null>(null);
-  const rows = Math.ceil(facts.stripTiles / facts.stripColumns);
-  const tile = at === null ? 0 : Math.min(facts.stripTiles - 1, Math.floor(at * facts.stripTiles));
-  const column = tile % facts.stripColumns;
-  const row = Math.floor(tile / facts.stripColumns);
   return (
     <div
       className="relative aspect-video overflow-hidden rounded-t-[4px] bg-well"
@@ -180,14 +177,7 @@ function ScrubbingPoster({ facts }: { readonly facts: MediumFacts }) {
         />
       ) : (
         <>
-          <div
-            className="size-full"
-            style={{
-              backgroundImage: `url(/api/media/${facts.id}/strip.jpg)`,
-              backgroundSize: `${facts.stripColumns * 100}% ${rows * 100}%`,
-              backgroundPosition: `${facts.stripColumns > 1 ? (100 * column) / (facts.stripColumns - 1) : 0}% ${rows > 1 ? (100 * row) / (rows - 1) : 0}%`,
-            }}
-          />
+          <StripTile medium={facts} frame={at * facts.frames} boxAspect={16 / 9} />
           <span className="absolute inset-y-0 w-px bg-white/80" style={{ left: `${100 * at}%` }} />
           <span className="absolute right-1 bottom-1 rounded-sm bg-black/60 px-1 font-mono text-[10px] text-white">
             {Math.floor(at * facts.frames)}
