@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { benchCompositor } from './compositor';
 import { benchFilm } from './film';
+import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPointer } from './pointer';
@@ -10,6 +11,7 @@ import type { Line } from './line';
 const GROUPS: Record<string, () => Promise<Line[]>> = {
   compositor: benchCompositor,
   film: benchFilm,
+  following: benchFollowing,
   mattes: benchMattes,
   media: benchMedia,
   pointer: benchPointer,

@@ -1,6 +1,6 @@
 /* The comparison library's types leave its matrices' contents open. */
 /* eslint-disable @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unsafe-return */
-import { createImage, type Image } from '../src/core/image/image';
+import type { Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
 import { MatteCarrier } from '../src/core/matte/carry';
 import { paintSeeds, StrokeCutter } from '../src/core/matte/cut';
@@ -9,9 +9,6 @@ import { refineCoverage } from '../src/core/matte/refine-coverage';
 import { bytesOf, planeOf, resized } from '../src/core/matte/resize-matte';
 import { TimeSmoother } from '../src/core/matte/smooth-time';
 import type { Stroke, Strokes } from '../src/core/matte/strokes';
-import { invertMap, mapPoint, type Homography } from '../src/core/track/homography';
-import { PlaneFollower } from '../src/core/track/plane-follower';
-import type { Corner } from '../src/core/track/plane-template';
 import { photoLike } from './known-pictures';
 import type { Line } from './line';
 import { greyOf, matOf, openCv } from './opencv';
@@ -189,110 +186,6 @@ async function cutBoth(): Promise<{
   };
 }
 
-const PLANE = photoLike(240, 180, 21, 0.3);
-const BEHIND = photoLike(W, H, 60, 0.8);
-
-/** A board that drifts, turns, grows and tilts; `frame` in frames. */
-function pose(frame: number): Homography {
-  const a = 0.25 * Math.sin(frame / 11);
-  const s = 0.72 * (1 + 0.2 * Math.sin(frame / 9));
-  return Float64Array.of(
-    s * Math.cos(a),
-    -s * Math.sin(a),
-    100 + 40 * Math.sin(frame / 8),
-    s * Math.sin(a),
-    s * Math.cos(a),
-    36 + 14 * Math.sin(frame / 6),
-    0.0006 * Math.sin(frame / 10),
-    0.0005 * Math.sin(frame / 7),
-    1,
-  );
-}
-
-function drawPlane(frame: number, bar: boolean): Image {
-  const image = createImage(W, H);
-  const back = invertMap(pose(frame));
-  const channels = [0, 1, 2].map((c) => {
-    const plane = createPlane(PLANE.width, PLANE.height);
-    for (let i = 0; i < plane.data.length; i++) plane.data[i] = PLANE.data[4 * i + c]!;
-    return plane;
-  });
-  for (let i = 0; i < W * H; i++) {
-    for (let s = 0; s < 4; s++) {
-      const [x, y] = [(i % W) + 0.25 + 0.5 * (s & 1), Math.floor(i / W) + 0.25 + 0.5 * (s >> 1)];
-      const [u, v] = mapPoint(back, x, y);
-      const on = u >= 0 && v >= 0 && u < PLANE.width && v < PLANE.height;
-      const hidden = bar && Math.abs(x - (12 * frame - 40)) < 20;
-      for (let c = 0; c < 3; c++)
-        image.data[4 * i + c]! += Math.round((hidden ? 35 : on ? sampleBilinear(channels[c]!, u, v) : BEHIND.data[4 * i + c]!) / 4);
-    }
-    image.data[4 * i + 3] = 255;
-  }
-  return image;
-}
-
-const CORNERS: readonly Corner[] = [
-  [0, 0],
-  [PLANE.width, 0],
-  [PLANE.width, PLANE.height],
-  [0, PLANE.height],
-];
-const cornersAt = (frame: number): Corner[] => CORNERS.map(([x, y]) => mapPoint(pose(frame), x, y));
-const cornerError = (found: readonly Corner[], frame: number): number =>
-  Math.min(20, mean(cornersAt(frame).map(([x, y], i) => Math.hypot(found[i]![0] - x, found[i]![1] - y))));
-
-async function followBoth(bar: boolean): Promise<{ ours: { error: number; fps: number }; theirs: { error: number; fps: number } }> {
-  const cv = await openCv();
-  const frames = Array.from({ length: 36 }, (_, t) => drawPlane(t, bar));
-  let began = performance.now();
-  const follower = new PlaneFollower(frames[0]!, cornersAt(0), 'perspective');
-  const ours = frames.slice(1).map((frame, t) => cornerError(follower.step(frame).corners, t + 1));
-  const ourMs = performance.now() - began;
-
-  // corners of the region followed from frame to frame, a homography by RANSAC, chained
-  began = performance.now();
-  let corners = cornersAt(0);
-  const theirs: number[] = [];
-  for (let t = 1; t < frames.length; t++) {
-    const [from, to] = [greyOf(cv, frames[t - 1]!), greyOf(cv, frames[t]!)];
-    const mask = cv.Mat.zeros(H, W, cv.CV_8UC1);
-    const polygon = cv.matFromArray(
-      4,
-      1,
-      cv.CV_32SC2,
-      corners.flatMap((p) => p.map(Math.round)),
-    );
-    const polygons = new cv.MatVector();
-    polygons.push_back(polygon);
-    cv.fillPoly(mask, polygons, new cv.Scalar(255));
-    const [points, next, status, error] = [new cv.Mat(), new cv.Mat(), new cv.Mat(), new cv.Mat()];
-    cv.goodFeaturesToTrack(from, points, 200, 0.01, 5, mask, 3, false, 0.04);
-    if (points.rows >= 8) {
-      cv.calcOpticalFlowPyrLK(from, to, points, next, status, error, new cv.Size(21, 21), 3);
-      const [a, b]: [number[], number[]] = [[], []];
-      for (let i = 0; i < points.rows; i++) {
-        if (status.data[i] !== 1) continue;
-        a.push(points.data32F[2 * i]!, points.data32F[2 * i + 1]!);
-        b.push(next.data32F[2 * i]!, next.data32F[2 * i + 1]!);
-      }
-      const [ma, mb] = [cv.matFromArray(a.length / 2, 1, cv.CV_32FC2, a), cv.matFromArray(b.length / 2, 1, cv.CV_32FC2, b)];
-      const h = cv.findHomography(ma, mb, cv.RANSAC, 2);
-      if (!h.empty())
-        corners = corners
-          .map(([x, y]) => mapPoint(Float64Array.from(h.data64F), x - 0.5, y - 0.5))
-          .map(([x, y]) => [x + 0.5, y + 0.5] as const);
-      for (const m of [ma, mb, h]) m.delete();
-    }
-    for (const m of [from, to, mask, polygon, polygons, points, next, status, error]) m.delete();
-    theirs.push(cornerError(corners, t));
-  }
-  const theirMs = performance.now() - began;
-  return {
-    ours: { error: mean(ours), fps: (1000 * ours.length) / ourMs },
-    theirs: { error: mean(theirs), fps: (1000 * theirs.length) / theirMs },
-  };
-}
-
 /** A matte kept at half the picture's size and drawn at the whole: error within 3 px of the edge, and time. */
 async function enlargeBoth(): Promise<Line> {
   const cv = await openCv();
@@ -362,14 +255,6 @@ export async function benchMattes(): Promise<Line[]> {
         against: `as carried ${two(own.edge)} / ${two(own.flicker)}`,
       },
     );
-  }
-  for (const bar of [false, true]) {
-    const { ours: own, theirs: chained } = await followBoth(bar);
-    lines.push({
-      what: `follow a plane${bar ? ', a bar passing in front' : ''}: corner error / frames a second`,
-      value: `${own.error.toFixed(3)} px / ${own.fps.toFixed(0)}`,
-      against: `OpenCV corners and homography ${chained.error.toFixed(3)} px / ${chained.fps.toFixed(0)}`,
-    });
   }
   return lines;
 }

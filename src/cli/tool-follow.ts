@@ -78,7 +78,7 @@ export async function followCommand(args: readonly string[]): Promise<void> {
       for (let n = frame + step; step === 1 ? n <= end : n >= end; n += step) {
         const picture = await frames.frame(n);
         if (region !== null) regions.push({ frame: n, ...region.step(picture) });
-        else pointsFrames.push({ frame: n, points: points!.step(picture).map((p) => (p === null ? null : outward(p))) });
+        else pointsFrames.push({ frame: n, points: points!.step(picture).map((p) => (p.confidence === 0 ? null : outward([p.x, p.y]))) });
         process.stderr.write(`\rframe ${n}  `);
       }
     }

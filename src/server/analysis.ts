@@ -93,8 +93,7 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
         kind: 'follow',
         picture: await analysis.picture(key.frame),
         corners: key.corners.map(inward),
-        // a point is found by a patch that may turn and grow; only where it is counts
-        model: track.model === 'position' ? 'similarity' : track.model,
+        model: track.model,
       });
       for (let frame = key.frame + direction; frame !== end; frame += direction) {
         const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });

@@ -2,14 +2,14 @@ import type { Image } from '../core/image/image';
 import type { Plane } from '../core/image/plane';
 import type { CarriedMatte } from '../core/matte/carry';
 import type { Crossing } from '../core/track/crossing';
-import type { MotionModel } from '../core/track/homography';
+import type { TrackModel } from '../core/track/track';
 import type { FollowedRegion } from '../core/track/plane-follower';
 import type { Corner } from '../core/track/plane-template';
 
 export type AnalysisRequest =
   /** `alpha` may be larger than the picture; then every step brings a `detail` of its size, and carried coverage has it too. */
   | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane }
-  | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: MotionModel }
+  | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: TrackModel }
   | { readonly kind: 'step'; readonly picture: Image; readonly detail?: Image }
   | { readonly kind: 'begin smoothing'; readonly strength: number }
   | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }

@@ -5,10 +5,12 @@ import { bytesOf } from '../core/matte/resize-matte';
 import { TimeSmoother } from '../core/matte/smooth-time';
 import { findCrossing } from '../core/track/crossing';
 import { PlaneFollower } from '../core/track/plane-follower';
+import { PointFollower } from '../core/track/point-follower';
+import { centreOf } from '../core/track/track';
 import type { AnalysisReply, AnalysisRequest } from './analysis-protocol';
 
 /** What the current job is about; one thing at a time. */
-let at: MatteCarrier | PlaneFollower | TimeSmoother | null = null;
+let at: MatteCarrier | PlaneFollower | PointFollower | TimeSmoother | null = null;
 
 function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisReply {
   switch (request.kind) {
@@ -16,7 +18,10 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
       at = new MatteCarrier(request.picture, request.alpha);
       return { kind: 'ready' };
     case 'follow':
-      at = new PlaneFollower(request.picture, request.corners, request.model);
+      at =
+        request.model === 'position'
+          ? new PointFollower(request.picture, [centreOf(request.corners)])
+          : new PlaneFollower(request.picture, request.corners, request.model);
       return { kind: 'ready' };
     case 'begin smoothing':
       at = new TimeSmoother(request.strength);
@@ -33,6 +38,10 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
       return { kind: 'smoothed', coverage: smoothed === null ? null : bytesOf(smoothed) };
     }
     case 'step': {
+      if (at instanceof PointFollower) {
+        const { x, y, confidence } = at.step(request.picture)[0]!;
+        return { kind: 'followed', region: { corners: [[x, y]], confidence } };
+      }
       if (at instanceof PlaneFollower) return { kind: 'followed', region: at.step(request.picture) };
       if (!(at instanceof MatteCarrier)) break;
       const { coverage, confidence, doubt } = at.step(request.picture, request.detail);

@@ -176,8 +176,8 @@ describe('PointFollower', () => {
       const hidden = mapPoint(pose(t), 110, 70);
       const found = follower.step(laid(pose(t), t === 6 ? hidden[0] : null));
       const truth = mapPoint(pose(t), 40, 40);
-      expect(Math.hypot(found[0]![0] - truth[0], found[0]![1] - truth[1])).toBeLessThan(0.7);
-      expect(found[1] === null).toBe(t === 6);
+      expect(Math.hypot(found[0]!.x - truth[0], found[0]!.y - truth[1])).toBeLessThan(0.4);
+      expect(found[1]!.confidence === 0).toBe(t === 6);
     }
   });
 });
