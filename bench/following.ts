@@ -34,11 +34,16 @@ function pose(frame: number): Homography {
   );
 }
 
-/** Middle of the bar that passes in front, and half its width. */
-const barAt = (frame: number): number => 12 * frame - 40;
-const BAR = 20;
+/** Something that passes in front: half its width, and where its middle is. */
+interface Passing {
+  readonly half: number;
+  at(frame: number): number;
+}
+const BAR: Passing = { half: 20, at: (frame) => 12 * frame - 40 };
+/** Covers everything on some frames. */
+const WALL: Passing = { half: 230, at: (frame) => 22 * frame - 250 };
 
-function drawPlane(frame: number, bar: boolean): Image {
+function drawPlane(frame: number, passing: Passing | null): Image {
   const image = createImage(W, H);
   const back = invertMap(pose(frame));
   const channels = [0, 1, 2].map((c) => {
@@ -51,9 +56,11 @@ function drawPlane(frame: number, bar: boolean): Image {
       const [x, y] = [(i % W) + 0.25 + 0.5 * (s & 1), Math.floor(i / W) + 0.25 + 0.5 * (s >> 1)];
       const [u, v] = mapPoint(back, x, y);
       const on = u >= 0 && v >= 0 && u < PLANE.width && v < PLANE.height;
-      const hidden = bar && Math.abs(x - barAt(frame)) < BAR;
+      const hidden = passing !== null && Math.abs(x - passing.at(frame)) < passing.half;
       for (let c = 0; c < 3; c++)
-        image.data[4 * i + c]! += Math.round((hidden ? 35 : on ? sampleBilinear(channels[c]!, u, v) : BEHIND.data[4 * i + c]!) / 4);
+        image.data[4 * i + c]! += Math.round(
+          (hidden ? 35 + ((x ^ y) & 15) : on ? sampleBilinear(channels[c]!, u, v) : BEHIND.data[4 * i + c]!) / 4,
+        );
     }
     image.data[4 * i + 3] = 255;
   }
@@ -70,9 +77,11 @@ const cornersAt = (frame: number): Corner[] => CORNERS.map(([x, y]) => mapPoint(
 const cornerError = (found: readonly Corner[], frame: number): number =>
   Math.min(20, mean(cornersAt(frame).map(([x, y], i) => Math.hypot(found[i]![0] - x, found[i]![1] - y))));
 
-async function followBoth(bar: boolean): Promise<{ ours: { error: number; fps: number }; theirs: { error: number; fps: number } }> {
+async function followBoth(
+  passing: Passing | null,
+): Promise<{ ours: { error: number; fps: number }; theirs: { error: number; fps: number } }> {
   const cv = await openCv();
-  const frames = Array.from({ length: FRAMES }, (_, t) => drawPlane(t, bar));
+  const frames = Array.from({ length: FRAMES }, (_, t) => drawPlane(t, passing));
   let began = performance.now();
   const follower = new PlaneFollower(frames[0]!, cornersAt(0), 'perspective');
   const ours = frames.slice(1).map((frame, t) => cornerError(follower.step(frame).corners, t + 1));
@@ -123,9 +132,9 @@ async function followBoth(bar: boolean): Promise<{ ours: { error: number; fps: n
 }
 
 /** Points all over the board: error of those that are seen, capped at 20 px; share of the visible ones seen, of the hidden ones believed. */
-async function pointsBoth(bar: boolean): Promise<Line[]> {
+async function pointsBoth(passing: Passing | null): Promise<Line[]> {
   const cv = await openCv();
-  const frames = Array.from({ length: FRAMES }, (_, t) => drawPlane(t, bar));
+  const frames = Array.from({ length: FRAMES }, (_, t) => drawPlane(t, passing));
   const places: Corner[] = [];
   for (let x = 10; x < PLANE.width; x += 11) for (let y = 8; y < PLANE.height; y += 9) places.push([x, y]);
   const truth = (frame: number): Corner[] => places.map(([x, y]) => mapPoint(pose(frame), x, y));
@@ -140,7 +149,8 @@ async function pointsBoth(bar: boolean): Promise<Line[]> {
       tally.ours,
       truth(i + 1),
       points.map((p) => (p.confidence === 0 ? null : [p.x, p.y])),
-      bar ? i + 1 : null,
+      passing,
+      i + 1,
     ),
   );
 
@@ -162,17 +172,17 @@ async function pointsBoth(bar: boolean): Promise<Line[]> {
     for (const m of [from, to, points, next, status, error]) m.delete();
   }
   const theirMs = (performance.now() - start) / chained.length;
-  chained.forEach((points, i) => count(tally.theirs, truth(i + 1), points, bar ? i + 1 : null));
+  chained.forEach((points, i) => count(tally.theirs, truth(i + 1), points, passing, i + 1));
   return [
     {
-      what: `follow ${places.length} points${bar ? ', a bar passing in front' : ''}: error / ms a frame`,
+      what: `follow ${places.length} points${passing === null ? '' : ', a bar passing in front'}: error / ms a frame`,
       value: `${mean(tally.ours.errors).toFixed(3)} px / ${ourMs.toFixed(0)}`,
       against: `OpenCV sparse flow, chained ${mean(tally.theirs.errors).toFixed(3)} px / ${theirMs.toFixed(0)}`,
     },
     {
-      what: `  share of visible points seen${bar ? ' / of hidden ones believed' : ''}`,
-      value: sharesOf(tally.ours, bar),
-      against: sharesOf(tally.theirs, bar),
+      what: `  share of visible points seen${passing === null ? '' : ' / of hidden ones believed'}`,
+      value: sharesOf(tally.ours),
+      against: sharesOf(tally.theirs),
     },
   ];
 }
@@ -184,14 +194,14 @@ interface Tally {
   believed: number;
 }
 const newTally = (): Tally => ({ errors: [], visible: 0, hidden: 0, believed: 0 });
-const sharesOf = ({ errors, visible, hidden, believed }: Tally, bar: boolean): string =>
-  `${(errors.length / visible).toFixed(3)}${bar ? ` / ${(believed / Math.max(1, hidden)).toFixed(3)}` : ''}`;
+const sharesOf = ({ errors, visible, hidden, believed }: Tally): string =>
+  `${(errors.length / visible).toFixed(3)}${hidden === 0 ? '' : ` / ${(believed / hidden).toFixed(3)}`}`;
 
-/** Adds one frame's points; `frame` tells where the bar is, null that there is none. Those at its very edge are left out. */
-function count(tally: Tally, truth: readonly Corner[], found: readonly (Corner | null)[], frame: number | null): void {
+/** Adds one frame's points; those at the very edge of what passes in front are left out. */
+function count(tally: Tally, truth: readonly Corner[], found: readonly (Corner | null)[], passing: Passing | null, frame: number): void {
   truth.forEach(([x, y], i) => {
     if (x < 4 || y < 4 || x > W - 4 || y > H - 4) return;
-    const behind = frame === null ? -Infinity : BAR - Math.abs(x - barAt(frame));
+    const behind = passing === null ? -Infinity : passing.half - Math.abs(x - passing.at(frame));
     const point = found[i]!;
     if (behind > 4) {
       tally.hidden++;
@@ -206,14 +216,18 @@ function count(tally: Tally, truth: readonly Corner[], found: readonly (Corner |
 /** Regions and points followed over a board that drifts, turns, grows and tilts. */
 export async function benchFollowing(): Promise<Line[]> {
   const lines: Line[] = [];
-  for (const bar of [false, true]) {
-    const { ours, theirs } = await followBoth(bar);
+  for (const [name, passing] of [
+    ['', null],
+    [', a bar passing in front', BAR],
+    [', hidden wholly by a wall', WALL],
+  ] as const) {
+    const { ours, theirs } = await followBoth(passing);
     lines.push({
-      what: `follow a plane${bar ? ', a bar passing in front' : ''}: corner error / frames a second`,
+      what: `follow a plane${name}: corner error / frames a second`,
       value: `${ours.error.toFixed(3)} px / ${ours.fps.toFixed(0)}`,
       against: `OpenCV corners and homography ${theirs.error.toFixed(3)} px / ${theirs.fps.toFixed(0)}`,
     });
   }
-  for (const bar of [false, true]) lines.push(...(await pointsBoth(bar)));
+  for (const passing of [null, BAR]) lines.push(...(await pointsBoth(passing)));
   return lines;
 }

@@ -4,7 +4,6 @@ import { createImage, type Image } from '../image/image';
 import { fitMap, invertMap, mapPoint, multiply, scaleAt, type Homography } from './homography';
 import { PlaneFollower } from './plane-follower';
 import type { Corner } from './plane-template';
-import { PointFollower } from './point-follower';
 
 const [W, H] = [200, 140];
 const board = photoLike(160, 120, 21, 0.3);
@@ -165,20 +164,6 @@ describe('PlaneFollower', () => {
           'affine',
         ),
     ).toThrow('too few pixels');
-  });
-});
-
-describe('PointFollower', () => {
-  it('follows points and leaves out the one that is hidden', () => {
-    const points: Corner[] = [mapPoint(pose(0), 40, 40), mapPoint(pose(0), 110, 70)];
-    const follower = new PointFollower(laid(pose(0)), points);
-    for (let t = 1; t <= 6; t++) {
-      const hidden = mapPoint(pose(t), 110, 70);
-      const found = follower.step(laid(pose(t), t === 6 ? hidden[0] : null));
-      const truth = mapPoint(pose(t), 40, 40);
-      expect(Math.hypot(found[0]!.x - truth[0], found[0]!.y - truth[1])).toBeLessThan(0.4);
-      expect(found[1]!.confidence === 0).toBe(t === 6);
-    }
   });
 });
 

@@ -88,8 +88,11 @@ export class PlaneFollower {
       // from where the stand-in found it, the key frame may fit after all
       best = better(best, this.key.align(next, best.map), 0.1);
     } else if (wasSeen) this.standIn = null;
-    if (!this.isBelieved(best, expected))
-      for (const start of this.key.seek(next, expected)) best = better(best, this.key.align(next, start));
+    // it may come back as it went, or as it first was
+    for (const shape of [expected, this.key.home]) {
+      if (this.isBelieved(best, expected)) break;
+      for (const start of this.key.seek(next, shape)) best = better(best, this.key.align(next, start));
+    }
     this.take(best, expected);
     this.previous = next;
     return { corners: this.cornersAt(this.place), confidence: this.seen ? best.agreement : 0.5 * Math.min(LOST, best.agreement) };

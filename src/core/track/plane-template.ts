@@ -81,6 +81,9 @@ const SEARCH_SAMPLES = 160;
 /** Correlation of the coarse look from which a place is worth a closer look. */
 const LIKELY = 0.5;
 const SEARCH_SCALES = [1, 0.8, 1.25];
+const SEARCH_TURNS = [0, 0.2, -0.2];
+/** Places in the picture above which it is searched without turning the template. */
+const MOST_PLACES = 12_000;
 
 /**
  * A plane region of one frame, to be found again on others by inverse-compositional alignment with gain and bias, from
@@ -214,8 +217,8 @@ export class PlaneTemplate {
   }
 
   /**
-   * Looks for the template anywhere in `next`, by the correlation of its coarse look at every place, turned and slanted as in `shape`
-   * and at about its size. @returns the `most` likeliest places, likeliest first, to align from; none when it is too small or plain.
+   * Looks for the template anywhere in `next`, by the correlation of its coarse look at every place, at about
+   * the size and turn of `shape`. @returns the `most` likeliest places, likeliest first, to align from; none when it is too small or plain.
    */
   seek(next: MatchPicture, shape: Homography, most = 3): Homography[] {
     const growth = scaleAt(shape, 0, 0);
@@ -237,15 +240,17 @@ export class PlaneTemplate {
     }
     const found: { readonly score: number; readonly x: number; readonly y: number; readonly map: Homography }[] = [];
     const [cx, cy] = mapPoint(shape, 0, 0);
-    for (const scale of SEARCH_SCALES) {
+    const turns = luma.width * luma.height > MOST_PLACES ? [0] : SEARCH_TURNS;
+    for (const [scale, turn] of SEARCH_SCALES.flatMap((by) => turns.map((angle) => [by, angle] as const))) {
+      const [cos, sin] = [scale * Math.cos(turn), scale * Math.sin(turn)];
       // where the samples fall around the middle, in whole pixels of the level
       const dx = new Int32Array(n);
       const dy = new Int32Array(n);
       let [left, right, top, bottom] = [0, 0, 0, 0];
       for (let k = 0; k < n; k++) {
         const [x, y] = mapPoint(shape, xs[k * stride]!, ys[k * stride]!);
-        dx[k] = Math.round((scale * (x - cx)) / size);
-        dy[k] = Math.round((scale * (y - cy)) / size);
+        dx[k] = Math.round((cos * (x - cx) - sin * (y - cy)) / size);
+        dy[k] = Math.round((sin * (x - cx) + cos * (y - cy)) / size);
         [left, right] = [Math.min(left, dx[k]!), Math.max(right, dx[k]!)];
         [top, bottom] = [Math.min(top, dy[k]!), Math.max(bottom, dy[k]!)];
       }
@@ -260,10 +265,9 @@ export class PlaneTemplate {
           }
           const score = product / Math.sqrt(Math.max(1, spread * (squares - (sum * sum) / n)));
           if (score < LIKELY) continue;
-          const map = multiply(
-            Float64Array.of(scale, 0, (x + 0.5) * size - scale * cx, 0, scale, (y + 0.5) * size - scale * cy, 0, 0, 1),
-            shape,
-          );
+          const [px, py] = [(x + 0.5) * size, (y + 0.5) * size];
+          const move = Float64Array.of(cos, -sin, px - cos * cx + sin * cy, sin, cos, py - sin * cx - cos * cy, 0, 0, 1);
+          const map = multiply(move, shape);
           found.push({ score, x: x * size, y: y * size, map });
         }
       }

@@ -21,9 +21,14 @@ const CORRECTION_PX = 4;
 const ASTRAY_PX = 6;
 /** Points nearby from which the motion of a hidden one is taken. */
 const NEIGHBOURS = 8;
+/** With fewer it goes as far as the middle one of them. */
+const FEWEST_NEIGHBOURS = 5;
 /** A hidden point is looked for in steps of so many pixels, so far around where it should be; alone, a pixel further every frame. */
-const SEARCH_STEP = 2;
+const SEARCH_STEP = 4;
 const SEARCH_PX = 8;
+const WORTH_A_LOOK = 0.5;
+/** A hidden point alone keeps this share of its speed a frame. */
+const SLOWS = 0.9;
 const MOST_SEARCH_PX = 24;
 
 /** Where a point is on one frame, in pixels, centres at +0.5, and how sure that is, 0..1; 0 where it is hidden and only predicted. */
@@ -46,6 +51,8 @@ interface Point {
   recent: Look | null;
   x: number;
   y: number;
+  /** Where it was when it last looked just like itself, moved on since. */
+  sure: Corner;
   /** Pixels a frame. */
   dx: number;
   dy: number;
@@ -73,7 +80,7 @@ export class PointFollower {
     this.previous = prepareMatch(lumaOf(key), LEVELS);
     const { luma } = this.previous.levels[0]!;
     this.points = points.map(([x, y]) => ({
-      ...{ key: lookAt(luma, x, y, 0), recent: null, x, y, dx: 0, dy: 0, likeness: 1 },
+      ...{ key: lookAt(luma, x, y, 0), recent: null, x, y, sure: [x, y] as const, dx: 0, dy: 0, likeness: 1 },
       hiddenFor: this.isInside({ x, y }) ? 0 : Infinity,
     }));
   }
@@ -92,19 +99,19 @@ export class PointFollower {
       else p.hiddenFor = 1;
     }
     for (const [i, p] of this.points.entries()) {
-      // one in some doubt that leaves the others has been taken along by something in front
-      if (p.hiddenFor > 0 || p.likeness >= CHANGED || moved.length < NEIGHBOURS) continue;
+      if (p.hiddenFor === Infinity) continue;
       const [x, y] = before[i]!;
-      const others = moved.filter((m) => m[0] !== x || m[1] !== y);
-      const [ex, ey] = expected(others, x, y)!;
-      if ((p.x - ex) ** 2 + (p.y - ey) ** 2 > ASTRAY_PX ** 2) p.hiddenFor = 1;
-    }
-    for (const [i, p] of this.points.entries()) {
-      if (p.hiddenFor === 0 || p.hiddenFor === Infinity) continue;
-      const [x, y] = before[i]!;
-      const along = expected(moved, x, y);
-      const [px, py] = along ?? [x + p.dx, y + p.dy];
-      this.goOn(p, px, py);
+      if (p.hiddenFor === 0 && p.likeness >= CHANGED) {
+        Object.assign(p, { dx: p.x - x, dy: p.y - y, sure: [p.x, p.y] });
+        continue;
+      }
+      // one in doubt is believed while it stays with the others; when it is hidden, it goes on from where it was sure
+      const others = p.hiddenFor === 0 ? moved.filter((m) => m[0] !== x || m[1] !== y) : moved;
+      const along = expected(others, ...p.sure);
+      p.sure = along ?? [p.sure[0] + p.dx, p.sure[1] + p.dy];
+      if (along === null) Object.assign(p, { dx: SLOWS * p.dx, dy: SLOWS * p.dy });
+      if (p.hiddenFor === 0 && (along === null || isNear([p.x, p.y], along, ASTRAY_PX))) continue;
+      [p.x, p.y] = p.sure;
       if (!this.seekAround(p, next, along === null ? Math.min(MOST_SEARCH_PX, SEARCH_PX + p.hiddenFor) : SEARCH_PX)) p.hiddenFor++;
     }
     this.previous = next;
@@ -117,13 +124,11 @@ export class PointFollower {
 
   /** Takes a point that was seen on the last frame to where it is now; false when it cannot be seen. */
   private follow(p: Point, next: MatchPicture): boolean {
-    for (const [dx, dy] of p.dx === 0 && p.dy === 0
-      ? [[0, 0]]
-      : [
-          [p.dx, p.dy],
-          [0, 0],
-        ]) {
-      const to = trackPoint(this.previous, next, p.x, p.y, dx!, dy!);
+    // on as it went, or from where it was
+    const starts: Corner[] = [[p.dx, p.dy]];
+    if (p.dx !== 0 || p.dy !== 0) starts.push([0, 0]);
+    for (const [dx, dy] of starts) {
+      const to = trackPoint(this.previous, next, p.x, p.y, dx, dy);
       if (!this.isInside(to)) continue;
       const back = trackPoint(next, this.previous, to.x, to.y, p.x - to.x, p.y - to.y);
       if ((back.x - p.x) ** 2 + (back.y - p.y) ** 2 > ROUND_TRIP_PX ** 2) continue;
@@ -132,54 +137,57 @@ export class PointFollower {
     return false;
   }
 
-  /** Sets a point at (x, y) right by its looks; false when it looks like neither. */
+  /** Sets a point at (x, y) right by its looks, the first counting before the newer; false when it looks like neither. */
   private setRight(p: Point, next: MatchPicture, x: number, y: number, least: number): boolean {
-    for (const look of p.recent === null ? [p.key] : [p.key, p.recent]) {
-      // one that has grown is compared with a smaller size of the picture
-      const grown = Math.sqrt(Math.abs(look.place.a * look.place.d - look.place.b * look.place.c));
-      const level = Math.max(0, Math.min(next.levels.length - 1, Math.round(Math.log2(grown))));
-      const { luma } = next.levels[level]!;
-      const fitted = look.patch.fit(luma, resized({ ...look.place, x, y }, 1 / (1 << level)));
-      const place = resized(fitted, 1 << level);
-      if ((place.x - x) ** 2 + (place.y - y) ** 2 > CORRECTION_PX ** 2) continue;
-      const likeness = look.patch.correlation(luma, fitted);
-      if (likeness < least) continue;
-      look.place = place;
-      Object.assign(p, { dx: place.x - p.x, dy: place.y - p.y, x: place.x, y: place.y, hiddenFor: 0 });
-      const slowly = this.frame - (p.recent ?? p.key).frame >= SLOWLY && likeness > p.likeness - SUDDEN;
-      p.likeness = likeness;
-      if (likeness < CHANGED && slowly) p.recent = lookAt(next.levels[0]!.luma, p.x, p.y, this.frame);
-      return true;
-    }
-    return false;
-  }
-
-  /** Where a hidden point goes: with its looks, so that they are looked for as they lay. */
-  private goOn(p: Point, x: number, y: number): void {
-    Object.assign(p, { dx: 0.9 * (x - p.x), dy: 0.9 * (y - p.y), x, y });
+    const first = fitted(p.key, next, x, y, least);
+    const newer = p.recent === null || (first !== null && first.likeness >= CHANGED) ? null : fitted(p.recent, next, x, y, least);
+    const found = first ?? newer;
+    if (found === null) return false;
+    if (first !== null) p.key.place = first.place;
+    if (newer !== null) p.recent!.place = newer.place;
+    const likeness = Math.max(first?.likeness ?? 0, newer?.likeness ?? 0);
+    const slowly = this.frame - (p.recent ?? p.key).frame >= SLOWLY && likeness > p.likeness - SUDDEN;
+    Object.assign(p, { x: found.place.x, y: found.place.y, likeness, hiddenFor: 0 });
+    if (likeness < CHANGED && slowly) p.recent = lookAt(next.levels[0]!.luma, p.x, p.y, this.frame);
+    return true;
   }
 
   private seekAround(p: Point, next: MatchPicture, reach: number): boolean {
-    const { dx, dy } = p;
     const { luma } = next.levels[0]!;
     let best = { likeness: 0, x: p.x, y: p.y };
     for (const look of p.recent === null ? [p.key] : [p.key, p.recent]) {
-      for (let v = -reach; v <= reach; v += SEARCH_STEP) {
-        for (let u = -reach; u <= reach; u += SEARCH_STEP) {
-          const [x, y] = [p.x + u, p.y + v];
-          if (!this.isInside({ x, y })) continue;
-          const likeness = look.patch.correlation(luma, { ...look.place, x, y });
-          if (likeness > best.likeness) best = { likeness, x, y };
+      const around = (cx: number, cy: number, far: number, step: number): void => {
+        for (let v = -far; v <= far; v += step) {
+          for (let u = -far; u <= far; u += step) {
+            const at = { x: cx + u, y: cy + v };
+            if (!this.isInside(at)) continue;
+            const likeness = look.patch.correlation(luma, { ...look.place, ...at });
+            if (likeness > best.likeness) best = { likeness, ...at };
+          }
         }
-      }
+      };
+      around(p.x, p.y, reach, SEARCH_STEP);
+      around(best.x, best.y, SEARCH_STEP / 2, SEARCH_STEP / 2);
     }
-    if (best.likeness < 0.5 || !this.setRight(p, next, best.x, best.y, SEEN_AGAIN)) return false;
-    Object.assign(p, { dx, dy });
-    return true;
+    return best.likeness >= WORTH_A_LOOK && this.setRight(p, next, best.x, best.y, SEEN_AGAIN);
   }
 }
 
 const LEVELS = 4;
+
+/** Where a look lies at about (x, y), and how alike that is; null when it is not, or lies elsewhere. */
+function fitted(look: Look, next: MatchPicture, x: number, y: number, least: number): { place: PatchPlace; likeness: number } | null {
+  // one that has grown is compared with a smaller size of the picture
+  const grown = Math.sqrt(Math.abs(look.place.a * look.place.d - look.place.b * look.place.c));
+  const level = Math.max(0, Math.min(next.levels.length - 1, Math.round(Math.log2(grown))));
+  const { luma } = next.levels[level]!;
+  const there = look.patch.fit(luma, resized({ ...look.place, x, y }, 1 / (1 << level)));
+  const place = resized(there, 1 << level);
+  const likeness = look.patch.correlation(luma, there);
+  return likeness >= least && isNear([place.x, place.y], [x, y], CORRECTION_PX) ? { place, likeness } : null;
+}
+
+const isNear = ([x, y]: Corner, [u, v]: Corner, px: number): boolean => (x - u) ** 2 + (y - v) ** 2 <= px * px;
 
 const confidenceOf = (likeness: number): number => Math.min(1, 2 * likeness - 1);
 
@@ -205,14 +213,14 @@ function expected(moved: readonly (readonly [number, number, number, number])[],
     .sort((a, b) => a.away - b.away)
     .slice(0, NEIGHBOURS);
   if (near.length === 0) return null;
-  const pairs = near.flatMap(({ m, away }) => [m[0] - x, m[1] - y, m[2] - x, m[3] - y, 1 / (REACH * REACH + away)]);
-  if (near.length > 2) {
+  if (near.length >= FEWEST_NEIGHBOURS) {
+    const pairs = near.flatMap(({ m, away }) => [m[0] - x, m[1] - y, m[2] - x, m[3] - y, 1 / (REACH * REACH + away)]);
     const motion = fitMap('similarity', Float64Array.from(pairs), 2);
     if (motion !== null) {
       const [u, v] = mapPoint(motion, 0, 0);
       return [x + u, y + v];
     }
   }
-  const { m } = near[0]!;
-  return [x + m[2] - m[0], y + m[3] - m[1]];
+  const middle = (values: number[]): number => values.sort((p, q) => p - q)[values.length >> 1]!;
+  return [x + middle(near.map(({ m }) => m[2] - m[0])), y + middle(near.map(({ m }) => m[3] - m[1]))];
 }

@@ -22,7 +22,8 @@ const COUNT = SIDE * SIDE;
 const MOST_GAIN = 2.5;
 const MIDDLE_PX = 4;
 const MIDDLE_MAY_DIFFER = 0.25;
-const ROUNDS = 12;
+const ROUNDS = 8;
+const FIT_ROUNDS = 6;
 /** A step this small, in pixels of the level, ends a search. */
 const STILL = 0.01;
 /** Squared slope of noise: what a flat patch says less than this about is left where it was. */
@@ -48,6 +49,7 @@ export class PointPatch {
   private readonly values = new Float32Array(COUNT);
   private readonly gx = new Float32Array(COUNT);
   private readonly gy = new Float32Array(COUNT);
+  private products: Float64Array | null = null;
   private mean = 0;
   private spread = 0;
   /** The same with the middle counting most. */
@@ -57,6 +59,7 @@ export class PointPatch {
   /** Takes the pixels around (x, y) of `plane`, centres at +0.5. Beyond the border its pixels repeat. */
   take(plane: Plane, x: number, y: number): this {
     const wide = SIDE + 2;
+    this.products = null;
     sampleUpright(plane, x, y, REACH + 1, samples);
     let [sum, squares, middle, middleSquares] = [0, 0, 0, 0];
     for (let row = 0, i = 0; row < SIDE; row++) {
@@ -112,30 +115,33 @@ export class PointPatch {
   fit(plane: Plane, start: PatchPlace): PatchPlace {
     const { gx, gy, values, mean, spread } = this;
     const a = new Float64Array(36);
-    const h = new Float64Array(36);
+    const h = (this.products ??= this.slopeProducts());
     const b = new Float64Array(6);
-    const row = new Float64Array(6);
-    for (let i = 0; i < COUNT; i++) {
-      this.slopesAt(i, row);
-      for (let p = 0; p < 6; p++) for (let q = 0; q <= p; q++) h[6 * p + q]! += row[p]! * row[q]!;
-    }
-    for (let p = 0; p < 6; p++) h[7 * p]! += COUNT * (p < 4 ? SHAPE_COST : NOISE);
     const moved = new Float64Array(4);
     let place = start;
-    for (let round = 0; round < ROUNDS; round++) {
+    for (let round = 0; round < FIT_ROUNDS; round++) {
       sampleGrid(plane, place, REACH, seen);
       const { mean: light, gain } = lightOf(mean, spread);
       b.fill(0);
-      for (let i = 0; i < COUNT; i++) {
-        const e = (seen[i]! - light) / gain - (values[i]! - mean);
-        const [ex, ey] = [gx[i]! * e, gy[i]! * e];
-        const [u, v] = [((i % SIDE) - REACH) / REACH, ((i / SIDE) | 0) / REACH - 1];
-        b[0]! += ex * u;
-        b[1]! += ex * v;
-        b[2]! += ey * u;
-        b[3]! += ey * v;
-        b[4]! += ex;
-        b[5]! += ey;
+      for (let row = 0, i = 0; row < SIDE; row++) {
+        const v = row / REACH - 1;
+        let [rowX, rowY, acrossX, acrossY] = [0, 0, 0, 0];
+        for (let col = 0; col < SIDE; col++, i++) {
+          const e = (seen[i]! - light) / gain - (values[i]! - mean);
+          const ex = gx[i]! * e;
+          const ey = gy[i]! * e;
+          const u = col / REACH - 1;
+          rowX += ex;
+          rowY += ey;
+          acrossX += ex * u;
+          acrossY += ey * u;
+        }
+        b[0]! += acrossX;
+        b[1]! += rowX * v;
+        b[2]! += acrossY;
+        b[3]! += rowY * v;
+        b[4]! += rowX;
+        b[5]! += rowY;
       }
       for (let p = 0; p < 4; p++) b[p]! -= COUNT * SHAPE_COST * moved[p]!;
       a.set(h);
@@ -148,14 +154,17 @@ export class PointPatch {
     return place;
   }
 
-  private slopesAt(i: number, row: Float64Array): void {
-    const [u, v] = [((i % SIDE) - REACH) / REACH, ((i / SIDE) | 0) / REACH - 1];
-    row[0] = this.gx[i]! * u;
-    row[1] = this.gx[i]! * v;
-    row[2] = this.gy[i]! * u;
-    row[3] = this.gy[i]! * v;
-    row[4] = this.gx[i]!;
-    row[5] = this.gy[i]!;
+  /** Sums over the patch of the products of its slopes by the six parameters, and what it costs each to change. */
+  private slopeProducts(): Float64Array {
+    const h = new Float64Array(36);
+    for (let i = 0; i < COUNT; i++) {
+      const [gx, gy] = [this.gx[i]!, this.gy[i]!];
+      const [u, v] = [((i % SIDE) - REACH) / REACH, ((i / SIDE) | 0) / REACH - 1];
+      const row = [gx * u, gx * v, gy * u, gy * v, gx, gy];
+      for (let p = 0; p < 6; p++) for (let q = 0; q <= p; q++) h[6 * p + q]! += row[p]! * row[q]!;
+    }
+    for (let p = 0; p < 6; p++) h[7 * p]! += COUNT * (p < 4 ? SHAPE_COST : NOISE);
+    return h;
   }
 
   /**
@@ -280,5 +289,6 @@ export function trackPoint(
   return at;
 }
 
+/** Sizes of the picture to look at. */
 const LEVELS = 4;
 const passing = new PointPatch();
