@@ -109,7 +109,10 @@ export class PointFollower {
       const others = p.hiddenFor === 0 ? moved.filter((m) => m[0] !== x || m[1] !== y) : moved;
       const along = expected(others, ...p.sure);
       p.sure = along ?? [p.sure[0] + p.dx, p.sure[1] + p.dy];
-      if (along === null) Object.assign(p, { dx: SLOWS * p.dx, dy: SLOWS * p.dy });
+      if (along === null) {
+        p.dx *= SLOWS;
+        p.dy *= SLOWS;
+      }
       if (p.hiddenFor === 0 && (along === null || isNear([p.x, p.y], along, ASTRAY_PX))) continue;
       [p.x, p.y] = p.sure;
       if (!this.seekAround(p, next, along === null ? Math.min(MOST_SEARCH_PX, SEARCH_PX + p.hiddenFor) : SEARCH_PX)) p.hiddenFor++;
