@@ -216,6 +216,14 @@ describe('a matte cut by strokes', () => {
 });
 
 describe('a region to follow', () => {
+  const choosePoint = async (): Promise<void> => {
+    await page.until(`return document.querySelector('select[aria-label=Region]') !== null`, 'regions can be chosen');
+    await page.script(
+      `const s = document.querySelector('select[aria-label=Region]'), point = [...s.options].find((o) => o.text === 'Point 1');
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, point.value); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    );
+  };
+
   it('is marked by dragging a box, followed, and carries an outline', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(10) }));
     await page.stageShows(`leaving, frame ${frameOf(10)}`);
@@ -249,10 +257,7 @@ describe('a region to follow', () => {
     await page.until(`return document.querySelector('[aria-label^="Take back: Followed Point 1"]') !== null`, 'it is followed', 90_000);
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(30) }));
     await page.stageShows(`leaving, frame ${frameOf(30)}`);
-    await page.script(
-      `const s = document.querySelector('select[aria-label=Region]'), point = [...s.options].find((o) => o.text === 'Point 1');
-       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, point.value); s.dispatchEvent(new Event('change', { bubbles: true }))`,
-    );
+    await choosePoint();
     const box = await page.until<{ x: number; y: number }>(
       `const c = document.querySelector('[data-point] [data-region]')?.getBoundingClientRect();
        return c === undefined ? null : { x: c.left + c.width / 2, y: c.top + c.height / 2 }`,
@@ -260,5 +265,42 @@ describe('a region to follow', () => {
     );
     const expected = await page.onStage(...truth.point('window left', 30), WIDTH);
     expect(Math.hypot(box.x - expected.x, box.y - expected.y)).toBeLessThan(2);
+  }, 180_000);
+
+  it('holds the whole shot still on it, on the bench and on the reel', async () => {
+    const at = async (mediumFrame: number): Promise<[number, number]> => {
+      const frame = demo.leavingFrame(TO_TRY, mediumFrame);
+      await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame }));
+      await page.stageShows(`leaving, frame ${frame}`);
+      await choosePoint();
+      const box = await page.until<{ x: number; y: number }>(
+        `const c = document.querySelector('[data-point] [data-region]')?.getBoundingClientRect();
+         return c === undefined ? null : { x: c.left + c.width / 2, y: c.top + c.height / 2 }`,
+        'the point shows',
+      );
+      return [box.x, box.y];
+    };
+    const moving = [await at(10), await at(30)];
+    expect(Math.hypot(moving[0]![0] - moving[1]![0], moving[0]![1] - moving[1]![1])).toBeGreaterThan(1);
+    await page.click('Street tram, the whole shot');
+    await page.until(
+      `return document.querySelector('[aria-label^="Take back: Street tram is held still on Point 1"]') !== null`,
+      'it is held',
+    );
+    const held = [await at(10), await at(20), await at(30)];
+    for (const [x, y] of held) {
+      expect(Math.abs(x - moving[0]![0])).toBeLessThan(0.6);
+      expect(Math.abs(y - moving[0]![1])).toBeLessThan(0.6);
+    }
+    // the film's own picture, away from the bench, is held as well: the same picture, sampled where the point is
+    const shown = async (mediumFrame: number): Promise<[number, number, number]> => {
+      const frame = demo.leavingFrame(TO_TRY, mediumFrame);
+      await page.driver.get(demo.filmUrl({ frame }));
+      await page.stageShows(`film, frame ${frame}`);
+      return page.pixel(...truth.point('window left', 10), WIDTH);
+    };
+    const [a, b] = [await shown(10), await shown(20)];
+    a.forEach((v, c) => expect(Math.abs(v - b[c]!)).toBeLessThan(30));
+    expect(await page.consoleErrors()).toEqual([]);
   }, 180_000);
 });
