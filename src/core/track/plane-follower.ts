@@ -22,8 +22,11 @@ const UNSURE = 0.8;
 const CHANGED = 0.5;
 /** Agreement from which the place is sure enough to take a newer frame of the region there, and of a cell to be taken into it. */
 const SURE = 0.45;
-/** A hidden region loses this share of its speed a frame. */
+/** A region in doubt loses this share of its speed a frame. */
 const SLOWS = 0.12;
+/** A region in doubt for longer than so many frames is sought in the whole picture on every so many of them only. */
+const LONG = 24;
+const SELDOM = 3;
 /** Frames over which its speed is measured. */
 const SPEED_FRAMES = 4;
 
@@ -47,7 +50,8 @@ export class PlaneFollower {
   /** Where it was on the last run of frames on which its place was sure, newest last, and how many frames ago that run ended. */
   private readonly path: Homography[];
   private unsureFor = 0;
-  private cells: Float32Array;
+  /** How far each cell of the region agreed when its place was last sure. */
+  private cells: Float32Array = new Float32Array(0);
   /** A newer frame of the region; `link` takes its units to the key frame's, `agreement` is how far it agreed with the key frame. */
   private standIn: { readonly template: PlaneTemplate; readonly link: Homography; readonly agreement: number } | null = null;
 
@@ -62,17 +66,12 @@ export class PlaneFollower {
     this.key = new PlaneTemplate(this.previous, corners, model);
     this.place = this.key.home;
     this.path = [this.place];
-    this.cells = new Float32Array(1);
   }
 
   /** Follows on to `picture`, the next frame in the direction of travel. */
   step(picture: Image): FollowedRegion {
     requireSize(picture, this.width, this.height, 'PlaneFollower.step: picture');
-    return this.stepPrepared(prepareMatch(lumaOf(picture)));
-  }
-
-  /** The same for a picture that others use too. */
-  stepPrepared(next: MatchPicture): FollowedRegion {
+    const next = prepareMatch(lumaOf(picture));
     const wasSeen = this.seen;
     const expected = this.expected();
     const starts = [expected];
@@ -89,7 +88,7 @@ export class PlaneFollower {
       best = better(best, this.key.align(next, best.map), 0.1);
     } else if (wasSeen) this.standIn = null;
     // it may come back as it went, or as it first was
-    for (const shape of [expected, this.key.home]) {
+    for (const shape of this.unsureFor < LONG || this.unsureFor % SELDOM === 0 ? [expected, this.key.home] : []) {
       if (this.isBelieved(best, expected)) break;
       for (const start of this.key.seek(next, shape)) best = better(best, this.key.align(next, start));
     }

@@ -5,6 +5,8 @@ import { fitMap, mapPoint } from './homography';
 import type { Corner } from './plane-template';
 import { PointPatch, REACH, trackPoint, uprightAt, type PatchPlace } from './point-patch';
 
+/** Sizes of the picture. */
+const LEVELS = 4;
 /** Correlation with how a point looked from which it counts as seen, and as seen again after it was hidden. */
 const SEEN = 0.72;
 const SEEN_AGAIN = 0.85;
@@ -26,10 +28,11 @@ const FEWEST_NEIGHBOURS = 5;
 /** A hidden point is looked for in steps of so many pixels, so far around where it should be; alone, a pixel further every frame. */
 const SEARCH_STEP = 4;
 const SEARCH_PX = 8;
+const MOST_SEARCH_PX = 24;
+/** Correlation from which a place found so is worth a closer look. */
 const WORTH_A_LOOK = 0.5;
 /** A hidden point alone keeps this share of its speed a frame. */
 const SLOWS = 0.9;
-const MOST_SEARCH_PX = 24;
 
 /** Where a point is on one frame, in pixels, centres at +0.5, and how sure that is, 0..1; 0 where it is hidden and only predicted. */
 export interface FollowedPoint {
@@ -58,6 +61,7 @@ interface Point {
   dy: number;
   /** How much it looked like itself when it was last seen. */
   likeness: number;
+  /** Frames since it was last seen; infinite for one that never was in the picture. */
   hiddenFor: number;
 }
 
@@ -155,6 +159,7 @@ export class PointFollower {
     return true;
   }
 
+  /** Looks for a hidden point up to `reach` pixels around where it should be; true when it is there. */
   private seekAround(p: Point, next: MatchPicture, reach: number): boolean {
     const { luma } = next.levels[0]!;
     let best = { likeness: 0, x: p.x, y: p.y };
@@ -175,8 +180,6 @@ export class PointFollower {
     return best.likeness >= WORTH_A_LOOK && this.setRight(p, next, best.x, best.y, SEEN_AGAIN);
   }
 }
-
-const LEVELS = 4;
 
 /** Where a look lies at about (x, y), and how alike that is; null when it is not, or lies elsewhere. */
 function fitted(look: Look, next: MatchPicture, x: number, y: number, least: number): { place: PatchPlace; likeness: number } | null {

@@ -4,7 +4,7 @@ import { moveLayer, setLayer } from '../../core/film/edits';
 import { MATTE_KINDS, type MatteKind } from '../../core/film/matte-edits';
 import type { Combining, Layer, LayerSource, Matte } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
-import { planShot } from '../../core/render/plan';
+import { planShot, type FramePlan } from '../../core/render/plan';
 import { DropdownMenu } from 'radix-ui';
 import { IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
@@ -55,12 +55,7 @@ export function LayersPanel({
                 aria-pressed={layer.id === selectedId}
                 onClick={() => onSelect(layer.id)}
               >
-                <Thumb
-                  drawing={{ kind: 'picture', plan: planShot(film, media, placed, layer.source, frame) }}
-                  width={44}
-                  height={25}
-                  className="shrink-0 bg-well"
-                />
+                <LayerPicture plan={planShot(film, media, placed, layer.source, frame)} />
                 <span className="min-w-0">
                   <span className="block truncate font-semibold">{layer.name}</span>
                   <span className="block truncate text-[11.5px] text-soft">{describe(layer)}</span>
@@ -172,4 +167,11 @@ function kindOf({ painted, outline, trackId, key }: Matte): string {
   if (!outline.closed) return 'outline · not closed yet';
   const keys = `${outline.keys.length} ${outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`;
   return `outline · ${trackId === undefined ? keys : `${keys}, on a track`}`;
+}
+
+/** What a layer's shot shows now; hatched where it has no picture. */
+function LayerPicture({ plan }: { readonly plan: FramePlan }) {
+  const size = { width: 44, height: 25 };
+  if (plan.layers.length === 0) return <span className="hatched shrink-0 border border-rule" style={size} title="no picture here" />;
+  return <Thumb drawing={{ kind: 'picture', plan }} {...size} className="shrink-0 bg-well" />;
 }
