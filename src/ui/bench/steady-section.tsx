@@ -5,7 +5,7 @@ import type { Track } from '../../core/track/track';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
-import { useTools } from '../store/film-context';
+import { useFilm, useTools } from '../store/film-context';
 import type { PreviewChange } from './preview';
 
 const PARTS = [
@@ -29,7 +29,9 @@ export function SteadySection({
     (steadying: Steadying | null): PreviewChange =>
     (d) =>
       setSteadying(d, shot.id, steadying);
+  const { film } = useFilm();
   const held = shot.steadying?.trackId === track.id ? shot.steadying : null;
+  const other = held === null ? film.tracks?.find((t) => t.id === shot.steadying?.trackId) : undefined;
   return (
     <Section title="Hold still">
       <label className="flex items-center gap-2">
@@ -46,6 +48,7 @@ export function SteadySection({
         />
         <span className="truncate">{shot.name}, the whole shot</span>
       </label>
+      {other !== undefined && <p className="text-soft">Held on {other.name} now.</p>}
       {held !== null && (
         <>
           {PARTS.map(({ part, label }) => (

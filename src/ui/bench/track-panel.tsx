@@ -141,7 +141,7 @@ export function TrackPanel({
           </>
         )}
       </Section>
-      {track !== null && (
+      {track !== null && (tools.outlines.length > 0 || track.model !== 'position') && (
         <Section title="What rides on it">
           {tools.outlines.map((m) => (
             <label key={m.id} className="flex items-center gap-2">
