@@ -3,7 +3,7 @@ import Joi from 'joi';
 import type { MotionModel } from '../core/track/homography';
 import { bridgeHidden } from '../core/track/hidden-frames';
 import { PlaneFollower } from '../core/track/plane-follower';
-import type { Corner } from '../core/track/plane-template';
+import { isFollowable, type Corner } from '../core/track/plane-template';
 import { PointFollower } from '../core/track/point-follower';
 import type { TrackFrame } from '../core/track/track';
 import { analysisSize } from '../core/matte/resize-matte';
@@ -68,6 +68,10 @@ export async function followCommand(args: readonly string[]): Promise<void> {
   try {
     const key = await frames.frame(frame);
     const start = listed.map(inward);
+    if (values.corners !== undefined && !isFollowable(start, size.width, size.height))
+      throw new UsageError(
+        `--corners ${given} hold almost nothing of the picture (${probed.width}×${probed.height}); give a larger region inside it`,
+      );
     const regions: TrackFrame[] = [{ frame, corners: start, confidence: 1 }];
     const pointsFrames: PointsFrame[] = [{ frame, points: listed }];
     for (const step of [1, -1]) {

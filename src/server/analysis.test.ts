@@ -207,6 +207,23 @@ describe('following', () => {
   });
 });
 
+describe('following what cannot be followed', () => {
+  it('says which region is too small, and where', async () => {
+    let tinyId = '';
+    await edit('tiny', (d) => {
+      const corners: [number, number][] = [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+      ];
+      tinyId = addTrack(d, d.mattes[0]!.mediumId, 'Speck', 'affine', 4, corners, () => 'track-tiny');
+    });
+    await expect(runFollow(place.db, filmId, { trackId: tinyId, first: 2, last: 6 }, open, nothing)).rejects.toThrow(
+      'Speck holds almost nothing of the picture on frame 4',
+    );
+  });
+});
+
 describe('following between two places given by hand', () => {
   it('goes from both to meet in the middle, so that nothing jumps at the second', async () => {
     await edit('correct', (d) => {

@@ -7,7 +7,7 @@ import { copyImage, type Image } from '../core/image/image';
 import { crossingOutline } from '../core/matte/crossing-outline';
 import { analysisSize } from '../core/matte/resize-matte';
 import { bridgeHidden, meetBetweenKeys } from '../core/track/hidden-frames';
-import type { Corner } from '../core/track/plane-template';
+import { isFollowable, type Corner } from '../core/track/plane-template';
 import { centreOf, type TrackFrame, type TrackKey } from '../core/track/track';
 import { AnalysisFrames } from './analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
@@ -89,17 +89,20 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
     const follow = async (key: TrackKey, end: number, keep: (found: TrackFrame) => void): Promise<void> => {
       const direction = Math.sign(end - key.frame);
       if (Math.abs(end - key.frame) <= 1) return;
+      const corners = key.corners.map(inward);
+      if (track.model !== 'position' && !isFollowable(corners, width, height))
+        throw new AppError('bad-request', `${track.name} holds almost nothing of the picture on frame ${key.frame}; make it larger there.`);
       await analysis.ask({
         kind: 'follow',
         picture: await analysis.picture(key.frame),
-        corners: key.corners.map(inward),
+        corners,
         model: track.model,
       });
       for (let frame = key.frame + direction; frame !== end; frame += direction) {
         const reply = await analysis.ask({ kind: 'step', picture: await analysis.picture(frame) });
         if (reply.kind !== 'followed') throw new Error('the analysis answered something else');
-        const corners = reply.region.corners.map(outward);
-        const kept = track.model === 'position' ? movedTo(key.corners, centreOf(corners)) : corners;
+        const there = reply.region.corners.map(outward);
+        const kept = track.model === 'position' ? movedTo(key.corners, centreOf(there)) : there;
         keep({ frame, corners: kept, confidence: reply.region.confidence });
         onProgress(++done / all);
       }

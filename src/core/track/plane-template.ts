@@ -16,6 +16,8 @@ import {
 
 export type Corner = readonly [number, number];
 
+/** Pixels of the picture that a region must hold. */
+const LEAST_PIXELS = 16;
 const LEVELS = 4;
 const MOST_SAMPLES = 2600;
 const ROUNDS = 14;
@@ -103,7 +105,7 @@ export class PlaneTemplate {
   /** Template units to pixels of its own frame. */
   readonly home: Homography;
 
-  /** Takes the pixels in `corners` for which `isSeen`. @throws RangeError when there are fewer than 16 of them. */
+  /** Takes the pixels in `corners` for which `isSeen`. @throws RangeError when there are too few of them. */
   constructor(picture: MatchPicture, corners: readonly Corner[], model: MotionModel, isSeen?: (x: number, y: number) => boolean) {
     const { width, height } = picture.levels[0]!.luma;
     this.model = model;
@@ -123,7 +125,7 @@ export class PlaneTemplate {
       sx += x;
       sy += y;
     }
-    if (n < 16) throw new RangeError('PlaneTemplate: the region holds too few pixels of the picture');
+    if (n < LEAST_PIXELS) throw new RangeError('PlaneTemplate: the region holds too few pixels of the picture');
     this.unit = Math.max(4, Math.sqrt(n) / 2);
     this.home = Float64Array.of(this.unit, 0, sx / n + 0.5, 0, this.unit, sy / n + 0.5, 0, 0, 1);
     this.cellOf = this.cells();
@@ -423,6 +425,11 @@ export class PlaneTemplate {
     }
     return { agreement: all === 0 ? 0 : sum / all, cells: agreeing };
   }
+}
+
+/** Whether a region holds enough of a picture to be followed. */
+export function isFollowable(corners: readonly Corner[], width: number, height: number): boolean {
+  return corners.length >= 3 && regionWeights(corners, width, height).data.filter((w) => w >= 0.5).length >= LEAST_PIXELS;
 }
 
 /** Coverage of the region in a picture, 0..1. */
