@@ -170,7 +170,7 @@ const film = Joi.object({
     .max(5000)
     .required(),
   tracks: Joi.array().items(track).unique('id').max(5000),
-});
+}).required();
 
 const patch = Joi.object({
   op: Joi.string().valid('add', 'remove', 'replace').required(),
@@ -262,6 +262,9 @@ export function parseFilm(value: unknown): Film {
   for (const m of parsed.mattes)
     if (m.trackId !== undefined && !tracks.has(m.trackId))
       throw new AppError('bad-request', `Not accepted: matte ${m.name} rides on a track that is not in the film.`);
+  for (const s of parsed.shots)
+    if (s.steadying !== undefined && !tracks.has(s.steadying.trackId))
+      throw new AppError('bad-request', `Not accepted: shot ${s.name} is held still on a track that is not in the film.`);
   for (const j of parsed.joins) {
     if (!shots.has(j.leavingShotId) || !shots.has(j.enteringShotId))
       throw new AppError('bad-request', `Not accepted: join ${j.name} refers to a shot that is not in the film.`);

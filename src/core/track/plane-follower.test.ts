@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
 import { createImage, type Image } from '../image/image';
-import { fitMap, invertMap, mapPoint, multiply, scaleAt, type Homography } from './homography';
+import { invertMap, mapPoint, type Homography } from './homography';
 import { PlaneFollower } from './plane-follower';
 import type { Corner } from './plane-template';
 
@@ -164,32 +164,5 @@ describe('PlaneFollower', () => {
           'affine',
         ),
     ).toThrow('too few pixels');
-  });
-});
-
-describe('homographies', () => {
-  it('undo each other', () => {
-    const m = pose(7);
-    const [x, y] = mapPoint(multiply(invertMap(m), m), 31, 17);
-    expect(x).toBeCloseTo(31, 9);
-    expect(y).toBeCloseTo(17, 9);
-  });
-
-  it('are found from four pairs, and from many with a few that are wrong', () => {
-    const m = pose(5);
-    const pairs: number[] = [];
-    for (let x = 0; x <= 100; x += 20)
-      for (let y = 0; y <= 100; y += 20) pairs.push(x / 100, y / 100, ...mapPoint(m, x, y).map((v) => v / 100), 1);
-    pairs[2]! += 3;
-    pairs[3]! -= 2;
-    const found = fitMap('perspective', Float64Array.from(pairs), 0.05)!;
-    const [x, y] = mapPoint(found, 0.5, 0.7);
-    const truth = mapPoint(m, 50, 70);
-    expect(100 * x).toBeCloseTo(truth[0], 1);
-    expect(100 * y).toBeCloseTo(truth[1], 1);
-  });
-
-  it('tell how much they enlarge', () => {
-    expect(scaleAt(Float64Array.of(2, 0, 5, 0, 2, 1, 0, 0, 1), 10, 10)).toBeCloseTo(2, 9);
   });
 });

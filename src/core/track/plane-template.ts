@@ -215,6 +215,8 @@ export class PlaneTemplate {
     let level = Math.min(LEVELS, next.levels.length) - 1;
     while (level > 0 && this.template[level]!.count < FEWEST) level--;
     for (; level >= 0; level--) map = this.alignLevel(next, level, map);
+    // once more from there, so that what the start was held to is let go where the picture can tell
+    map = this.alignLevel(next, 0, map);
     return { map, ...this.agreement(next, map) };
   }
 
