@@ -1,0 +1,94 @@
+import { describe, expect, it } from 'vitest';
+import { setLayer, setOverlap } from '../film/edits';
+import { addTrack, setSteadying } from '../film/matte-edits';
+import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
+import { placedJoins } from '../film/timing';
+import type { Film } from '../film/film';
+import { checkJoin, emptyShares, runsOf } from './join';
+
+const a = sampleMedium('a', 60);
+const b = sampleMedium('b', 60);
+const media = new Map([a, b].map((m) => [m.id, m]));
+const first = (film: Film) => placedJoins(film)[0]!;
+const kindsOf = (film: Film): string[] => checkJoin(film, media, first(film)).map((f) => f.kind);
+/** From 30 to 50 the edge goes across, from beyond one side to beyond the other. */
+const wipe = sampleWipe(a, b, [edgeKey(30, 81), edgeKey(50, -81)]);
+
+describe('runsOf', () => {
+  it('puts consecutive frames together', () => {
+    expect(runsOf([3, 4, 5, 9, 11, 12])).toEqual([
+      [3, 5],
+      [9, 9],
+      [11, 12],
+    ]);
+    expect(runsOf([])).toEqual([]);
+  });
+});
+
+describe('checkJoin', () => {
+  it('finds nothing at a plain cut, nor at a wipe that fits', () => {
+    expect(checkJoin(sampleFilm([a, b]), media, first(sampleFilm([a, b])))).toEqual([]);
+    expect(kindsOf(wipe)).toEqual([]);
+  });
+
+  it('tells which shot has no picture, on how many frames, and what to do', () => {
+    const film = sampleFilm([a, b]);
+    const wide = changed(film, (d) => setOverlap(d, film.joins[0]!.id, 3, 2));
+    const found = checkJoin(wide, media, first(wide));
+    expect(found.filter((f) => f.kind === 'no picture').map(({ from, to, text }) => ({ from, to, text }))).toEqual([
+      { from: 60, to: 61, text: 'shot a has no picture on the last 2 frames of the overlap.' },
+      { from: 57, to: 59, text: 'shot b has no picture on the first 3 frames of the overlap.' },
+    ]);
+    expect(found.find((f) => f.text.startsWith('shot b'))!.advice).toContain('3 frames later');
+  });
+
+  it('finds pixels that no layer covers, and how many', () => {
+    const { join } = first(wipe);
+    const entering = join.layers.find((l) => l.source === 'entering')!;
+    const hidden = changed(wipe, (d) => setLayer(d, join.id, entering.id, { visible: false }));
+    const empty = checkJoin(hidden, media, first(hidden)).find((f) => f.kind === 'empty pixels')!;
+    const { from, to } = first(hidden);
+    expect(empty.to).toBe(to - 1);
+    expect(empty.from).toBeGreaterThanOrEqual(from);
+    const shares = emptyShares(hidden, media, first(hidden));
+    expect(shares).toHaveLength(to - from);
+    // half way the edge stands in the middle
+    expect(shares[40 - from]).toBeCloseTo(0.5, 1);
+    expect(empty.text).toContain(`${Math.round(100 * Math.max(...shares))} %`);
+  });
+
+  it('finds no border where a shot is held still, mirrored or enlarged', () => {
+    const held = (edges: 'mirror' | 'enlarge'): Film =>
+      changed(wipe, (d) => {
+        const box = (x: number): [number, number][] => [
+          [x - 5, -5],
+          [x + 5, -5],
+          [x + 5, 5],
+          [x - 5, 5],
+        ];
+        const trackId = addTrack(d, 'b', 'Sign', 'similarity', 20, box(0), () => 'track');
+        d.tracks![0]!.frames = Array.from({ length: 39 }, (_, i) => ({ frame: 21 + i, corners: box(-i), confidence: 1 }));
+        setSteadying(d, d.shots[1]!.id, { trackId, position: 1, turn: 0, size: 0, centred: false, edges });
+      });
+    expect(kindsOf(held('mirror'))).toEqual([]);
+    expect(kindsOf(held('enlarge'))).toEqual([]);
+  });
+
+  it('asks for an outline where there is none', () => {
+    const none = changed(wipe, (d) => void (d.mattes[0]!.outline.closed = false));
+    expect(kindsOf(none)).toContain('no outline');
+  });
+
+  it('says that an outline never covers the frame, or shrinks again', () => {
+    expect(kindsOf(sampleWipe(a, b, [edgeKey(30, 81), edgeKey(50, -40)]))).toContain('never covers');
+    expect(kindsOf(sampleWipe(a, b, [edgeKey(30, 81), edgeKey(40, -60), edgeKey(44, 10), edgeKey(50, -81)]))).toContain('shrinks');
+  });
+
+  it('says that the overlap starts too late or ends too early for the hole', () => {
+    const { join } = first(wipe);
+    const late = changed(wipe, (d) => setOverlap(d, join.id, 2, join.after));
+    expect(kindsOf(late)).toContain('open too early');
+    const early = changed(wipe, (d) => setOverlap(d, join.id, join.before, 2));
+    expect(kindsOf(early)).toContain('leaves too early');
+  });
+});
