@@ -21,11 +21,26 @@ it('moves what held a layer still to its shot, and what was done before can stil
     schemaVersion: 1,
     name: 'Dusk',
     shots: ['a', 'b'].map((id) => ({ id, mediumId: 'm', name: id, inFrame: 0, length: 10 })),
+    tracks: [
+      {
+        ...{ id: 't', mediumId: 'm', name: 'Sign', model: 'affine', frames: [] },
+        keys: [
+          {
+            frame: 3,
+            corners: [
+              [0, 0],
+              [9, 0],
+              [9, 9],
+            ],
+          },
+        ],
+      },
+    ],
     joins: [
       {
         ...{ id: 'j', name: 'J', kind: 'cut', leavingShotId: 'a', enteringShotId: 'b', before: 0, after: 0, fitsHole: false },
         layers: [
-          { ...layer, id: 'l1', source: 'leaving' },
+          { ...layer, id: 'l1', source: 'leaving', steadying: { ...steadying, trackId: 'gone' } },
           { ...layer, id: 'l2', source: 'entering', steadying },
         ],
       },

@@ -2,11 +2,12 @@ import type { Knex } from 'knex';
 
 interface OldLayer {
   readonly source: 'leaving' | 'entering';
-  steadying?: unknown;
+  steadying?: { readonly trackId: string };
 }
 interface OldFilm {
   schemaVersion: number;
-  readonly shots: { readonly id: string; steadying?: unknown }[];
+  readonly shots: { readonly id: string; steadying?: OldLayer['steadying'] }[];
+  readonly tracks?: readonly { readonly id: string }[];
   readonly joins: { readonly leavingShotId: string; readonly enteringShotId: string; readonly layers: OldLayer[] }[];
 }
 interface OldPatch {
@@ -21,7 +22,8 @@ export async function moveSteadyingToShots(db: Knex): Promise<void> {
     for (const join of film.joins) {
       for (const layer of join.layers) {
         const shot = film.shots.find((s) => s.id === (layer.source === 'leaving' ? join.leavingShotId : join.enteringShotId));
-        if (shot !== undefined && layer.steadying !== undefined) shot.steadying ??= layer.steadying;
+        const isTracked = film.tracks?.some((t) => t.id === layer.steadying?.trackId) === true;
+        if (shot !== undefined && isTracked) shot.steadying ??= layer.steadying;
         delete layer.steadying;
       }
     }
