@@ -13,6 +13,7 @@ import {
   type Homography,
   type MotionModel,
 } from './homography';
+import { likelyPlaces } from './plane-search';
 
 export type Corner = readonly [number, number];
 
@@ -79,13 +80,6 @@ export interface Alignment {
 
 /** A coarse search takes the largest halving on which half the region's size is this many pixels. */
 const SEARCH_UNIT_PX = 6;
-const SEARCH_SAMPLES = 160;
-/** Correlation of the coarse look from which a place is worth a closer look. */
-const LIKELY = 0.5;
-const SEARCH_SCALES = [1, 0.8, 1.25];
-const SEARCH_TURNS = [0, 0.2, -0.2];
-/** Places in the picture above which it is searched without turning the template. */
-const MOST_PLACES = 12_000;
 
 /**
  * A plane region of one frame, to be found again on others by inverse-compositional alignment with gain and bias, from
@@ -230,59 +224,7 @@ export class PlaneTemplate {
     while (level > 0 && (growth / (1 << level) < SEARCH_UNIT_PX || this.templateFor(level, growth / this.unit).count < FEWEST)) level--;
     const { count, xs, ys, values } = this.templateFor(level, growth / this.unit);
     if (count < FEWEST || !Number.isFinite(growth)) return [];
-    const { luma } = next.levels[level]!;
-    const size = 1 << level;
-    const stride = Math.max(1, Math.floor(count / SEARCH_SAMPLES));
-    const n = Math.ceil(count / stride);
-    const template = new Float32Array(n);
-    let mean = 0;
-    for (let k = 0; k < n; k++) mean += values[k * stride]! / n;
-    let spread = 0;
-    for (let k = 0; k < n; k++) {
-      template[k] = values[k * stride]! - mean;
-      spread += template[k]! ** 2;
-    }
-    const found: { readonly score: number; readonly x: number; readonly y: number; readonly map: Homography }[] = [];
-    const [cx, cy] = mapPoint(shape, 0, 0);
-    const turns = luma.width * luma.height > MOST_PLACES ? [0] : SEARCH_TURNS;
-    for (const [scale, turn] of SEARCH_SCALES.flatMap((by) => turns.map((angle) => [by, angle] as const))) {
-      const [cos, sin] = [scale * Math.cos(turn), scale * Math.sin(turn)];
-      // where the samples fall around the middle, in whole pixels of the level
-      const dx = new Int32Array(n);
-      const dy = new Int32Array(n);
-      let [left, right, top, bottom] = [0, 0, 0, 0];
-      for (let k = 0; k < n; k++) {
-        const [x, y] = mapPoint(shape, xs[k * stride]!, ys[k * stride]!);
-        dx[k] = Math.round((cos * (x - cx) - sin * (y - cy)) / size);
-        dy[k] = Math.round((sin * (x - cx) + cos * (y - cy)) / size);
-        [left, right] = [Math.min(left, dx[k]!), Math.max(right, dx[k]!)];
-        [top, bottom] = [Math.min(top, dy[k]!), Math.max(bottom, dy[k]!)];
-      }
-      for (let y = -top; y < luma.height - bottom; y++) {
-        for (let x = -left; x < luma.width - right; x++) {
-          let [sum, squares, product] = [0, 0, 0];
-          for (let k = 0; k < n; k++) {
-            const v = luma.data[(y + dy[k]!) * luma.width + x + dx[k]!]!;
-            sum += v;
-            squares += v * v;
-            product += v * template[k]!;
-          }
-          const score = product / Math.sqrt(Math.max(1, spread * (squares - (sum * sum) / n)));
-          if (score < LIKELY) continue;
-          const [px, py] = [(x + 0.5) * size, (y + 0.5) * size];
-          const move = Float64Array.of(cos, -sin, px - cos * cx + sin * cy, sin, cos, py - sin * cx - cos * cy, 0, 0, 1);
-          const map = multiply(move, shape);
-          found.push({ score, x: x * size, y: y * size, map });
-        }
-      }
-    }
-    found.sort((a, b) => b.score - a.score);
-    const kept: typeof found = [];
-    for (const f of found) {
-      if (kept.length === most) break;
-      if (kept.every((k) => Math.abs(k.x - f.x) > growth / 2 || Math.abs(k.y - f.y) > growth / 2)) kept.push(f);
-    }
-    return kept.map((f) => f.map);
+    return likelyPlaces({ count, xs, ys, values }, next.levels[level]!.luma, 1 << level, shape, most);
   }
 
   /** The template's size that looks most like `level` of a picture in which the region has grown by `growth`. */

@@ -20,8 +20,10 @@ const SIDE = 2 * REACH + 1;
 const COUNT = SIDE * SIDE;
 /** Contrast may grow or shrink this much by a change of light. */
 const MOST_GAIN = 2.5;
+/** Spread of the weights that make the middle of a patch count most, and how much less alike it may be than the whole. */
 const MIDDLE_PX = 4;
 const MIDDLE_MAY_DIFFER = 0.25;
+/** Rounds of a search for the place alone, and for the shape too. */
 const ROUNDS = 8;
 const FIT_ROUNDS = 6;
 /** A step this small, in pixels of the level, ends a search. */
