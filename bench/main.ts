@@ -6,6 +6,7 @@ import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPointer } from './pointer';
+import { benchStrokes } from './strokes';
 import type { Line } from './line';
 
 const GROUPS: Record<string, () => Promise<Line[]>> = {
@@ -15,6 +16,7 @@ const GROUPS: Record<string, () => Promise<Line[]>> = {
   mattes: benchMattes,
   media: benchMedia,
   pointer: benchPointer,
+  strokes: benchStrokes,
 };
 
 const { positionals, values } = parseArgs({ allowPositionals: true, options: { json: { type: 'string' } } });

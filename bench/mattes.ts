@@ -1,17 +1,15 @@
 /* The comparison library's types leave its matrices' contents open. */
-/* eslint-disable @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument, @typescript-eslint/no-unsafe-assignment, @typescript-eslint/no-unsafe-return */
+/* eslint-disable @typescript-eslint/no-unsafe-argument */
 import type { Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
 import { MatteCarrier } from '../src/core/matte/carry';
-import { paintSeeds, StrokeCutter } from '../src/core/matte/cut';
 import { edgeError, regionAndContour } from '../src/core/matte/measures';
 import { refineCoverage } from '../src/core/matte/refine-coverage';
 import { bytesOf, planeOf, resized } from '../src/core/matte/resize-matte';
 import { TimeSmoother } from '../src/core/matte/smooth-time';
-import type { Stroke, Strokes } from '../src/core/matte/strokes';
 import { photoLike } from './known-pictures';
 import type { Line } from './line';
-import { greyOf, matOf, openCv } from './opencv';
+import { greyOf, openCv } from './opencv';
 import { renderShot, type KnownShot, type ShotRecipe } from './synthetic-shots';
 
 /** Size of the pictures that mattes are measured on. */
@@ -39,7 +37,7 @@ const base: ShotRecipe = {
 };
 
 /** Noise, blur and a moving camera in all; one more difficulty in each but the first. */
-const SHOTS: readonly ShotRecipe[] = [
+export const SHOTS: readonly ShotRecipe[] = [
   base,
   { ...base, name: 'similar colours', seed: 2, subject: photoLike(320, 320, 60, 0.14), growth: 0 },
   { ...base, name: 'bending, with an arm', seed: 3, subject: photoLike(320, 320, 80, 0.8), bend: 0.1, arm: 0.5 },
@@ -47,7 +45,7 @@ const SHOTS: readonly ShotRecipe[] = [
   { ...base, name: 'coming in over the border', seed: 5, subject: photoLike(320, 320, 30, 0.5), travel: 0.86, turn: 0.1 },
 ];
 
-const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+export const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
 
 interface Quality {
   readonly j: number;
@@ -121,71 +119,6 @@ export async function carryByFlow(shot: KnownShot): Promise<Quality> {
   return judge(shot, mattes, performance.now() - began);
 }
 
-/** Three strokes through the subject and six around it, where the truth says it is. */
-function strokesFor(truth: Uint8Array): Strokes {
-  const inside = [...truth.keys()].filter((i) => truth[i] === 255);
-  const cx = mean(inside.map((i) => i % W));
-  const cy = mean(inside.map((i) => Math.floor(i / W)));
-  const free = (x: number, y: number, value: number): boolean => truth[Math.round(y) * W + Math.round(x)] === value;
-  const ray = (angle: number, from: number, to: number, value: number): Stroke => {
-    const points: [number, number][] = [];
-    for (let r = from; r <= to; r += 3) {
-      const [x, y] = [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
-      if (x < 6 || y < 6 || x > W - 7 || y > H - 7 || !free(x, y, value)) continue;
-      if ([0, 1, 2, 3].every((q) => free(x + 5 * Math.cos(q * 1.57), y + 5 * Math.sin(q * 1.57), value))) points.push([x, y]);
-    }
-    return { radius: 4, points };
-  };
-  return {
-    keep: [0.3, 2.4, 4.5].map((a) => ray(a, 0, 60, 255)),
-    drop: [0, 1.05, 2.1, 3.14, 4.2, 5.2].map((a) => ray(a, 40, 200, 0)),
-  };
-}
-
-async function cutBoth(): Promise<{
-  ours: { j: number; f: number; ms: number; again: number };
-  theirs: { j: number; f: number; ms: number };
-}> {
-  const cv = await openCv();
-  const ours: { j: number; f: number; ms: number; again: number }[] = [];
-  const theirs: { j: number; f: number; ms: number }[] = [];
-  for (const recipe of SHOTS) {
-    const shot = renderShot({ ...recipe, frames: 1, occluder: false, shutter: 0 });
-    const [picture, truth] = [shot.frames[0]!, shot.mattes[0]!];
-    const strokes = strokesFor(truth);
-    let began = performance.now();
-    const cutter = new StrokeCutter(picture);
-    const found = cutter.cut(strokes);
-    const ms = performance.now() - began;
-    const quick = new StrokeCutter(picture, true);
-    quick.cut(strokes);
-    began = performance.now();
-    quick.cut(strokes);
-    ours.push({ ...regionAndContour(bytesOf(found), truth, W, H), ms, again: performance.now() - began });
-
-    began = performance.now();
-    const rgb = matOf(cv, picture);
-    const mask = new cv.Mat(H, W, cv.CV_8UC1);
-    const seeds = paintSeeds(strokes, W, H, 1);
-    // sure where painted, else probably background
-    seeds.forEach((s, i) => (mask.data[i] = s === 1 ? cv.GC_FGD : s === 2 ? cv.GC_BGD : cv.GC_PR_BGD));
-    const [back, fore] = [new cv.Mat(), new cv.Mat()];
-    cv.grabCut(rgb, mask, new cv.Rect(0, 0, W, H), back, fore, 5, cv.GC_INIT_WITH_MASK);
-    const result = Uint8Array.from(mask.data as Uint8Array, (v) => (v === cv.GC_FGD || v === cv.GC_PR_FGD ? 255 : 0));
-    theirs.push({ ...regionAndContour(result, truth, W, H), ms: performance.now() - began });
-    for (const m of [rgb, mask, back, fore]) m.delete();
-  }
-  return {
-    ours: {
-      j: mean(ours.map((o) => o.j)),
-      f: mean(ours.map((o) => o.f)),
-      ms: mean(ours.map((o) => o.ms)),
-      again: mean(ours.map((o) => o.again)),
-    },
-    theirs: { j: mean(theirs.map((o) => o.j)), f: mean(theirs.map((o) => o.f)), ms: mean(theirs.map((o) => o.ms)) },
-  };
-}
-
 /** A matte kept at half the picture's size and drawn at the whole: error within 3 px of the edge, and time. */
 async function enlargeBoth(): Promise<Line> {
   const cv = await openCv();
@@ -221,19 +154,6 @@ const two = (v: number): string => v.toFixed(3);
 /** Mattes and tracks against exact truth and against OpenCV's build for JavaScript on the same frames. */
 export async function benchMattes(): Promise<Line[]> {
   const lines: Line[] = [];
-  const { ours, theirs } = await cutBoth();
-  lines.push(
-    {
-      what: 'strokes → matte, J / F within 3 px',
-      value: `${two(ours.j)} / ${two(ours.f)}`,
-      against: `OpenCV grabCut ${two(theirs.j)} / ${two(theirs.f)}`,
-    },
-    {
-      what: `strokes → matte at ${W}×${H}, first / while painting`,
-      value: `${ours.ms.toFixed(0)} / ${ours.again.toFixed(0)} ms`,
-      against: `OpenCV grabCut ${theirs.ms.toFixed(0)} ms, ratio ${(ours.ms / theirs.ms).toFixed(2)}`,
-    },
-  );
   lines.push(await enlargeBoth());
   for (const recipe of SHOTS) {
     const shot = renderShot(recipe);

@@ -54,7 +54,9 @@ const stroke = {
   radius: Joi.number().positive().max(5000).required(),
   points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
 };
-const strokeList = Joi.array().items(Joi.object(stroke)).max(5000);
+const strokeList = Joi.array()
+  .items(Joi.object({ ...stroke, turn: Joi.number().integer().min(0).max(100_000) }))
+  .max(5000);
 const touchList = Joi.array()
   .items(Joi.object({ ...stroke, covers: Joi.boolean().required() }))
   .max(5000);

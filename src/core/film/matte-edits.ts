@@ -113,11 +113,11 @@ export const strokesAt = (matte: Matte, frame: number): FrameStrokes =>
 export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop, touches = [] }: FrameStrokes): void {
   const matte = draftMatte(film, matteId);
   if (matte.painted === undefined) throw new RangeError(`matte ${matte.name} is not painted`);
-  const copy = (list: readonly Stroke[]): Draft<Stroke>[] =>
-    list.map((s) => ({ radius: s.radius, points: s.points.map(([x, y]) => [x, y]) }));
+  const copy = <S extends Stroke>(list: readonly S[]): (S & Draft<Stroke>)[] =>
+    list.map((s) => ({ ...s, points: s.points.map(([x, y]) => [x, y]) }));
   const others = matte.painted.filter((p) => p.frame !== frame);
   const made: Draft<FrameStrokes> = { frame, keep: copy(keep), drop: copy(drop) };
-  if (touches.length > 0) made.touches = copy(touches).map((s, i) => ({ ...s, covers: touches[i]!.covers }));
+  if (touches.length > 0) made.touches = copy(touches);
   const next = hasPaint(made) ? [...others, made] : others;
   matte.painted = next.sort((a, b) => a.frame - b.frame);
 }

@@ -9,10 +9,9 @@ import { Palette } from './palette';
 import { coverAlongEdge, rampAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
 import { SideColours } from './side-colours';
-import type { Stroke, Strokes } from './strokes';
+import { DROP, KEEP, paintSeeds } from './seeds';
+import { markOf, turnsOf, type Stroke, type Strokes } from './strokes';
 
-const KEEP = 1;
-const DROP = 2;
 /** How a cut is made on the small copy. */
 interface Pace {
   /** Longer side of the copy. */
@@ -35,6 +34,8 @@ const MOST = 7;
 const MOST_AT_EDGE = 4;
 /** What nothing speaks for is not the subject. */
 const DOUBT = 0.3;
+/** How much speaks for a pixel to stay on its side when a further stroke corrects the cut. */
+const STAYS = 0.7;
 /** Unpainted pixels teach the background's colours only where they are this many times nearer to drop strokes. */
 const CLEARLY = 2;
 /** Most that lying nearer to one kind of strokes says, as a log ratio. */
@@ -67,6 +68,8 @@ export class StrokeCutter {
   private readonly scale: number;
   /** The last cut on the small copy. */
   private last: Uint8Array | null = null;
+  /** The cuts on the small copy after the first turns of the strokes given last. */
+  private turns: readonly { readonly mark: string; readonly inside: Uint8Array }[] = [];
 
   /** With `quick` the first cut is made on a smaller copy: coarser, and there while the pointer moves. */
   constructor(picture: Image, quick = false) {
@@ -88,6 +91,7 @@ export class StrokeCutter {
 
   /**
    * Coverage 0..1. Without keep strokes nothing is covered.
+   * Strokes of a later turn correct what came of those before: away from them the cut stays as it was, unless much speaks against it.
    * With `prior`, a matte of the same size that the strokes correct, they change it only around themselves.
    */
   cut(strokes: Strokes, prior: Plane | null = null): Plane {
@@ -95,7 +99,8 @@ export class StrokeCutter {
     const out = createPlane(width, height);
     if (prior === null && strokes.keep.every((s) => s.points.length === 0)) return out;
     const seeds = paintSeeds(strokes, width, height, 1);
-    const { inside: coarse, sides, trust } = this.cutSmall(strokes, prior);
+    const before = prior === null ? this.cutBefore(strokes) : null;
+    const { inside: coarse, sides, trust } = this.cutSmall(strokes, prior, before);
     const signed = enlarge(coarse, this.small.width, this.small.height, width, height);
     for (let i = 0; i < seeds.length; i++) {
       if (seeds[i] === KEEP && signed[i]! < 0) signed[i] = 0.5;
@@ -110,8 +115,29 @@ export class StrokeCutter {
     return out;
   }
 
-  /** The cut on the small copy, and what either side's colours are like. */
-  private cutSmall(strokes: Strokes, prior: Plane | null): Small {
+  /** The cut that the last turn of the strokes corrects, on the small copy; null where there is none. */
+  private cutBefore(strokes: Strokes): Uint8Array | null {
+    const known = this.turns;
+    const turns: { mark: string; inside: Uint8Array }[] = [];
+    let before: Uint8Array | null = null;
+    let same = true;
+    const upTo: { keep: Stroke[]; drop: Stroke[] } = { keep: [], drop: [] };
+    for (const turn of turnsOf(strokes).slice(0, -1)) {
+      upTo.keep.push(...turn.keep);
+      upTo.drop.push(...turn.drop);
+      // one kind of strokes alone says too little to hold on to
+      if (upTo.keep.length === 0 || upTo.drop.length === 0) continue;
+      const mark = markOf(turns.length === 0 ? upTo : turn);
+      same &&= known[turns.length]?.mark === mark;
+      before = same ? known[turns.length]!.inside : this.cutSmall(upTo, null, before).inside;
+      turns.push({ mark, inside: before });
+    }
+    this.turns = turns;
+    return before;
+  }
+
+  /** The cut on the small copy, which corrects the one `before`, and what either side's colours are like. */
+  private cutSmall(strokes: Strokes, prior: Plane | null, before: Uint8Array | null): Small {
     const { width, height } = this.small;
     const features = this.smallFeatures;
     const n = width * height;
@@ -133,7 +159,7 @@ export class StrokeCutter {
       for (let k = 0; k < ratios.length; k++) ratios[k] = sides === null ? 0 : trust * sides.ratio(colours, k, MOST);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
-        else lean[i] = ratios[of[i]!]! + near.lean[i]! - DOUBT;
+        else lean[i] = ratios[of[i]!]! + near.lean[i]! + (before === null ? 0 : before[i] === 1 ? STAYS : -STAYS) - DOUBT;
       }
       const next = connectedToKeep(cutWhole(this.contrast, lean), seeds, width);
       const same = next.every((v, i) => v === inside[i]);
@@ -160,40 +186,6 @@ export class StrokeCutter {
       lean[i] = LOCAL * lean[i]! + GLOBAL * ratio + (PLACE * signed[i]!) / this.scale;
     }
     return cutBand(features, band, signed, lean, width, height);
-  }
-}
-
-/** 1 under keep strokes, 2 under drop strokes; later strokes lie on top, drop strokes on keep strokes. */
-export function paintSeeds(strokes: Strokes, width: number, height: number, scale: number): Uint8Array {
-  const seeds = new Uint8Array(width * height);
-  for (const [list, value] of [
-    [strokes.keep, KEEP],
-    [strokes.drop, DROP],
-  ] as const)
-    for (const stroke of list) paintStroke(stroke, seeds, value, width, height, scale);
-  return seeds;
-}
-
-function paintStroke({ radius, points }: Stroke, into: Uint8Array, value: number, width: number, height: number, scale: number): void {
-  const r = Math.max(0.6, radius * scale);
-  for (let k = 0; k < points.length; k++) {
-    const [x0, y0] = [points[Math.max(0, k - 1)]![0] * scale, points[Math.max(0, k - 1)]![1] * scale];
-    const [x1, y1] = [points[k]![0] * scale, points[k]![1] * scale];
-    const dx = x1 - x0;
-    const dy = y1 - y0;
-    const length = dx * dx + dy * dy;
-    const bottom = Math.min(height - 1, Math.ceil(Math.max(y0, y1) + r));
-    const right = Math.min(width - 1, Math.ceil(Math.max(x0, x1) + r));
-    for (let y = Math.max(0, Math.floor(Math.min(y0, y1) - r)); y <= bottom; y++) {
-      for (let x = Math.max(0, Math.floor(Math.min(x0, x1) - r)); x <= right; x++) {
-        const px = x + 0.5 - x0;
-        const py = y + 0.5 - y0;
-        const t = length === 0 ? 0 : Math.max(0, Math.min(1, (px * dx + py * dy) / length));
-        const ex = px - t * dx;
-        const ey = py - t * dy;
-        if (ex * ex + ey * ey <= r * r) into[y * width + x] = value;
-      }
-    }
   }
 }
 

@@ -2,6 +2,8 @@
 export interface Stroke {
   readonly radius: number;
   readonly points: readonly (readonly [number, number])[];
+  /** When it was painted among those of its frame; it corrects what came of lower ones. Without one it is among the first. */
+  readonly turn?: number;
 }
 
 /** Paint on the matte itself, where the picture cannot decide: it covers, or it does not. */
@@ -18,6 +20,18 @@ export interface Strokes {
 }
 
 export const hasPaint = ({ keep, drop, touches = [] }: Strokes): boolean => keep.length + drop.length + touches.length > 0;
+
+const turnOf = ({ turn = 0 }: Stroke): number => turn;
+
+/** Keep and drop strokes parted by when they were painted, the first first; none without strokes. */
+export function turnsOf({ keep, drop }: Strokes): Strokes[] {
+  const turns = [...new Set([...keep, ...drop].map(turnOf))].sort((a, b) => a - b);
+  const ofTurn = (list: readonly Stroke[], turn: number): Stroke[] => list.filter((s) => turnOf(s) === turn);
+  return turns.map((turn) => ({ keep: ofTurn(keep, turn), drop: ofTurn(drop, turn) }));
+}
+
+/** The turn of the next keep or drop stroke. */
+export const nextTurn = ({ keep, drop }: Strokes): number => [...keep, ...drop].reduce((most, s) => Math.max(most, turnOf(s)), 0) + 1;
 
 /** The strokes with every place and radius multiplied by `scale` and moved by (dx, dy) afterwards. */
 export function placeStrokes({ keep, drop, touches = [] }: Strokes, scale: number, dx: number, dy: number): Strokes {

@@ -5,7 +5,7 @@ import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/matte-edits';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
-import { hasPaint, markOf, type Stroke, type Strokes } from '../../core/matte/strokes';
+import { hasPaint, markOf, nextTurn, type Stroke, type Strokes } from '../../core/matte/strokes';
 import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/render/plan';
 import type { BrushMode } from '../stage/stroke-painter';
@@ -184,6 +184,7 @@ export function useStrokeTools(
     }
     if (mode === 'paint in' || mode === 'paint out')
       return { ...strokes, touches: [...(strokes.touches ?? []), { ...stroke, covers: mode === 'paint in' }] };
+    const turn = nextTurn(strokes);
     if (mode === 'loop' || mode === 'box') {
       // around it is not the subject; well inside it is
       const n = stroke.points.length;
@@ -193,11 +194,11 @@ export function useStrokeTools(
       const closed = [...stroke.points, stroke.points[0]!];
       return {
         ...strokes,
-        keep: [...strokes.keep, { radius: stroke.radius, points: [...inner, inner[0]!] }],
-        drop: [...strokes.drop, { radius: Math.max(2, stroke.radius / 2), points: closed }],
+        keep: [...strokes.keep, { radius: stroke.radius, points: [...inner, inner[0]!], turn }],
+        drop: [...strokes.drop, { radius: Math.max(2, stroke.radius / 2), points: closed, turn }],
       };
     }
-    return { ...strokes, [mode]: [...strokes[mode], stroke] };
+    return { ...strokes, [mode]: [...strokes[mode], { ...stroke, turn }] };
   };
 
   const rest = restOfCarry(store.snapshot().jobs, matte.id, frames);
