@@ -72,7 +72,14 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
       'bad-request',
       `${medium.name} has frames 0 to ${medium.frames - 1}; ${order.first} to ${order.last} cannot be sent out.`,
     );
-  return insertExport(db, filmId, revision, `${film.name} - ${matte.name}`, ENDINGS[order.format], order);
+  return insertExport(
+    db,
+    filmId,
+    revision,
+    `${film.name} - ${matte.name}${order.format.startsWith('alpha') ? ', with alpha' : ''}`,
+    ENDINGS[order.format],
+    order,
+  );
 }
 
 async function insertExport(

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -19,7 +19,7 @@ let truth: Truth;
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'irimi-mattes-'));
   demo = await openDemo(folder);
-  page = await Browser.open();
+  page = await Browser.open(folder);
   truth = readTruth('street-tram');
 });
 afterAll(async () => {
@@ -72,9 +72,27 @@ async function stroke(...points: readonly (readonly [number, number])[]): Promis
   await page.drag(...(await Promise.all(points.map(([x, y]) => page.onStage(x, y, WIDTH)))));
 }
 
-const selectMatte = (): Promise<unknown> =>
+const selectMatte = (name = 'Street tram, subject'): Promise<unknown> =>
   page.script(
-    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Street tram, subject')).click()`,
+    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith(arguments[0])).click()`,
+    name,
+  );
+
+const choose = (select: string, value: string): Promise<unknown> =>
+  page.script(
+    `const s = document.querySelector(arguments[0]);
+     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, arguments[1]); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    select,
+    value,
+  );
+
+/** How opaque the stage's picture is at a film pixel, 0..255. */
+const alpha = (x: number, y: number): Promise<number> =>
+  page.script(
+    `const c = document.querySelector('canvas[data-stage]'), s = c.width / ${WIDTH};
+     return c.getContext('2d').getImageData(Math.floor(arguments[0] * s), Math.floor(arguments[1] * s), 1, 1).data[3]`,
+    x,
+    y,
   );
 
 describe('a matte cut by strokes', () => {
@@ -168,20 +186,10 @@ describe('a matte cut by strokes', () => {
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await selectMatte();
     await page.until(`return document.querySelector('[aria-label="How Street tram uses the matte"]') !== null`, 'the uses are there');
-    await page.script(
-      `const s = document.querySelector('[aria-label="How Street tram uses the matte"]');
-       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, 'inside'); s.dispatchEvent(new Event('change', { bubbles: true }))`,
-    );
+    await choose('[aria-label="How Street tram uses the matte"]', 'inside');
     await page.click('Cut-out');
     await page.stageShows(`cut-out, frame ${frameOf(46)}`);
     // the street is see-through, the tram is there
-    const alpha = (x: number, y: number): Promise<number> =>
-      page.script(
-        `const c = document.querySelector('canvas[data-stage]'), s = c.width / ${WIDTH};
-         return c.getContext('2d').getImageData(Math.floor(arguments[0] * s), Math.floor(arguments[1] * s), 1, 1).data[3]`,
-        x,
-        y,
-      );
     await page.until(
       `const c = document.querySelector('canvas[data-stage]'); return c.getContext('2d').getImageData(60, 60, 1, 1).data[3] === 0`,
       'the street is cut away',
@@ -202,6 +210,99 @@ describe('a matte cut by strokes', () => {
     await page.click('Checker');
   });
 
+  it('is combined with an outline: taken away, added, reordered', async () => {
+    await page.click('Leaving');
+    await page.choose('Add a matte', 'Outline on Street tram');
+    await page.until(`return document.body.textContent.includes('Ghosts of the neighbouring keys')`, 'the outline can be drawn');
+    // the left half of the picture
+    for (const [x, y] of [
+      [4, 4],
+      [640, 4],
+      [640, 716],
+      [4, 716],
+      [4, 4],
+    ] as const) {
+      const at = await page.onStage(x, y, WIDTH);
+      await page.clickAt(at.x, at.y);
+    }
+    await page.until(`return document.querySelectorAll('[data-grip=point]').length === 4`, 'the outline is closed');
+    await choose('[aria-label="How Street tram uses the matte"]', 'inside');
+    const order = 'ol[aria-label^="Mattes of Street tram"]';
+    await page.until(`return document.querySelectorAll('${order} li').length === 2`, 'both are listed');
+    await page.click('Cut-out');
+    const shows = (at: readonly [number, number], wanted: number, what: string): Promise<unknown> =>
+      page.until(
+        `const c = document.querySelector('canvas[data-stage]'), s = c.width / ${WIDTH};
+         return c.getContext('2d').getImageData(Math.floor(${at[0]} * s), Math.floor(${at[1]} * s), 1, 1).data[3] === ${wanted}`,
+        what,
+      );
+    const [tramRight, streetLeft] = [
+      [1000, 160],
+      [100, 100],
+    ] as const;
+    await shows(tramRight, 0, 'both together keep nothing of the tram on the right');
+    await choose(`${order} select`, 'subtract');
+    await shows(tramRight, 255, 'without the left half the tram is there');
+    await shows(streetLeft, 0, 'and the street is not');
+    await choose(`${order} select`, 'add');
+    await shows(streetLeft, 255, 'with the left half the street is there too');
+    // the other way round, and the tram taken away from the left half
+    await page.click('Combine Street tram, outline earlier');
+    await choose(`${order} select`, 'subtract');
+    await shows(tramRight, 0, 'the left half has nothing on the right');
+    await shows(streetLeft, 255, 'and keeps the street');
+    await choose('[aria-label="How Street tram uses the matte"]', 'none');
+    await page.until(`return document.querySelector('${order}') === null`, 'one is left');
+  });
+
+  it('has an outline that goes out frame by frame, as JSON and as SVG', async () => {
+    const arrives = async (name: string): Promise<string> => {
+      const path = join(folder, name);
+      for (const began = Date.now(); !existsSync(path) && Date.now() - began < 20_000; await new Promise((r) => setTimeout(r, 100)));
+      return readFileSync(path, 'utf8');
+    };
+    await page.click('Outline, SVG');
+    const svg = await arrives('Street tram, outline.svg');
+    expect(svg).toContain('viewBox="0 0 1280 720"');
+    const corners = [...svg.match(/<path id="frame-\d+" d="M([^"]+)Z"/)![1]!.matchAll(/(-?[\d.]+) (-?[\d.]+)/g)].map((m) => [
+      Number(m[1]),
+      Number(m[2]),
+    ]);
+    // clicked to the pixel of the page, which is more than one of the film
+    expect(Math.abs(corners[1]![0]! - 640)).toBeLessThan(2);
+    expect(Math.abs(corners[2]![1]! - 716)).toBeLessThan(2);
+    await page.click('Outline, JSON');
+    const json = JSON.parse(await arrives('Street tram, outline.json')) as {
+      closed: boolean;
+      frames: { frame: number; points: unknown[] }[];
+    };
+    expect(json.closed).toBe(true);
+    expect(json.frames.length).toBeGreaterThan(1);
+    expect(json.frames.every((f) => f.points.length === 4)).toBe(true);
+  });
+
+  it('is copied with its stored frames, which then go their own way', async () => {
+    await selectMatte();
+    const marks = (): Promise<number> => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`);
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 2`, 'its frames are shown');
+    const count = await marks();
+    await page.click('Duplicate');
+    await page.until(
+      `return [...document.querySelectorAll('aside[aria-label=Layers] button')].some((b) => b.textContent.startsWith('Street tram, subject, copy'))`,
+      'the copy is listed',
+    );
+    await selectMatte('Street tram, subject, copy');
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length === ${count}`, 'it has the same frames');
+    await page.click('Remove');
+    await page.until(
+      `return ![...document.querySelectorAll('aside[aria-label=Layers] button')].some((b) => b.textContent.startsWith('Street tram, subject, copy'))`,
+      'the copy is gone',
+    );
+    await selectMatte();
+    expect(await marks()).toBe(count);
+    expect(await page.consoleErrors()).toEqual([]);
+  });
+
   it('is settled, then neither painted nor carried until it is opened again', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
@@ -218,10 +319,10 @@ describe('a matte cut by strokes', () => {
 describe('a region to follow', () => {
   const choosePoint = async (): Promise<void> => {
     await page.until(`return document.querySelector('select[aria-label=Region]') !== null`, 'regions can be chosen');
-    await page.script(
-      `const s = document.querySelector('select[aria-label=Region]'), point = [...s.options].find((o) => o.text === 'Point 1');
-       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, point.value); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    const point = await page.script<string>(
+      `return [...document.querySelector('select[aria-label=Region]').options].find((o) => o.text === 'Point 1').value`,
     );
+    await choose('select[aria-label=Region]', point);
   };
 
   it('is marked by dragging a box, followed, and carries an outline', async () => {

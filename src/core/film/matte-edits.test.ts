@@ -76,6 +76,23 @@ describe('painted mattes', () => {
     ]);
   });
 
+  it('are copied whole, whatever they are made from', () => {
+    const made = produce(film, (d) => {
+      setStrokes(d, addMatte(d, a.id, 'strokes', 'Cart', ids), { frame: 7, keep: [{ ...stroke, turn: 3 }], drop: [stroke] });
+      addMatte(d, a.id, 'colour key', 'Green', ids);
+    });
+    const copied = produce(made, (d) => {
+      for (const { id } of made.mattes) duplicateMatte(d, id, ids);
+    });
+    const count = made.mattes.length;
+    expect(copied.mattes).toHaveLength(2 * count);
+    made.mattes.forEach((matte, i) => {
+      const copy = copied.mattes[count + i]!;
+      expect(copy).toEqual({ ...matte, id: copy.id, name: `${matte.name}, copy` });
+      expect(copy.id).not.toBe(matte.id);
+    });
+  });
+
   it('are used by a layer once, and leave no trace when they go', () => {
     const join = film.joins[0]!;
     const used = produce(film, (d) => {

@@ -1,4 +1,4 @@
-import type { Draft } from 'immer';
+import { current, isDraft, type Draft } from 'immer';
 import { hasPaint, type Stroke } from '../matte/strokes';
 import type { Corner } from '../track/plane-template';
 import type { TrackFrame, TrackModel } from '../track/track';
@@ -70,7 +70,7 @@ export function renameMatte(film: FilmDraft, matteId: string, name: string): voi
 export function duplicateMatte(film: FilmDraft, matteId: string, newId: NewId): string {
   const matte = draftMatte(film, matteId);
   const id = newId();
-  const copy = structuredClone({ ...matte, outline: { ...matte.outline } });
+  const copy = structuredClone(isDraft(matte) ? current(matte) : matte) as Draft<Matte>;
   delete copy.frameEdits;
   film.mattes.push({ ...copy, id, name: freeName(film, matte.mediumId, `${matte.name}, copy`) });
   return id;

@@ -60,7 +60,7 @@ export function MatteFilesSection({
       .then(
         () => {
           void store.refreshJobs();
-          store.notify(`${matte.name} is on its way. The finished file waits under Send out.`);
+          store.tell(`${matte.name} is on its way. The finished file waits under Send out.`);
         },
         (error: Error) => setProblem(error.message),
       );
@@ -79,39 +79,39 @@ export function MatteFilesSection({
   };
   return (
     <Section title="Files">
-      <div className="flex items-center gap-1.5">
-        <select
-          aria-label="Format of the matte"
-          className="min-w-0 grow rounded-[4px] border border-rule bg-sheet px-1.5 py-1"
-          value={format}
-          onChange={(e) => setFormat(e.target.value as MatteFormat)}
-        >
-          {FORMATS.map((f) => (
-            <option key={f.value} value={f.value}>
-              {f.text}
-            </option>
-          ))}
-        </select>
+      <select
+        aria-label="Format of the matte"
+        className="w-full rounded-[4px] border border-rule bg-sheet px-1.5 py-1"
+        value={format}
+        onChange={(e) => setFormat(e.target.value as MatteFormat)}
+      >
+        {FORMATS.map((f) => (
+          <option key={f.value} value={f.value}>
+            {f.text}
+          </option>
+        ))}
+      </select>
+      <div className="flex flex-wrap gap-1.5">
         <Button disabled={empty} onClick={sendOut}>
           <FileDown size={13} /> Matte out
         </Button>
+        {matte.painted === undefined && matte.key === undefined && (
+          <>
+            <Button
+              disabled={empty}
+              onClick={() => downloadText(`${matte.name}.json`, outlineToJson(film, matte, medium, range), 'application/json')}
+            >
+              Outline, JSON
+            </Button>
+            <Button
+              disabled={empty}
+              onClick={() => downloadText(`${matte.name}.svg`, outlineToSvg(film, matte, medium, range), 'image/svg+xml')}
+            >
+              Outline, SVG
+            </Button>
+          </>
+        )}
       </div>
-      {matte.painted === undefined && matte.key === undefined && (
-        <div className="flex gap-1.5">
-          <Button
-            disabled={empty}
-            onClick={() => downloadText(`${matte.name}.json`, outlineToJson(film, matte, medium, range), 'application/json')}
-          >
-            Outline, JSON
-          </Button>
-          <Button
-            disabled={empty}
-            onClick={() => downloadText(`${matte.name}.svg`, outlineToSvg(film, matte, medium, range), 'image/svg+xml')}
-          >
-            Outline, SVG
-          </Button>
-        </div>
-      )}
       {matte.painted !== undefined && (
         <FileButton label="File with the frames of a matte" accept="video/*,.mkv,.zip" disabled={busy} onFile={bringIn}>
           <FileUp size={13} /> {busy ? `Bringing in, ${Math.round(100 * bringing.progress)} %` : 'Bring frames in'}

@@ -103,13 +103,13 @@ function Combination({ film, joinId, layer }: { readonly film: Film; readonly jo
   return (
     <ol aria-label={`Mattes of ${layer.name}, combined in this order`} className="rounded-[4px] border border-rule bg-sheet">
       {layer.mattes.map((u, i) => (
-        <li key={u.matteId} className="flex items-center gap-1.5 px-1.5 py-0.5">
+        <li key={u.matteId} className="flex items-center gap-1 px-1 py-0.5">
           {i === 0 ? (
-            <span className="w-16 shrink-0 text-soft">first</span>
+            <span className="w-14 shrink-0 text-soft">first</span>
           ) : (
             <select
               aria-label={`How ${nameOf(u.matteId)} joins the mattes before it`}
-              className="w-16 shrink-0 rounded-[4px] border border-rule bg-sheet px-1"
+              className="w-14 shrink-0 rounded-[4px] border border-rule bg-sheet px-1"
               value={u.combine ?? 'intersect'}
               onChange={(e) => {
                 const combine = e.target.value as Combining;
@@ -123,8 +123,9 @@ function Combination({ film, joinId, layer }: { readonly film: Film; readonly jo
               ))}
             </select>
           )}
-          <span className="min-w-0 grow truncate">
-            {u.side} of {nameOf(u.matteId)}
+          <span className="min-w-0 grow truncate" title={`${u.side} of ${nameOf(u.matteId)}`}>
+            {u.side === 'outside' && 'outside '}
+            {nameOf(u.matteId)}
           </span>
           <IconButton label={`Combine ${nameOf(u.matteId)} earlier`} disabled={i === 0} onClick={() => move(u.matteId, -1)}>
             <ArrowUp size={12} />

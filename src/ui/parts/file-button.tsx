@@ -24,7 +24,7 @@ export function FileButton({
         type="file"
         aria-label={label}
         accept={accept}
-        className="sr-only"
+        className="hidden"
         tabIndex={-1}
         onChange={(e) => {
           const [file] = e.target.files ?? [];

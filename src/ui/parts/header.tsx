@@ -72,11 +72,17 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         </Button>
       </header>
       {notice !== null && (
-        <div role="alert" className="flex items-center justify-between gap-4 border-b border-rule bg-sheet px-3.5 py-1.5">
-          <span className="border-l-[3px] border-heed pl-2.5">{notice}</span>
-          <IconButton label="Put this note away" onClick={() => store.notify(null)}>
-            <X size={14} />
-          </IconButton>
+        // over the room, not in it: nothing may move away under the pointer
+        <div className="relative z-20">
+          <div
+            role="alert"
+            className="absolute inset-x-0 top-1.5 mx-auto flex w-fit max-w-[80%] items-center gap-4 rounded-[5px] border border-rule bg-sheet px-3 py-1.5 shadow-md"
+          >
+            <span className="border-l-[3px] border-heed pl-2.5">{notice}</span>
+            <IconButton label="Put this note away" onClick={() => store.notify(null)}>
+              <X size={14} />
+            </IconButton>
+          </div>
         </div>
       )}
       {sending && film !== null && <SendDialog joinId={joinId} onClose={() => setSending(false)} />}

@@ -25,9 +25,19 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
     const warn = (event: BeforeUnloadEvent): void => {
       if (made.store.snapshot().uploads.some((u) => u.error === null)) event.preventDefault();
     };
+    // what nobody foresaw is said, not swallowed
+    const failed = (error: unknown): void => {
+      if (error instanceof Error) made.store.notify(`This did not work: ${error.message}. The film stands as it was.`);
+    };
+    const onError = (event: ErrorEvent): void => failed(event.error);
+    const onRejection = (event: PromiseRejectionEvent): void => failed(event.reason);
     window.addEventListener('beforeunload', warn);
+    window.addEventListener('error', onError);
+    window.addEventListener('unhandledrejection', onRejection);
     return () => {
       window.removeEventListener('beforeunload', warn);
+      window.removeEventListener('error', onError);
+      window.removeEventListener('unhandledrejection', onRejection);
       stop();
       made.store.close();
       made.frames.close();

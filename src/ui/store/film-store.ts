@@ -48,6 +48,8 @@ interface Unsent {
 }
 
 const RETRY_MS = 1500;
+/** News go away by themselves after so long. */
+const NEWS_MS = 7000;
 
 /**
  * One film in this window. Changes apply at once, go to the server in order, and wait (also across a reload)
@@ -135,6 +137,14 @@ export class FilmStore {
 
   notify(notice: string | null): void {
     this.set({ notice });
+  }
+
+  /** Says something that asks for nothing, for a while. */
+  tell(news: string): void {
+    this.notify(news);
+    setTimeout(() => {
+      if (this.state.notice === news) this.notify(null);
+    }, NEWS_MS);
   }
 
   /** Sends a file to the shelf and tells how far it is. */
