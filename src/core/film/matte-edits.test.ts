@@ -76,7 +76,7 @@ describe('painted mattes', () => {
     ]);
   });
 
-  it('are copied whole, whatever they are made from', () => {
+  it('are copied whole, of whatever kind', () => {
     const made = produce(film, (d) => {
       setStrokes(d, addMatte(d, a.id, 'strokes', 'Cart', ids), { frame: 7, keep: [{ ...stroke, turn: 3 }], drop: [stroke] });
       addMatte(d, a.id, 'colour key', 'Green', ids);

@@ -10,6 +10,8 @@ const LEVELS = 4;
 /** Correlation with how a point looked from which it counts as seen, and as seen again after it was hidden. */
 const SEEN = 0.72;
 const SEEN_AGAIN = 0.85;
+/** Correlation from which where a point went needs no further proof. */
+const ALIKE = 0.95;
 /** A point whose look changes less than this in so many frames has turned; one that changes faster is hidden. */
 const CHANGED = 0.9;
 const SLOWLY = 5;
@@ -46,6 +48,18 @@ interface Look {
   readonly patch: PointPatch;
   readonly frame: number;
   place: PatchPlace;
+}
+
+/** Where a look lies on a frame, and how alike that is. */
+interface Fitted {
+  readonly place: PatchPlace;
+  readonly likeness: number;
+}
+
+/** Where a point lies on a frame by its looks. */
+interface Found extends Fitted {
+  readonly first: Fitted | null;
+  readonly newer: Fitted | null;
 }
 
 interface Point {
@@ -131,32 +145,45 @@ export class PointFollower {
 
   /** Takes a point that was seen on the last frame to where it is now; false when it cannot be seen. */
   private follow(p: Point, next: MatchPicture): boolean {
-    // on as it went, or from where it was
+    // mostly it goes on as it went, and looks so much like itself there that nothing more need be asked
+    const straight = this.found(p, next, p.x + p.dx, p.y + p.dy, ALIKE);
+    if (straight !== null) {
+      this.accept(p, next, straight);
+      return true;
+    }
     const starts: Corner[] = [[p.dx, p.dy]];
     if (p.dx !== 0 || p.dy !== 0) starts.push([0, 0]);
     for (const [dx, dy] of starts) {
       const to = trackPoint(this.previous, next, p.x, p.y, dx, dy);
       if (!this.isInside(to)) continue;
-      const back = trackPoint(next, this.previous, to.x, to.y, p.x - to.x, p.y - to.y);
-      if ((back.x - p.x) ** 2 + (back.y - p.y) ** 2 > ROUND_TRIP_PX ** 2) continue;
-      if (this.setRight(p, next, to.x, to.y, SEEN)) return true;
+      const found = this.found(p, next, to.x, to.y, SEEN);
+      if (found === null) continue;
+      if (found.likeness < ALIKE) {
+        // what looks a little different must lead back to where it was
+        const back = trackPoint(next, this.previous, to.x, to.y, p.x - to.x, p.y - to.y);
+        if (!isNear([back.x, back.y], [p.x, p.y], ROUND_TRIP_PX)) continue;
+      }
+      this.accept(p, next, found);
+      return true;
     }
     return false;
   }
 
-  /** Sets a point at (x, y) right by its looks, the first counting before the newer; false when it looks like neither. */
-  private setRight(p: Point, next: MatchPicture, x: number, y: number, least: number): boolean {
+  /** Where a point lies at about (x, y) by its looks, the first counting before the newer; null when it looks like neither. */
+  private found(p: Point, next: MatchPicture, x: number, y: number, least: number): Found | null {
     const first = fitted(p.key, next, x, y, least);
     const newer = p.recent === null || (first !== null && first.likeness >= CHANGED) ? null : fitted(p.recent, next, x, y, least);
-    const found = first ?? newer;
-    if (found === null) return false;
+    const best = first ?? newer;
+    return best === null ? null : { first, newer, place: best.place, likeness: Math.max(first?.likeness ?? 0, newer?.likeness ?? 0) };
+  }
+
+  /** Believes that a point is where it was found. */
+  private accept(p: Point, next: MatchPicture, { first, newer, place, likeness }: Found): void {
     if (first !== null) p.key.place = first.place;
     if (newer !== null) p.recent!.place = newer.place;
-    const likeness = Math.max(first?.likeness ?? 0, newer?.likeness ?? 0);
     const slowly = this.frame - (p.recent ?? p.key).frame >= SLOWLY && likeness > p.likeness - SUDDEN;
-    Object.assign(p, { x: found.place.x, y: found.place.y, likeness, hiddenFor: 0 });
+    Object.assign(p, { x: place.x, y: place.y, likeness, hiddenFor: 0 });
     if (likeness < CHANGED && slowly) p.recent = lookAt(next.levels[0]!.luma, p.x, p.y, this.frame);
-    return true;
   }
 
   /** Looks for a hidden point up to `reach` pixels around where it should be; true when it is there. */
@@ -177,12 +204,14 @@ export class PointFollower {
       around(p.x, p.y, reach, SEARCH_STEP);
       around(best.x, best.y, SEARCH_STEP / 2, SEARCH_STEP / 2);
     }
-    return best.likeness >= WORTH_A_LOOK && this.setRight(p, next, best.x, best.y, SEEN_AGAIN);
+    const found = best.likeness < WORTH_A_LOOK ? null : this.found(p, next, best.x, best.y, SEEN_AGAIN);
+    if (found !== null) this.accept(p, next, found);
+    return found !== null;
   }
 }
 
 /** Where a look lies at about (x, y), and how alike that is; null when it is not, or lies elsewhere. */
-function fitted(look: Look, next: MatchPicture, x: number, y: number, least: number): { place: PatchPlace; likeness: number } | null {
+function fitted(look: Look, next: MatchPicture, x: number, y: number, least: number): Fitted | null {
   // one that has grown is compared with a smaller size of the picture
   const grown = Math.sqrt(Math.abs(look.place.a * look.place.d - look.place.b * look.place.c));
   const level = Math.max(0, Math.min(next.levels.length - 1, Math.round(Math.log2(grown))));
