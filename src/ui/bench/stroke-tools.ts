@@ -1,14 +1,14 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
-import type { CarryOrder, JobView } from '../../core/film/job';
+import { carryGoals, restOfCarry, type CarryGoal } from '../../core/film/carry-orders';
 import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/matte-edits';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
-import { hasPaint, markOf, nextTurn, type Stroke, type Strokes } from '../../core/matte/strokes';
+import { brushed, type BrushMode } from '../../core/matte/brush';
+import { hasPaint, markOf, type Stroke, type Strokes } from '../../core/matte/strokes';
 import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/render/plan';
-import type { BrushMode } from '../stage/stroke-painter';
 import { joinSpan } from './join-span';
 import { useTools } from '../store/film-context';
 
@@ -33,8 +33,7 @@ export interface StrokeTools {
   setBrush(radius: number): void;
   paint(stroke: Stroke, final: boolean): void;
   clear(): void;
-  /** 'both ways': to the nearest painted frames before and after, else to the ends. */
-  carry(where: 'next' | 'previous' | 'end' | 'start' | 'next painted' | 'both ways'): void;
+  carry(goal: CarryGoal): void;
   /** Film frame up to which a stopped carry still has to go; null when there is nothing to go on with. */
   readonly unfinished: number | null;
   goOn(): void;
@@ -45,18 +44,6 @@ export interface StrokeTools {
 }
 
 const NOTHING: Strokes = { keep: [], drop: [] };
-
-/** What the newest carry of a matte was stopped before it had done; null when it ended, or never began. */
-function restOfCarry(jobs: readonly JobView[], matteId: string, frames: readonly MatteFrame[]): CarryOrder | null {
-  const newest = jobs.find((j) => j.kind === 'carry' && j.subjectId === matteId);
-  if (newest?.carry == null || newest.state !== 'cancelled') return null;
-  const { from, to } = newest.carry;
-  const there = new Set(frames.map((f) => f.frame));
-  const step = Math.sign(to - from);
-  let reached = from;
-  while (reached !== to && there.has(reached + step)) reached += step;
-  return reached === to || !there.has(reached) ? null : { matteId, from: reached, to };
-}
 
 /** Null without a painted matte to work on, or while its medium is not ready. */
 export function useStrokeTools(
@@ -173,34 +160,6 @@ export function useStrokeTools(
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
   const settled = frames.length > 0 && frames.every((f) => f.settled);
 
-  const withStroke = (stroke: Stroke): Strokes => {
-    if (mode === 'erase') {
-      const touched = (other: Stroke): boolean =>
-        other.points.some(([x, y]) =>
-          stroke.points.some(([px, py]) => (x - px) ** 2 + (y - py) ** 2 < (stroke.radius + other.radius) ** 2),
-        );
-      const left = <S extends Stroke>(list: readonly S[]): S[] => list.filter((s) => !touched(s));
-      return { keep: left(strokes.keep), drop: left(strokes.drop), touches: left(strokes.touches ?? []) };
-    }
-    if (mode === 'paint in' || mode === 'paint out')
-      return { ...strokes, touches: [...(strokes.touches ?? []), { ...stroke, covers: mode === 'paint in' }] };
-    const turn = nextTurn(strokes);
-    if (mode === 'loop' || mode === 'box') {
-      // around it is not the subject; well inside it is
-      const n = stroke.points.length;
-      const cx = stroke.points.reduce((sum, p) => sum + p[0], 0) / n;
-      const cy = stroke.points.reduce((sum, p) => sum + p[1], 0) / n;
-      const inner = stroke.points.map(([x, y]): [number, number] => [cx + 0.35 * (x - cx), cy + 0.35 * (y - cy)]);
-      const closed = [...stroke.points, stroke.points[0]!];
-      return {
-        ...strokes,
-        keep: [...strokes.keep, { radius: stroke.radius, points: [...inner, inner[0]!], turn }],
-        drop: [...strokes.drop, { radius: Math.max(2, stroke.radius / 2), points: closed, turn }],
-      };
-    }
-    return { ...strokes, [mode]: [...strokes[mode], { ...stroke, turn }] };
-  };
-
   const rest = restOfCarry(store.snapshot().jobs, matte.id, frames);
 
   const NAMES: Record<BrushMode, string> = {
@@ -234,7 +193,7 @@ export function useStrokeTools(
         store.notify('This matte is settled. Open it again to paint on it.');
         return;
       }
-      const next = withStroke(stroke);
+      const next = brushed(strokes, mode, stroke);
       if (final) {
         if (JSON.stringify(next) !== JSON.stringify(strokes))
           store.edit(NAMES[mode], (d) => setStrokes(d, matte.id, { frame: mediumFrame, ...next }));
@@ -253,26 +212,17 @@ export function useStrokeTools(
       if (mediumFrame !== null)
         store.edit('Cleared the strokes', (d) => setStrokes(d, matte.id, { frame: mediumFrame, keep: [], drop: [] }));
     },
-    carry(where) {
+    carry(goal) {
       if (mediumFrame === null || here === null) {
         store.notify('There is no matte on this frame to carry on from. Paint a few strokes first.');
         return;
       }
       const span = joinSpan(placed, side, frame);
-      const first = toMedium(span.first) ?? 0;
-      const last = toMedium(span.last) ?? medium.frames - 1;
-      const painted = frames.filter((f) => f.origin === 'hand').map((f) => f.frame);
-      const toNextPainted = painted.find((f) => f > mediumFrame) ?? Math.max(mediumFrame, last);
-      const toEarlierPainted = painted.findLast((f) => f < mediumFrame) ?? Math.min(mediumFrame, first);
-      const wanted = {
-        next: [mediumFrame + 1],
-        previous: [mediumFrame - 1],
-        end: [Math.max(mediumFrame, last)],
-        start: [Math.min(mediumFrame, first)],
-        'next painted': [toNextPainted],
-        'both ways': [toNextPainted, toEarlierPainted],
-      }[where];
-      const goals = wanted.filter((to) => to >= 0 && to < medium.frames && to !== mediumFrame);
+      const goals = carryGoals(goal, mediumFrame, frames, {
+        first: toMedium(span.first) ?? 0,
+        last: toMedium(span.last) ?? medium.frames - 1,
+        length: medium.frames,
+      });
       if (goals.length === 0) {
         store.notify('There is no frame to carry to in this direction.');
         return;

@@ -11,7 +11,7 @@ import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
-import type { BrushMode } from '../stage/stroke-painter';
+import type { BrushMode } from '../../core/matte/brush';
 import type { StrokeTools } from './stroke-tools';
 
 interface StrokesPanelProps {

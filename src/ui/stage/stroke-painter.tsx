@@ -1,10 +1,8 @@
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import type { BrushMode } from '../../core/matte/brush';
 import { apply, invert, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import type { Stroke, Strokes } from '../../core/matte/strokes';
-
-/** What the brush does: paint that the cut goes by, a rough start, paint on the matte itself, or taking paint away. */
-export type BrushMode = 'keep' | 'drop' | 'box' | 'loop' | 'paint in' | 'paint out' | 'erase';
 
 interface StrokePainterProps {
   readonly strokes: Strokes;

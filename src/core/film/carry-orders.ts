@@ -1,0 +1,41 @@
+import type { CarryOrder, JobView } from './job';
+import type { MatteFrame } from './matte-frame';
+
+/** 'both ways': to the nearest painted frames before and after, else to the ends. */
+export type CarryGoal = 'next' | 'previous' | 'end' | 'start' | 'next painted' | 'both ways';
+
+/**
+ * Medium frames to carry a matte to from frame `from`, which has one; none where there is nowhere to go.
+ * `first` and `last` are the ends of the join's span, both included; the medium has `length` frames.
+ */
+export function carryGoals(
+  goal: CarryGoal,
+  from: number,
+  frames: readonly MatteFrame[],
+  { first, last, length }: { readonly first: number; readonly last: number; readonly length: number },
+): number[] {
+  const painted = frames.filter((f) => f.origin === 'hand').map((f) => f.frame);
+  const nextPainted = painted.find((f) => f > from) ?? Math.max(from, last);
+  const earlierPainted = painted.findLast((f) => f < from) ?? Math.min(from, first);
+  const goals: Record<CarryGoal, number[]> = {
+    next: [from + 1],
+    previous: [from - 1],
+    end: [Math.max(from, last)],
+    start: [Math.min(from, first)],
+    'next painted': [nextPainted],
+    'both ways': [nextPainted, earlierPainted],
+  };
+  return goals[goal].filter((to) => to >= 0 && to < length && to !== from);
+}
+
+/** What the newest carry of a matte was stopped before it had done; null when it ended, or never began. */
+export function restOfCarry(jobs: readonly JobView[], matteId: string, frames: readonly MatteFrame[]): CarryOrder | null {
+  const newest = jobs.find((j) => j.kind === 'carry' && j.subjectId === matteId);
+  if (newest?.carry == null || newest.state !== 'cancelled') return null;
+  const { from, to } = newest.carry;
+  const there = new Set(frames.map((f) => f.frame));
+  const step = Math.sign(to - from);
+  let reached = from;
+  while (reached !== to && there.has(reached + step)) reached += step;
+  return reached === to || !there.has(reached) ? null : { matteId, from: reached, to };
+}

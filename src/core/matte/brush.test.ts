@@ -1,0 +1,65 @@
+import { describe, expect, it } from 'vitest';
+import { brushed } from './brush';
+import type { Stroke, Strokes } from './strokes';
+
+const NONE: Strokes = { keep: [], drop: [] };
+const line = (...points: [number, number][]): Stroke => ({ radius: 6, points });
+
+describe('the brush', () => {
+  it('adds keep and drop strokes, each in a turn of its own', () => {
+    const one = brushed(NONE, 'keep', line([0, 0]));
+    const two = brushed(one, 'drop', line([50, 0]));
+    const three = brushed(two, 'keep', line([9, 9]));
+    expect(three).toEqual({
+      keep: [
+        { radius: 6, points: [[0, 0]], turn: 1 },
+        { radius: 6, points: [[9, 9]], turn: 3 },
+      ],
+      drop: [{ radius: 6, points: [[50, 0]], turn: 2 }],
+    });
+    // what was there is not changed
+    expect(one.keep).toHaveLength(1);
+  });
+
+  it('keeps well inside a box and drops along it, in one turn', () => {
+    const box = line([0, 0], [100, 0], [100, 40], [0, 40]);
+    const { keep, drop } = brushed(brushed(NONE, 'keep', line([5, 5])), 'box', box);
+    expect(drop).toEqual([{ radius: 3, points: [...box.points, [0, 0]], turn: 2 }]);
+    const inner = keep[1]!;
+    expect(inner.turn).toBe(2);
+    expect(inner.points[0]).toEqual(inner.points.at(-1));
+    for (const [x, y] of inner.points) {
+      expect(Math.abs(x - 50)).toBeCloseTo(17.5);
+      expect(Math.abs(y - 20)).toBeCloseTo(7);
+    }
+  });
+
+  it('draws a visible line around a loop even with the finest brush', () => {
+    const { drop } = brushed(NONE, 'loop', { radius: 1, points: [[0, 0], [10, 0], [5, 8]] }); // prettier-ignore
+    expect(drop[0]!.radius).toBe(2);
+  });
+
+  it('paints on the matte itself without a turn', () => {
+    const painted = brushed(brushed(NONE, 'paint in', line([1, 1])), 'paint out', line([2, 2]));
+    expect(painted.touches).toEqual([
+      { radius: 6, points: [[1, 1]], covers: true },
+      { radius: 6, points: [[2, 2]], covers: false },
+    ]);
+    expect(painted.keep).toEqual([]);
+  });
+
+  it('erases the strokes it touches, of all kinds, and leaves the others as they are', () => {
+    let strokes = brushed(NONE, 'keep', line([0, 0], [20, 0]));
+    strokes = brushed(strokes, 'keep', line([0, 100]));
+    strokes = brushed(strokes, 'drop', line([26, 0]));
+    strokes = brushed(strokes, 'paint in', line([24, 8]));
+    const left = brushed(strokes, 'erase', line([20, 5]));
+    expect(left).toEqual({ keep: [strokes.keep[1]], drop: [], touches: [] });
+  });
+
+  it('erases nothing where it only comes near', () => {
+    const strokes = brushed(NONE, 'keep', line([0, 0]));
+    expect(brushed(strokes, 'erase', line([12, 0])).keep).toHaveLength(1);
+    expect(brushed(strokes, 'erase', line([11.9, 0])).keep).toHaveLength(0);
+  });
+});
