@@ -1,0 +1,334 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Film } from '../../core/film/film';
+import { applyEdit, type Edit, type StoredEdit } from '../../core/film/history';
+import { sampleFilm, sampleMedium } from '../../core/film/sample-film';
+import { FilmStore } from './film-store';
+
+type Handler = (body: unknown) => { status: number; body: unknown };
+
+/** A film's server in memory, that can be out of reach, lose its answers, and change the film by itself. */
+class FakeServer {
+  film: Film = sampleFilm([sampleMedium('a', 50), sampleMedium('b', 60)]);
+  edits: StoredEdit[] = [];
+  reachable = true;
+  /** The next edit is stored, and its answer lost. */
+  losesAnswer = false;
+  refusal: { status: number; message: string } | null = null;
+  readonly asked: string[] = [];
+
+  get revision(): number {
+    return this.edits.length;
+  }
+
+  take(edit: Edit): void {
+    this.film = applyEdit(this.film, edit);
+    this.edits.push({ ...edit, revision: this.revision + 1 });
+  }
+
+  readonly fetch = (url: string, init: { method?: string; body?: string } = {}): Promise<Response> => {
+    const what = `${init.method ?? 'GET'} ${url.replace(/^\/api\/films\/f/, '')}`;
+    this.asked.push(what);
+    if (!this.reachable) return Promise.reject(new TypeError('fetch failed'));
+    const handler = this.handlers[what];
+    if (handler === undefined) return Promise.resolve(Response.json({ message: `no ${what}` }, { status: 404 }));
+    const { status, body } = handler(init.body === undefined ? null : (JSON.parse(init.body) as unknown));
+    if (this.losesAnswer && what === 'POST /edits') {
+      this.losesAnswer = false;
+      return Promise.reject(new TypeError('connection lost'));
+    }
+    return Promise.resolve(Response.json(body, { status }));
+  };
+
+  private readonly handlers: Record<string, Handler> = {
+    'GET ': () => ({ status: 200, body: { film: this.film, revision: this.revision, edits: this.edits } }),
+    'GET /media': () => ({ status: 200, body: [] }),
+    'GET /jobs': () => ({ status: 200, body: [] }),
+    'POST /carry': () => ({ status: 400, body: { message: 'There is nothing to carry.' } }),
+    'POST /edits': (body) => {
+      const { base, edit } = body as { base: number; edit: Edit };
+      if (this.refusal !== null) return { status: this.refusal.status, body: { message: this.refusal.message } };
+      if (base !== this.revision) return { status: 409, body: { message: 'The film was changed elsewhere.' } };
+      this.take(edit);
+      return { status: 200, body: { revision: this.revision } };
+    },
+  };
+}
+
+/** What the page hears from the server. */
+class FakeEvents {
+  static newest: FakeEvents;
+  onopen: (() => void) | null = null;
+  onmessage: ((event: { data: string }) => void) | null = null;
+
+  constructor() {
+    FakeEvents.newest = this;
+  }
+
+  say(event: object): void {
+    this.onmessage?.({ data: JSON.stringify(event) });
+  }
+
+  close(): void {
+    this.onmessage = null;
+  }
+}
+
+let server: FakeServer;
+let kept: Map<string, string>;
+let open: FilmStore[];
+
+beforeEach(() => {
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+  server = new FakeServer();
+  kept = new Map();
+  open = [];
+  vi.stubGlobal('fetch', server.fetch);
+  vi.stubGlobal('EventSource', FakeEvents);
+  vi.stubGlobal('localStorage', {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => void kept.set(key, value),
+    removeItem: (key: string) => void kept.delete(key),
+  });
+});
+afterEach(() => {
+  for (const store of open) store.close();
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
+
+async function opened(): Promise<FilmStore> {
+  const store = new FilmStore('f');
+  open.push(store);
+  await store.open();
+  return store;
+}
+
+const rename = (store: FilmStore, name: string): void =>
+  store.edit(`Named it ${name}`, (d) => {
+    d.name = name;
+  });
+
+/** Lets everything that waits for the server go on. */
+const settled = (): Promise<unknown> => vi.advanceTimersByTimeAsync(1);
+
+describe('a film in the page', () => {
+  it('shows a change at once and sends it', async () => {
+    const store = await opened();
+    rename(store, 'Dusk');
+    expect(store.snapshot().film!.name).toBe('Dusk');
+    expect(store.snapshot().save.kind).toBe('saving');
+    await settled();
+    expect(server.film.name).toBe('Dusk');
+    expect(store.snapshot().save.kind).toBe('saved');
+    expect(kept.size).toBe(0);
+  });
+
+  it('sends many changes one by one, in their order', async () => {
+    const store = await opened();
+    for (const name of ['One', 'Two', 'Three']) rename(store, name);
+    const sent = store.allSent();
+    await vi.advanceTimersByTimeAsync(200);
+    expect(await sent).toBe(true);
+    expect(server.edits.map((e) => e.name)).toEqual(['Named it One', 'Named it Two', 'Named it Three']);
+    expect(server.edits.map((e) => e.revision)).toEqual([1, 2, 3]);
+  });
+
+  it('stores nothing for a change that changes nothing', async () => {
+    const store = await opened();
+    rename(store, store.snapshot().film!.name);
+    await settled();
+    expect(server.edits).toEqual([]);
+    expect(store.snapshot().history).toEqual([]);
+  });
+
+  it('leaves everything as it was when a change fails halfway', async () => {
+    const store = await opened();
+    const before = store.snapshot();
+    expect(() =>
+      store.edit('Broke it', (d) => {
+        d.name = 'Half';
+        throw new Error('no such thing');
+      }),
+    ).toThrow('no such thing');
+    expect(store.snapshot()).toBe(before);
+  });
+
+  it('takes back and brings back by edits of their own', async () => {
+    const store = await opened();
+    const first = store.snapshot().film!.name;
+    rename(store, 'Dusk');
+    store.undo();
+    expect(store.snapshot().film!.name).toBe(first);
+    store.redo();
+    await settled();
+    expect(server.film.name).toBe('Dusk');
+    expect(server.edits).toHaveLength(3);
+    // nothing more to bring back
+    store.redo();
+    await settled();
+    expect(server.edits).toHaveLength(3);
+  });
+});
+
+describe('without a connection', () => {
+  it('keeps changes, says how many wait, and sends them when the server is back', async () => {
+    const store = await opened();
+    server.reachable = false;
+    rename(store, 'One');
+    rename(store, 'Two');
+    await settled();
+    expect(store.snapshot().save).toEqual({ kind: 'offline', waiting: 2 });
+    const sent = store.allSent();
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect(await sent).toBe(false);
+    expect(store.snapshot().film!.name).toBe('Two');
+    server.reachable = true;
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(server.film.name).toBe('Two');
+    expect(store.snapshot().save.kind).toBe('saved');
+  });
+
+  it('brings changes that were never sent back after a reload', async () => {
+    const before = await opened();
+    server.reachable = false;
+    rename(before, 'Unsent');
+    await settled();
+    before.close();
+    server.reachable = true;
+    const after = await opened();
+    expect(after.snapshot().film!.name).toBe('Unsent');
+    await settled();
+    expect(server.film.name).toBe('Unsent');
+    expect(kept.size).toBe(0);
+  });
+
+  it('does not send twice what had arrived when its answer was lost', async () => {
+    const store = await opened();
+    server.losesAnswer = true;
+    rename(store, 'Once');
+    await settled();
+    expect(store.snapshot().save.kind).toBe('offline');
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(server.edits.map((e) => e.name)).toEqual(['Named it Once']);
+    expect(store.snapshot().save.kind).toBe('saved');
+    expect(store.snapshot().notice).toBeNull();
+  });
+
+  it('says so when the film cannot even be loaded', async () => {
+    server.reachable = false;
+    const store = await opened();
+    expect(store.snapshot().film).toBeNull();
+    expect(store.snapshot().notice).toMatch(/could not be loaded/);
+  });
+
+  it('tells when something that was asked for did not reach the server, or was refused', async () => {
+    const store = await opened();
+    await store.ask('carry', {});
+    expect(store.snapshot().notice).toBe('There is nothing to carry.');
+    server.reachable = false;
+    await store.ask('carry', {});
+    expect(store.snapshot().notice).toMatch(/does not answer/);
+  });
+});
+
+describe('a film changed elsewhere', () => {
+  const elsewhere = async (name: string): Promise<void> => {
+    const other = new FilmStore('f');
+    await other.open();
+    rename(other, name);
+    await settled();
+    other.close();
+  };
+
+  it('is loaded anew when the server says so', async () => {
+    const store = await opened();
+    const events = FakeEvents.newest;
+    await elsewhere('Theirs');
+    expect(store.snapshot().film!.name).not.toBe('Theirs');
+    events.say({ kind: 'film', revision: 1 });
+    await settled();
+    expect(store.snapshot().film!.name).toBe('Theirs');
+  });
+
+  it('is not loaded for what this window has sent itself', async () => {
+    const store = await opened();
+    rename(store, 'Mine');
+    await settled();
+    const asked = server.asked.length;
+    FakeEvents.newest.say({ kind: 'film', revision: 1 });
+    await settled();
+    expect(server.asked.length).toBe(asked);
+  });
+
+  it('refuses a change made on the older film, shows the newer one and says so', async () => {
+    const store = await opened();
+    await elsewhere('Theirs');
+    rename(store, 'Mine');
+    await settled();
+    expect(server.film.name).toBe('Theirs');
+    expect(store.snapshot().film!.name).toBe('Theirs');
+    expect(store.snapshot().notice).toMatch(/changed elsewhere.*You now see the newer film/);
+    expect(kept.size).toBe(0);
+  });
+
+  it('does not get changes that were never sent before it', async () => {
+    const before = await opened();
+    server.reachable = false;
+    rename(before, 'Unsent');
+    await settled();
+    before.close();
+    server.reachable = true;
+    // the unsent ones are kept by the window that was closed
+    const mine = new Map(kept);
+    kept.clear();
+    await elsewhere('Theirs');
+    mine.forEach((value, key) => kept.set(key, value));
+    const after = await opened();
+    expect(after.snapshot().film!.name).toBe('Theirs');
+    expect(after.snapshot().notice).toMatch(/those were not applied/);
+    expect(kept.size).toBe(0);
+  });
+
+  it('drops a change the server finds wrong, and says why', async () => {
+    const store = await opened();
+    const first = store.snapshot().film!.name;
+    server.refusal = { status: 400, message: 'This name is too long.' };
+    rename(store, 'x'.repeat(5000));
+    await settled();
+    expect(store.snapshot().film!.name).toBe(first);
+    expect(store.snapshot().notice).toBe('This name is too long.');
+  });
+
+  it('tries again when the server itself fails', async () => {
+    const store = await opened();
+    server.refusal = { status: 500, message: 'disk full' };
+    rename(store, 'Kept');
+    await settled();
+    expect(store.snapshot().save).toEqual({ kind: 'offline', waiting: 1 });
+    server.refusal = null;
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(server.film.name).toBe('Kept');
+  });
+});
+
+describe('notes', () => {
+  it('stay until they are put away, news go by themselves', async () => {
+    const store = await opened();
+    store.notify('Something is wrong.');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(store.snapshot().notice).toBe('Something is wrong.');
+    store.tell('It is on its way.');
+    expect(store.snapshot().notice).toBe('It is on its way.');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(store.snapshot().notice).toBeNull();
+  });
+
+  it('are not put away by the end of older news', async () => {
+    const store = await opened();
+    store.tell('It is on its way.');
+    await vi.advanceTimersByTimeAsync(1000);
+    store.notify('Something is wrong.');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(store.snapshot().notice).toBe('Something is wrong.');
+  });
+});
