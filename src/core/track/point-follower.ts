@@ -196,7 +196,7 @@ export class PointFollower {
           for (let u = -far; u <= far; u += step) {
             const at = { x: cx + u, y: cy + v };
             if (!this.isInside(at)) continue;
-            const likeness = look.patch.correlation(luma, { ...look.place, ...at });
+            const likeness = look.patch.roughCorrelation(luma, { ...look.place, ...at });
             if (likeness > best.likeness) best = { likeness, ...at };
           }
         }

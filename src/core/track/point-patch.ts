@@ -17,6 +17,8 @@ export const uprightAt = (x: number, y: number): PatchPlace => ({ x, y, a: 1, b:
 /** Pixels each way from the middle of a patch, on every size of the picture. */
 export const REACH = 9;
 const SIDE = 2 * REACH + 1;
+/** Pixels of a patch from one to the next of those that a rough look takes. */
+const APART = 3;
 const COUNT = SIDE * SIDE;
 /** Contrast may grow or shrink this much by a change of light. */
 const MOST_GAIN = 2.5;
@@ -167,6 +169,27 @@ export class PointPatch {
     }
     for (let p = 0; p < 6; p++) h[7 * p]! += COUNT * (p < 4 ? SHAPE_COST : NOISE);
     return h;
+  }
+
+  /** The same of a few pixels spread over the patch: quick, and good enough to tell where a closer look is worth while. */
+  roughCorrelation(plane: Plane, { x, y, a, b, c, d }: PatchPlace): number {
+    sampleGrid(plane, { x, y, a: APART * a, b: APART * b, c: APART * c, d: APART * d }, REACH / APART, seen);
+    const across = (2 * REACH) / APART + 1;
+    let [sum, squares, product, own, ownSquares] = [0, 0, 0, 0, 0];
+    for (let row = 0, i = 0; row < SIDE; row += APART) {
+      for (let col = 0; col < SIDE; col += APART, i++) {
+        const v = seen[i]!;
+        const w = this.values[row * SIDE + col]!;
+        sum += v;
+        squares += v * v;
+        product += v * w;
+        own += w;
+        ownSquares += w * w;
+      }
+    }
+    const n = across * across;
+    const ownMean = own / n;
+    return correlationOf(sum / n, squares / n, product / n, ownMean, Math.sqrt(Math.max(0, ownSquares / n - ownMean * ownMean)));
   }
 
   /**
