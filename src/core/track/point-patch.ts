@@ -29,7 +29,7 @@ const MIDDLE_MAY_DIFFER = 0.25;
 const ROUNDS = 8;
 const FIT_ROUNDS = 6;
 /** A step this small, in pixels of the level, ends a search. */
-const STILL = 0.01;
+const STILL = 0.03;
 /** Squared slope of noise: what a flat patch says less than this about is left where it was. */
 const NOISE = 2;
 /** What it costs the shape of a patch to change, in squared slopes. */
