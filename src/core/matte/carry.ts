@@ -41,6 +41,12 @@ const UNKNOWN = 1e5;
 const UNDECIDED = 60;
 /** How far the colours along the edge may change the coverage that has moved there. */
 const MOST_BY_COLOUR = 0.6;
+/** From this trust up the colours of the whole picture have a say away from the edge, and this much more makes it full. */
+const TRUSTED = 0.8;
+const FULLY_TRUSTED = 0.15;
+/** They have none this close to the edge, in pixels, where colours mix, and all of it this much further off. */
+const MIXED_PX = 2;
+const CLEAR_PX = 4;
 /** Share of the subject that must be in view to tell how it moves as a whole. */
 const MOSTLY_SEEN = 0.75;
 
@@ -61,8 +67,9 @@ export class MatteCarrier {
   private visible: Plane;
   private layer: Plane;
   private readonly anchor: CarryAnchor;
-  /** The colours of the anchor's subject and of all around it. */
+  /** The colours of the anchor's subject and of all around it, and how much they may say where the anchor tells as well, 0..1. */
   private readonly colours: SideColours | null;
+  private readonly colourShare: number;
   /** How well the steps have matched lately, as a score. */
   private usualStep = 0;
   private subjectFlow: FlowField | null = null;
@@ -82,7 +89,10 @@ export class MatteCarrier {
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
     this.anchor = new CarryAnchor(this.frame, alpha);
-    this.colours = coloursOf(this.frame.features, alpha);
+    const { inside, outside } = clearPlaces(alpha);
+    this.colours = SideColours.learn(this.frame.features, inside, outside);
+    const trust = this.colours?.trust(this.frame.features, inside, outside) ?? 0;
+    this.colourShare = Math.max(0, Math.min(1, (trust - TRUSTED) / FULLY_TRUSTED));
   }
 
   /**
@@ -108,7 +118,7 @@ export class MatteCarrier {
     const band = bandOf(seen, layerSigned);
     const evidence = this.seekBackground(seen, next, background, band);
     const colour = this.askColours(evidence, band, signed, home, subject);
-    this.askWholeColours(evidence, band, colour);
+    this.askWholeColours(evidence, layerSigned, band, colour);
     const lean = leanOf(evidence, layerSigned, band, colour);
     const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
     const alpha = createPlane(width, height);
@@ -252,12 +262,25 @@ export class MatteCarrier {
     return out;
   }
 
-  /** Where the anchor cannot tell, the colours of its whole picture can; what comes in has no edge learnt from close by, either. */
-  private askWholeColours({ entering, anchored, features }: SubjectEvidence, band: Uint8Array, votes: Float32Array): void {
+  /**
+   * What the colours of the anchor's whole picture say. Where the anchor itself cannot tell they always count; what comes in has
+   * no edge learnt from close by, either. Elsewhere they count away from the edge, if they tell the sides apart: a limb
+   * may swing further than shape and local colours would have it.
+   */
+  private askWholeColours(
+    { entering, anchored, features }: SubjectEvidence,
+    signed: Float32Array,
+    band: Uint8Array,
+    votes: Float32Array,
+  ): void {
     if (this.colours === null) return;
     for (let i = 0; i < votes.length; i++) {
-      if (band[i] === 0 || anchored[i] === 1) continue;
-      votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
+      if (band[i] === 0) continue;
+      if (anchored[i] === 0) votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
+      else {
+        const share = this.colourShare * Math.max(0, Math.min(1, (Math.abs(signed[i]!) - MIXED_PX) / CLEAR_PX));
+        if (share > 0) votes[i]! += share * this.colours.ratio(features, i, 4);
+      }
     }
   }
 
@@ -284,14 +307,14 @@ function isLikewise(given: Plane, { width, height }: Image): boolean {
   return scale >= 1 && Math.abs(given.width / scale - width) < 0.51 && Math.abs(given.height / scale - height) < 0.51;
 }
 
-/** Mixtures of the edge teach nothing. */
-function coloursOf(features: Float32Array, { data }: Plane): SideColours | null {
+/** The pixels that belong to one side alone: mixtures of the edge teach nothing. */
+function clearPlaces({ data }: Plane): { readonly inside: number[]; readonly outside: number[] } {
   const [inside, outside]: [number[], number[]] = [[], []];
   for (let i = 0; i < data.length; i++) {
     if (data[i]! > 0.95) inside.push(i);
     else if (data[i]! < 0.05) outside.push(i);
   }
-  return SideColours.learn(features, inside, outside);
+  return { inside, outside };
 }
 
 const prepare = (picture: Image): Frame => ({
