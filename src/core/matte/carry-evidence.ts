@@ -43,7 +43,7 @@ export interface SubjectEvidence {
   readonly layer: Plane;
   /** Squared colour difference of the better of the subject's two explanations. */
   readonly subjectMiss: Plane;
-  /** 1 where what the subject would show was beyond the frame's border so far. */
+  /** 1 where no earlier picture showed what is here: it was beyond the frame's border, or swung out of where the motions look. */
   readonly entering: Uint8Array;
   /** 1 where the anchor shows what is here. */
   readonly anchored: Uint8Array;

@@ -102,6 +102,20 @@ describe('MatteCarrier', () => {
     expect(() => carrier.step(shrunkTo(large.frames[6]!, W, H))).toThrow('MatteCarrier.step: detail');
   });
 
+  it('keeps an arm that swings further in a frame than the edge is looked for', () => {
+    const waving = renderShot({
+      ...recipe,
+      subject: photoLike(200, 200, 80, 0.8),
+      travel: 0.05,
+      turn: 0.1,
+      growth: 0,
+      bend: 0.02,
+      arm: 0.9,
+    });
+    const { js } = carried(waving);
+    expect(Math.min(...js)).toBeGreaterThan(0.93);
+  });
+
   it('completes a subject that comes in over the border, and takes no background along', () => {
     const entering = renderShot({ ...recipe, seed: 8, frames: 15, travel: 0.86, turn: 0.1 });
     const area = (m: Uint8Array): number => m.reduce((sum, v) => sum + v / 255, 0);

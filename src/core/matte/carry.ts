@@ -27,6 +27,7 @@ import { bytesOf, resized } from './resize-matte';
 import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
 import type { StoredCoverage } from './stored-coverage';
+import { addSwungOut, subjectColoured, undecided } from './swung-out';
 import { areaOf, joined, layerWeights, reachOf, widened } from './subject-region';
 
 /** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
@@ -36,9 +37,8 @@ export interface CarriedMatte extends Judgement {
 
 /** Side of the tiles in which far-off pixels are left out. */
 const TILE = 8;
-/** Squared colour difference of an explanation that says nothing, and one that speaks neither for nor against, beside noise. */
+/** Squared colour difference of an explanation that says nothing. */
 const UNKNOWN = 1e5;
-const UNDECIDED = 60;
 /** How far the colours along the edge may change the coverage that has moved there. */
 const MOST_BY_COLOUR = 0.6;
 /** From this trust up the colours of the whole picture have a say away from the edge, and this much more makes it full. */
@@ -116,7 +116,10 @@ export class MatteCarrier {
     const { width, height } = seen;
     const layerSigned = signedEdgeDistance(seen.layer);
     const band = bandOf(seen, layerSigned);
-    const evidence = this.seekBackground(seen, next, background, band);
+    // colours that do not tell the sides apart find parts of the subject everywhere
+    const coloured = this.colours === null || this.colourShare === 0 ? null : subjectColoured(this.colours, seen.features, layerSigned);
+    const evidence = this.seekBackground(seen, next, background, coloured === null ? band : band.map((v, i) => v | coloured[i]!));
+    if (coloured !== null) addSwungOut(evidence, coloured, band);
     const colour = this.askColours(evidence, band, signed, home, subject);
     this.askWholeColours(evidence, layerSigned, band, colour);
     const lean = leanOf(evidence, layerSigned, band, colour);
@@ -207,7 +210,7 @@ export class MatteCarrier {
       subjectMiss.data[o] = Math.min(missOfStep, missOfAnchor);
       if (step.shown[o] === 0 && fresh.shown[o] === 0) {
         entering[o] = 1;
-        subjectMiss.data[o] = UNDECIDED + 2 * noise;
+        subjectMiss.data[o] = undecided(noise);
       }
     }
     return {
@@ -225,9 +228,9 @@ export class MatteCarrier {
     };
   }
 
-  /** What the background's motion says of the pixels of `band`, and those around them. */
-  private seekBackground(seen: SubjectEvidence, next: Frame, background: FlowField, band: Uint8Array): Evidence {
-    const wanted = widened(band, seen.width, seen.height);
+  /** What the background's motion says of the pixels where `asked` is 1, and those around them. */
+  private seekBackground(seen: SubjectEvidence, next: Frame, background: FlowField, asked: Uint8Array): Evidence {
+    const wanted = widened(asked, seen.width, seen.height);
     const { miss, cover, shown } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
     for (let i = 0; i < wanted.length; i++) cover.data[i] = shown[i] === 0 ? 0 : wanted[i]! - cover.data[i]!;
     return { ...seen, backgroundMiss: miss, backgroundSeen: cover };
@@ -276,7 +279,8 @@ export class MatteCarrier {
     if (this.colours === null) return;
     for (let i = 0; i < votes.length; i++) {
       if (band[i] === 0) continue;
-      if (anchored[i] === 0) votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
+      if (anchored[i] === 0 || entering[i] === 1)
+        votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
       else {
         const share = this.colourShare * Math.max(0, Math.min(1, (Math.abs(signed[i]!) - MIXED_PX) / CLEAR_PX));
         if (share > 0) votes[i]! += share * this.colours.ratio(features, i, 4);

@@ -1,0 +1,103 @@
+import { describe, expect, it } from 'vitest';
+import { createPlane } from '../image/plane';
+import type { Evidence } from './carry-evidence';
+import { SideColours } from './side-colours';
+import { addSwungOut, subjectColoured, undecided } from './swung-out';
+
+const [W, H] = [60, 20];
+const at = (x: number, y: number): number => y * W + x;
+
+/** Red pixels from `from` to before `to` on rows 5 to 9; the rest is green. */
+function features(...spans: readonly (readonly [number, number])[]): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(3 * W * H);
+  for (let i = 0; i < W * H; i++) {
+    const [x, y] = [i % W, Math.floor(i / W)];
+    const isRed = y >= 5 && y < 10 && spans.some(([from, to]) => x >= from && x < to);
+    out.set(isRed ? [90 + (i % 3), 60, 20] : [110 + (i % 3), -50, 10], 3 * i);
+  }
+  return out;
+}
+
+/** The edge is expected at x = 10, the subject left of it. */
+const signed = Float32Array.from({ length: W * H }, (_, i) => 10 - (i % W));
+
+const colours = ((): SideColours => {
+  const all = features([0, 20]);
+  const places = [...Array(W * H).keys()];
+  const isRed = (i: number): boolean => all[3 * i + 1]! > 0;
+  return SideColours.learn(
+    all,
+    places.filter(isRed),
+    places.filter((i) => !isRed(i)),
+  )!;
+})();
+
+/** Everything but what `agrees` says differs from the background. */
+function evidence(agrees: (x: number, y: number) => boolean = () => false): Evidence {
+  const plane = (value: (x: number, y: number) => number) => {
+    const out = createPlane(W, H);
+    for (let i = 0; i < out.data.length; i++) out.data[i] = value(i % W, Math.floor(i / W));
+    return out;
+  };
+  return {
+    region: { left: 0, top: 0, right: W, bottom: H },
+    width: W,
+    height: H,
+    features: features(),
+    layer: plane((x) => (x < 10 ? 1 : 0)),
+    subjectMiss: plane(() => 5000),
+    entering: new Uint8Array(W * H),
+    anchored: new Uint8Array(W * H).fill(1),
+    byAnchor: plane(() => 1),
+    toAnchor: { left: 0, top: 0, width: 1, height: 1, step: 64, u: new Float32Array(1), v: new Float32Array(1), trust: new Float32Array(1) },
+    noise: 4,
+    backgroundMiss: plane((x, y) => (agrees(x, y) ? 10 : 900)),
+    backgroundSeen: plane(() => 1),
+  };
+}
+
+const bandOfEdge = (): Uint8Array => Uint8Array.from({ length: W * H }, (_, i) => (Math.abs(signed[i]!) < 5 ? 1 : 0));
+
+describe('what has swung out of the band', () => {
+  it('has the colours of the subject and lies well outside the edge', () => {
+    const found = subjectColoured(colours, features([0, 30]), signed);
+    expect(found[at(20, 7)]).toBe(1);
+    expect(found[at(11, 7)]).toBe(0); // close to the edge that is the band's affair
+    expect(found[at(5, 7)]).toBe(0); // inside
+    expect(found[at(35, 7)]).toBe(0); // another colour
+    expect(found[at(20, 12)]).toBe(0);
+  });
+
+  it('is added where it hangs together with the band, and no motion speaks there any more', () => {
+    const [seen, band] = [evidence(), bandOfEdge()];
+    addSwungOut(seen, subjectColoured(colours, features([0, 30]), signed), band);
+    for (const x of [16, 22, 29]) {
+      expect(band[at(x, 7)]).toBe(1);
+      expect(seen.entering[at(x, 7)]).toBe(1);
+      expect(seen.subjectMiss.data[at(x, 7)]).toBe(undecided(4));
+    }
+    expect(band[at(30, 7)]).toBe(0);
+    expect(band[at(22, 12)]).toBe(0);
+    expect(seen.entering[at(11, 7)]).toBe(0);
+    expect(seen.subjectMiss.data[at(40, 7)]).toBe(5000);
+  });
+
+  it('is not added where it stands alone: that is another thing of the same colour', () => {
+    const [seen, band] = [evidence(), bandOfEdge()];
+    addSwungOut(seen, subjectColoured(colours, features([0, 12], [30, 45]), signed), band);
+    expect(band[at(35, 7)]).toBe(0);
+  });
+
+  it('is not added where the background showed the same', () => {
+    const [seen, band] = [evidence((x) => x >= 20), bandOfEdge()];
+    addSwungOut(seen, subjectColoured(colours, features([0, 40]), signed), band);
+    expect(band[at(18, 7)]).toBe(1);
+    expect(band[at(24, 7)]).toBe(0);
+  });
+
+  it('stays within the region, at its border too', () => {
+    const [seen, band] = [evidence(), bandOfEdge()];
+    addSwungOut(seen, new Uint8Array(W * H).fill(1), band);
+    expect(band.every((v) => v === 1)).toBe(true);
+  });
+});

@@ -1,0 +1,56 @@
+import type { Evidence } from './carry-evidence';
+import type { SideColours } from './side-colours';
+
+/** A part that swings out lies this far from where the edge should be, in pixels. */
+const FROM_PX = 4;
+const TO_PX = 60;
+/** How much its colours must speak for the subject, as a log ratio. */
+const LIKE_THE_SUBJECT = 2;
+/** Squared colour difference, beside noise, from which the background is not what is seen. */
+const NOT_BACKGROUND = 150;
+/** Share of a pixel's background that must have been in view to say so. */
+const WAS_SEEN = 0.5;
+
+/** 1 where outside the edge that is expected a pixel has the subject's colours. `signed` is the distance to that edge, positive inside. */
+export function subjectColoured(colours: SideColours, features: Float32Array, signed: Float32Array): Uint8Array {
+  const out = new Uint8Array(signed.length);
+  for (let i = 0; i < out.length; i++) {
+    const away = -signed[i]!;
+    if (away >= FROM_PX && away < TO_PX && colours.ratio(features, i, LIKE_THE_SUBJECT + 1) > LIKE_THE_SUBJECT) out[i] = 1;
+  }
+  return out;
+}
+
+/**
+ * Adds to `band` what hangs together with it, has the subject's colours (`coloured`) and is not what the background
+ * showed there: a part of the subject that moved further than any of its motions tell. These say nothing of it any more.
+ */
+export function addSwungOut(evidence: Evidence, coloured: Uint8Array, band: Uint8Array): void {
+  const { width, height, noise, backgroundMiss, backgroundSeen, entering, subjectMiss } = evidence;
+  const limit = NOT_BACKGROUND + 8 * noise;
+  const open = coloured.map((v, i) => (v === 1 && backgroundSeen.data[i]! > WAS_SEEN && backgroundMiss.data[i]! > limit ? 1 : 0));
+  const stack: number[] = [];
+  const take = (i: number): void => {
+    open[i] = 0;
+    band[i] = 1;
+    entering[i] = 1;
+    subjectMiss.data[i] = undecided(noise);
+    stack.push(i);
+  };
+  for (let i = 0; i < band.length; i++) {
+    if (band[i] === 0) continue;
+    if (open[i] === 1) take(i);
+    else stack.push(i);
+  }
+  while (stack.length > 0) {
+    const i = stack.pop()!;
+    const x = i % width;
+    if (x > 0 && open[i - 1] === 1) take(i - 1);
+    if (x + 1 < width && open[i + 1] === 1) take(i + 1);
+    if (i >= width && open[i - width] === 1) take(i - width);
+    if (i + width < width * height && open[i + width] === 1) take(i + width);
+  }
+}
+
+/** Squared colour difference of an explanation that speaks neither for nor against. */
+export const undecided = (noise: number): number => 60 + 2 * noise;
