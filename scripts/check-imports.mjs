@@ -26,7 +26,7 @@ function* sources(path) {
 const faults = [];
 for (const file of sources('src')) {
   const layer = relative('src', file).split('/')[0];
-  for (const [, name] of readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?\s*'([^']+)'/g)) {
+  for (const [, name] of readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?\s*'([^'\s]+)'/g)) {
     if (name.startsWith('.')) {
       const target = relative(resolve('src'), resolve(dirname(file), name)).split('/')[0];
       const isTest = /\.test\.tsx?$/.test(file);
