@@ -147,7 +147,7 @@ export class PointFollower {
   private follow(p: Point, next: MatchPicture): boolean {
     // mostly it goes on as it went, and looks so much like itself there that nothing more need be asked
     const straight = this.found(p, next, p.x + p.dx, p.y + p.dy, ALIKE);
-    if (straight !== null) {
+    if (straight !== null && this.isInside(straight.place)) {
       this.accept(p, next, straight);
       return true;
     }

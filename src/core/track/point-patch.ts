@@ -56,16 +56,16 @@ export class PointPatch {
   private products: Float64Array | null = null;
   private mean = 0;
   private spread = 0;
-  /** The same with the middle counting most. */
-  private middleMean = 0;
-  private middleSpread = 0;
+  /** The same with the middle counting most, once it is asked for. */
+  private middle: { readonly mean: number; readonly spread: number } | null = null;
 
   /** Takes the pixels around (x, y) of `plane`, centres at +0.5. Beyond the border its pixels repeat. */
   take(plane: Plane, x: number, y: number): this {
     const wide = SIDE + 2;
     this.products = null;
+    this.middle = null;
     sampleUpright(plane, x, y, REACH + 1, samples);
-    let [sum, squares, middle, middleSquares] = [0, 0, 0, 0];
+    let [sum, squares] = [0, 0];
     for (let row = 0, i = 0; row < SIDE; row++) {
       for (let col = 0; col < SIDE; col++, i++) {
         const at = (row + 1) * wide + col + 1;
@@ -75,14 +75,10 @@ export class PointPatch {
         this.gy[i] = 0.5 * (samples[at + wide]! - samples[at - wide]!);
         sum += v;
         squares += v * v;
-        middle += MIDDLE[i]! * v;
-        middleSquares += MIDDLE[i]! * v * v;
       }
     }
     this.mean = sum / COUNT;
     this.spread = Math.sqrt(Math.max(0, squares / COUNT - this.mean ** 2));
-    this.middleMean = middle;
-    this.middleSpread = Math.sqrt(Math.max(0, middleSquares - middle * middle));
     return this;
   }
 
@@ -212,8 +208,18 @@ export class PointPatch {
       middleProduct += w * values[i]!;
     }
     const whole = correlationOf(sum / COUNT, squares / COUNT, product / COUNT, this.mean, this.spread);
-    const inner = correlationOf(middle, middleSquares, middleProduct, this.middleMean, this.middleSpread);
+    const own = (this.middle ??= this.weighMiddle());
+    const inner = correlationOf(middle, middleSquares, middleProduct, own.mean, own.spread);
     return Math.min(whole, inner + MIDDLE_MAY_DIFFER);
+  }
+
+  private weighMiddle(): { readonly mean: number; readonly spread: number } {
+    let [mean, squares] = [0, 0];
+    for (let i = 0; i < COUNT; i++) {
+      mean += MIDDLE[i]! * this.values[i]!;
+      squares += MIDDLE[i]! * this.values[i]! ** 2;
+    }
+    return { mean, spread: Math.sqrt(Math.max(0, squares - mean * mean)) };
   }
 }
 
