@@ -161,8 +161,9 @@ const KIND_TEXT: Record<MatteKind, string> = {
   'brightness key': 'Brightness key',
 };
 
-function kindOf({ painted, outline, trackId, key }: Matte): string {
+function kindOf({ painted, outline, trackId, key, frameEdits = [] }: Matte): string {
   if (key !== undefined) return `${key.kind} key`;
+  if (painted?.length === 0) return frameEdits.length > 0 ? 'frames brought in' : 'strokes · nothing painted yet';
   if (painted !== undefined) return `strokes · ${painted.length} ${painted.length === 1 ? 'frame' : 'frames'} painted`;
   if (!outline.closed) return 'outline · not closed yet';
   const keys = `${outline.keys.length} ${outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`;
