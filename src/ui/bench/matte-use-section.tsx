@@ -105,11 +105,11 @@ function Combination({ film, joinId, layer }: { readonly film: Film; readonly jo
       {layer.mattes.map((u, i) => (
         <li key={u.matteId} className="flex items-center gap-1 px-1 py-0.5">
           {i === 0 ? (
-            <span className="w-14 shrink-0 text-soft">first</span>
+            <span className="w-16 shrink-0 text-soft">first</span>
           ) : (
             <select
               aria-label={`How ${nameOf(u.matteId)} joins the mattes before it`}
-              className="w-14 shrink-0 rounded-[4px] border border-rule bg-sheet px-1"
+              className="w-16 shrink-0 rounded-[4px] border border-rule bg-sheet px-1"
               value={u.combine ?? 'intersect'}
               onChange={(e) => {
                 const combine = e.target.value as Combining;
