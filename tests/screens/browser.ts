@@ -87,6 +87,16 @@ export class Browser {
     );
   }
 
+  /** Picks the value of a select element. */
+  select(css: string, value: string): Promise<void> {
+    return this.driver.executeScript(
+      `const s = document.querySelector(arguments[0]);
+       Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, arguments[1]); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+      css,
+      value,
+    );
+  }
+
   async keys(...keys: string[]): Promise<void> {
     await this.driver
       .actions()

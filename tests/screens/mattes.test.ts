@@ -78,14 +78,6 @@ const selectMatte = (name = 'Street tram, subject'): Promise<unknown> =>
     name,
   );
 
-const choose = (select: string, value: string): Promise<unknown> =>
-  page.script(
-    `const s = document.querySelector(arguments[0]);
-     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, arguments[1]); s.dispatchEvent(new Event('change', { bubbles: true }))`,
-    select,
-    value,
-  );
-
 /** How opaque the stage's picture is at a film pixel, 0..255. */
 const alpha = (x: number, y: number): Promise<number> =>
   page.script(
@@ -186,7 +178,7 @@ describe('a matte cut by strokes', () => {
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await selectMatte();
     await page.until(`return document.querySelector('[aria-label="How Street tram uses the matte"]') !== null`, 'the uses are there');
-    await choose('[aria-label="How Street tram uses the matte"]', 'inside');
+    await page.select('[aria-label="How Street tram uses the matte"]', 'inside');
     await page.click('Cut-out');
     await page.stageShows(`cut-out, frame ${frameOf(46)}`);
     // the street is see-through, the tram is there
@@ -226,7 +218,7 @@ describe('a matte cut by strokes', () => {
       await page.clickAt(at.x, at.y);
     }
     await page.until(`return document.querySelectorAll('[data-grip=point]').length === 4`, 'the outline is closed');
-    await choose('[aria-label="How Street tram uses the matte"]', 'inside');
+    await page.select('[aria-label="How Street tram uses the matte"]', 'inside');
     const order = 'ol[aria-label^="Mattes of Street tram"]';
     await page.until(`return document.querySelectorAll('${order} li').length === 2`, 'both are listed');
     await page.click('Cut-out');
@@ -241,17 +233,17 @@ describe('a matte cut by strokes', () => {
       [100, 100],
     ] as const;
     await shows(tramRight, 0, 'both together keep nothing of the tram on the right');
-    await choose(`${order} select`, 'subtract');
+    await page.select(`${order} select`, 'subtract');
     await shows(tramRight, 255, 'without the left half the tram is there');
     await shows(streetLeft, 0, 'and the street is not');
-    await choose(`${order} select`, 'add');
+    await page.select(`${order} select`, 'add');
     await shows(streetLeft, 255, 'with the left half the street is there too');
     // the other way round, and the tram taken away from the left half
     await page.click('Combine Street tram, outline earlier');
-    await choose(`${order} select`, 'subtract');
+    await page.select(`${order} select`, 'subtract');
     await shows(tramRight, 0, 'the left half has nothing on the right');
     await shows(streetLeft, 255, 'and keeps the street');
-    await choose('[aria-label="How Street tram uses the matte"]', 'none');
+    await page.select('[aria-label="How Street tram uses the matte"]', 'none');
     await page.until(`return document.querySelector('${order}') === null`, 'one is left');
   });
 
@@ -314,94 +306,4 @@ describe('a matte cut by strokes', () => {
     await page.click('Open again');
     await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') === null`, 'they are open');
   });
-});
-
-describe('a region to follow', () => {
-  const choosePoint = async (): Promise<void> => {
-    await page.until(`return document.querySelector('select[aria-label=Region]') !== null`, 'regions can be chosen');
-    const point = await page.script<string>(
-      `return [...document.querySelector('select[aria-label=Region]').options].find((o) => o.text === 'Point 1').value`,
-    );
-    await choose('select[aria-label=Region]', point);
-  };
-
-  it('is marked by dragging a box, followed, and carries an outline', async () => {
-    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(10) }));
-    await page.stageShows(`leaving, frame ${frameOf(10)}`);
-    await page.until(`return document.querySelector('[data-region-editor]') !== null`, 'the editor is there');
-    await stroke([330, 170], [860, 240]);
-    await page.until(`return document.querySelectorAll('[data-corner]').length === 4`, 'the region is marked');
-    await page.click('Make an outline of the region');
-    await page.keys('t');
-    await page.until(
-      `return document.querySelector('[role=img][aria-label^="Confidence of the followed"]') !== null`,
-      'it is followed',
-      90_000,
-    );
-    await page.keys(RIGHT);
-    await page.stageShows(`leaving, frame ${frameOf(11)}`);
-    expect(
-      await page.until(`return /Found with confidence (\\d+)/.exec(document.body.textContent)?.[1]`, 'it is found on the next frame'),
-    ).toBeTruthy();
-    expect(await page.consoleErrors()).toEqual([]);
-  }, 180_000);
-
-  it('is marked by a click as a point, beside the region, and followed to where the truth has it', async () => {
-    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(10) }));
-    await page.stageShows(`leaving, frame ${frameOf(10)}`);
-    await page.click('Another');
-    const [x, y] = truth.point('window left', 10);
-    const at = await page.onStage(x, y, WIDTH);
-    await page.clickAt(at.x, at.y);
-    await page.until(`return document.querySelector('[data-point]') !== null`, 'the point is marked');
-    await page.keys('t');
-    await page.until(`return document.querySelector('[aria-label^="Take back: Followed Point 1"]') !== null`, 'it is followed', 90_000);
-    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(30) }));
-    await page.stageShows(`leaving, frame ${frameOf(30)}`);
-    await choosePoint();
-    const box = await page.until<{ x: number; y: number }>(
-      `const c = document.querySelector('[data-point] [data-region]')?.getBoundingClientRect();
-       return c === undefined ? null : { x: c.left + c.width / 2, y: c.top + c.height / 2 }`,
-      'the point shows',
-    );
-    const expected = await page.onStage(...truth.point('window left', 30), WIDTH);
-    expect(Math.hypot(box.x - expected.x, box.y - expected.y)).toBeLessThan(2);
-  }, 180_000);
-
-  it('holds the whole shot still on it, on the bench and on the reel', async () => {
-    const at = async (mediumFrame: number): Promise<[number, number]> => {
-      const frame = demo.leavingFrame(TO_TRY, mediumFrame);
-      await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame }));
-      await page.stageShows(`leaving, frame ${frame}`);
-      await choosePoint();
-      const box = await page.until<{ x: number; y: number }>(
-        `const c = document.querySelector('[data-point] [data-region]')?.getBoundingClientRect();
-         return c === undefined ? null : { x: c.left + c.width / 2, y: c.top + c.height / 2 }`,
-        'the point shows',
-      );
-      return [box.x, box.y];
-    };
-    const moving = [await at(10), await at(30)];
-    expect(Math.hypot(moving[0]![0] - moving[1]![0], moving[0]![1] - moving[1]![1])).toBeGreaterThan(1);
-    await page.click('Street tram, the whole shot');
-    await page.until(
-      `return document.querySelector('[aria-label^="Take back: Street tram is held still on Point 1"]') !== null`,
-      'it is held',
-    );
-    const held = [await at(10), await at(20), await at(30)];
-    for (const [x, y] of held) {
-      expect(Math.abs(x - moving[0]![0])).toBeLessThan(0.6);
-      expect(Math.abs(y - moving[0]![1])).toBeLessThan(0.6);
-    }
-    // the film's own picture, away from the bench, is held as well: the same picture, sampled where the point is
-    const shown = async (mediumFrame: number): Promise<[number, number, number]> => {
-      const frame = demo.leavingFrame(TO_TRY, mediumFrame);
-      await page.driver.get(demo.filmUrl({ frame }));
-      await page.stageShows(`film, frame ${frame}`);
-      return page.pixel(...truth.point('window left', 10), WIDTH);
-    };
-    const [a, b] = [await shown(10), await shown(20)];
-    a.forEach((v, c) => expect(Math.abs(v - b[c]!)).toBeLessThan(30));
-    expect(await page.consoleErrors()).toEqual([]);
-  }, 180_000);
 });

@@ -1,6 +1,7 @@
 import { shrunkTo, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
+import { grown } from '../image/grown';
 import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
 import { featuresOf, neighbourDifferences } from './features';
 import { geodesicDistances, stepsOf, type Steps } from './geodesic';
@@ -152,6 +153,7 @@ export class StrokeCutter {
     let trust = 1;
     const near = nearnessOf(this.steps, seeds);
     const [kept, dropped] = [placesOf(seeds, KEEP), placesOf(seeds, DROP)];
+    const underKeep = seeds.map((v) => (v === KEEP ? 1 : 0));
     for (let round = start === null ? 0 : this.pace.rounds - 1; round < this.pace.rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
       // colours that cannot even tell the strokes apart must not overrule where these lie
@@ -161,7 +163,8 @@ export class StrokeCutter {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
         else lean[i] = ratios[of[i]!]! + near.lean[i]! + (before === null ? 0 : before[i] === 1 ? STAYS : -STAYS) - DOUBT;
       }
-      const next = connectedToKeep(cutWhole(this.contrast, lean), seeds, width);
+      // parts that no keep stroke touches are not meant
+      const next = grown(underKeep, cutWhole(this.contrast, lean), width);
       const same = next.every((v, i) => v === inside[i]);
       inside = next;
       if (same) break;
@@ -260,27 +263,6 @@ function keepPrior(prior: Plane, seeds: Uint8Array, strokes: Strokes, out: Plane
     const share = Math.max(0, Math.min(1, (Math.sqrt(distances[i]!) - reach) / 4));
     out.data[i] = share * prior.data[i]! + (1 - share) * out.data[i]!;
   }
-}
-
-/** Drops parts of the cut that no keep stroke touches. */
-function connectedToKeep(inside: Uint8Array, seeds: Uint8Array, width: number): Uint8Array {
-  const out = new Uint8Array(inside.length);
-  const stack: number[] = [];
-  for (let i = 0; i < inside.length; i++)
-    if (seeds[i] === KEEP) {
-      out[i] = 1;
-      stack.push(i);
-    }
-  while (stack.length > 0) {
-    const i = stack.pop()!;
-    const x = i % width;
-    for (const j of [x > 0 ? i - 1 : -1, x + 1 < width ? i + 1 : -1, i - width, i + width]) {
-      if (j < 0 || j >= inside.length || out[j] === 1 || inside[j] === 0) continue;
-      out[j] = 1;
-      stack.push(j);
-    }
-  }
-  return out;
 }
 
 /** Signed distance at the large size of an edge cut at the small one, in large pixels. */

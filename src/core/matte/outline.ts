@@ -1,3 +1,4 @@
+import { lerp } from '../geometry/lerp';
 import { apply, type Matrix, type Point } from '../geometry/matrix';
 import { keysAround, type Keyed } from '../motion/curve';
 
@@ -27,16 +28,14 @@ const LEAST_POINTS = 3;
 
 export const corner = (x: number, y: number): OutlinePoint => ({ x, y, inX: 0, inY: 0, outX: 0, outY: 0 });
 
-const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
-
 function mixPoints(a: OutlinePoint, b: OutlinePoint, t: number): OutlinePoint {
   return {
-    x: mix(a.x, b.x, t),
-    y: mix(a.y, b.y, t),
-    inX: mix(a.inX, b.inX, t),
-    inY: mix(a.inY, b.inY, t),
-    outX: mix(a.outX, b.outX, t),
-    outY: mix(a.outY, b.outY, t),
+    x: lerp(a.x, b.x, t),
+    y: lerp(a.y, b.y, t),
+    inX: lerp(a.inX, b.inX, t),
+    inY: lerp(a.inY, b.inY, t),
+    outX: lerp(a.outX, b.outX, t),
+    outY: lerp(a.outY, b.outY, t),
   };
 }
 
@@ -86,15 +85,15 @@ export function insertPoint(outline: Outline, side: number, t: number): Outline 
       const p0 = a;
       const p1 = { x: a.x + a.outX, y: a.y + a.outY };
       const p2 = { x: b.x + b.inX, y: b.y + b.inY };
-      const lerp = (p: Point, q: Point): Point => ({ x: mix(p.x, q.x, t), y: mix(p.y, q.y, t) });
-      const q0 = lerp(p0, p1);
-      const q1 = lerp(p1, p2);
-      const q2 = lerp(p2, b);
-      const r0 = lerp(q0, q1);
-      const r1 = lerp(q1, q2);
-      const at = lerp(r0, r1);
+      const between = (p: Point, q: Point): Point => ({ x: lerp(p.x, q.x, t), y: lerp(p.y, q.y, t) });
+      const q0 = between(p0, p1);
+      const q1 = between(p1, p2);
+      const q2 = between(p2, b);
+      const r0 = between(q0, q1);
+      const r1 = between(q1, q2);
+      const at = between(r0, r1);
       const straight = a.outX === 0 && a.outY === 0 && b.inX === 0 && b.inY === 0;
-      if (straight) return { ...key, points: key.points.toSpliced(side + 1, 0, corner(mix(a.x, b.x, t), mix(a.y, b.y, t))) };
+      if (straight) return { ...key, points: key.points.toSpliced(side + 1, 0, corner(lerp(a.x, b.x, t), lerp(a.y, b.y, t))) };
       const points = [...key.points];
       points[side] = { ...a, outX: q0.x - a.x, outY: q0.y - a.y };
       points[next] = { ...b, inX: q2.x - b.x, inY: q2.y - b.y };

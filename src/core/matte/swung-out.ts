@@ -1,3 +1,4 @@
+import { grown } from '../image/grown';
 import type { Evidence } from './carry-evidence';
 import type { SideColours } from './side-colours';
 
@@ -26,29 +27,14 @@ export function subjectColoured(colours: SideColours, features: Float32Array, si
  * showed there: a part of the subject that moved further than any of its motions tell. These say nothing of it any more.
  */
 export function addSwungOut(evidence: Evidence, coloured: Uint8Array, band: Uint8Array): void {
-  const { width, height, noise, backgroundMiss, backgroundSeen, entering, subjectMiss } = evidence;
+  const { width, noise, backgroundMiss, backgroundSeen, entering, subjectMiss } = evidence;
   const limit = NOT_BACKGROUND + 8 * noise;
   const open = coloured.map((v, i) => (v === 1 && backgroundSeen.data[i]! > WAS_SEEN && backgroundMiss.data[i]! > limit ? 1 : 0));
-  const stack: number[] = [];
-  const take = (i: number): void => {
-    open[i] = 0;
-    band[i] = 1;
-    entering[i] = 1;
-    subjectMiss.data[i] = undecided(noise);
-    stack.push(i);
-  };
+  const reached = grown(band, open, width);
   for (let i = 0; i < band.length; i++) {
-    if (band[i] === 0) continue;
-    if (open[i] === 1) take(i);
-    else stack.push(i);
-  }
-  while (stack.length > 0) {
-    const i = stack.pop()!;
-    const x = i % width;
-    if (x > 0 && open[i - 1] === 1) take(i - 1);
-    if (x + 1 < width && open[i + 1] === 1) take(i + 1);
-    if (i >= width && open[i - width] === 1) take(i - width);
-    if (i + width < width * height && open[i + width] === 1) take(i + width);
+    if (open[i] === 0 || reached[i] === 0) continue;
+    band[i] = entering[i] = 1;
+    subjectMiss.data[i] = undecided(noise);
   }
 }
 

@@ -1,3 +1,4 @@
+import { lerp } from '../geometry/lerp';
 import type { Corner } from './plane-template';
 import type { TrackFrame } from './track';
 
@@ -69,5 +70,3 @@ export function meetBetweenKeys(onward: readonly TrackFrame[], back: readonly Tr
 }
 
 const weightOf = ({ confidence }: TrackFrame): number => (confidence < SEEN ? 0.01 : confidence);
-
-const lerp = (a: number, b: number, t: number): number => a + (b - a) * t;

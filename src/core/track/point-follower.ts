@@ -3,10 +3,8 @@ import type { Image } from '../image/image';
 import { lumaOf, requireSize, type Plane } from '../image/plane';
 import { fitMap, mapPoint } from './homography';
 import type { Corner } from './plane-template';
-import { PointPatch, REACH, trackPoint, uprightAt, type PatchPlace } from './point-patch';
+import { LEVELS, PointPatch, REACH, trackPoint, uprightAt, type PatchPlace } from './point-patch';
 
-/** Sizes of the picture. */
-const LEVELS = 4;
 /** Correlation with how a point looked from which it counts as seen, and as seen again after it was hidden. */
 const SEEN = 0.72;
 const SEEN_AGAIN = 0.85;

@@ -19,6 +19,7 @@ export const REACH = 9;
 const SIDE = 2 * REACH + 1;
 /** Pixels of a patch from one to the next of those that a rough look takes. */
 const APART = 3;
+const FEW = ((2 * REACH) / APART + 1) ** 2;
 const COUNT = SIDE * SIDE;
 /** Contrast may grow or shrink this much by a change of light. */
 const MOST_GAIN = 2.5;
@@ -58,12 +59,15 @@ export class PointPatch {
   private spread = 0;
   /** The same with the middle counting most, once it is asked for. */
   private middle: { readonly mean: number; readonly spread: number } | null = null;
+  /** The pixels that a rough look takes, once it is asked for. */
+  private few: { readonly values: Float32Array; readonly mean: number; readonly spread: number } | null = null;
 
   /** Takes the pixels around (x, y) of `plane`, centres at +0.5. Beyond the border its pixels repeat. */
   take(plane: Plane, x: number, y: number): this {
     const wide = SIDE + 2;
     this.products = null;
     this.middle = null;
+    this.few = null;
     sampleUpright(plane, x, y, REACH + 1, samples);
     let [sum, squares] = [0, 0];
     for (let row = 0, i = 0; row < SIDE; row++) {
@@ -167,25 +171,17 @@ export class PointPatch {
     return h;
   }
 
-  /** The same of a few pixels spread over the patch: quick, and good enough to tell where a closer look is worth while. */
+  /** Correlation of a few pixels spread over the patch: quick, and good enough to tell where a closer look is worth while. */
   roughCorrelation(plane: Plane, { x, y, a, b, c, d }: PatchPlace): number {
     sampleGrid(plane, { x, y, a: APART * a, b: APART * b, c: APART * c, d: APART * d }, REACH / APART, seen);
-    const across = (2 * REACH) / APART + 1;
-    let [sum, squares, product, own, ownSquares] = [0, 0, 0, 0, 0];
-    for (let row = 0, i = 0; row < SIDE; row += APART) {
-      for (let col = 0; col < SIDE; col += APART, i++) {
-        const v = seen[i]!;
-        const w = this.values[row * SIDE + col]!;
-        sum += v;
-        squares += v * v;
-        product += v * w;
-        own += w;
-        ownSquares += w * w;
-      }
+    const own = (this.few ??= this.takeFew());
+    let [sum, squares, product] = [0, 0, 0];
+    for (let i = 0; i < FEW; i++) {
+      sum += seen[i]!;
+      squares += seen[i]! * seen[i]!;
+      product += seen[i]! * own.values[i]!;
     }
-    const n = across * across;
-    const ownMean = own / n;
-    return correlationOf(sum / n, squares / n, product / n, ownMean, Math.sqrt(Math.max(0, ownSquares / n - ownMean * ownMean)));
+    return correlationOf(sum / FEW, squares / FEW, product / FEW, own.mean, own.spread);
   }
 
   /**
@@ -211,6 +207,14 @@ export class PointPatch {
     const own = (this.middle ??= this.weighMiddle());
     const inner = correlationOf(middle, middleSquares, middleProduct, own.mean, own.spread);
     return Math.min(whole, inner + MIDDLE_MAY_DIFFER);
+  }
+
+  private takeFew(): { readonly values: Float32Array; readonly mean: number; readonly spread: number } {
+    const across = (2 * REACH) / APART + 1;
+    const values = Float32Array.from({ length: FEW }, (_, i) => this.values[APART * (((i / across) | 0) * SIDE + (i % across))]!);
+    const mean = values.reduce((sum, v) => sum + v, 0) / FEW;
+    const square = values.reduce((sum, v) => sum + v * v, 0) / FEW;
+    return { values, mean, spread: Math.sqrt(Math.max(0, square - mean * mean)) };
   }
 
   private weighMiddle(): { readonly mean: number; readonly spread: number } {
@@ -321,5 +325,5 @@ export function trackPoint(
 }
 
 /** Sizes of the picture to look at. */
-const LEVELS = 4;
+export const LEVELS = 4;
 const passing = new PointPatch();

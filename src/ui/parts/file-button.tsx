@@ -25,7 +25,6 @@ export function FileButton({
         aria-label={label}
         accept={accept}
         className="hidden"
-        tabIndex={-1}
         onChange={(e) => {
           const [file] = e.target.files ?? [];
           e.target.value = ''; // the same file may be chosen again

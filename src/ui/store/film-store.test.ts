@@ -108,6 +108,16 @@ const rename = (store: FilmStore, name: string): void =>
     d.name = name;
   });
 
+/** A window that is closed with a change it could not send. */
+async function leaveUnsent(): Promise<void> {
+  const store = await opened();
+  server.reachable = false;
+  rename(store, 'Unsent');
+  await settled();
+  store.close();
+  server.reachable = true;
+}
+
 /** Lets everything that waits for the server go on. */
 const settled = (): Promise<unknown> => vi.advanceTimersByTimeAsync(1);
 
@@ -189,12 +199,7 @@ describe('without a connection', () => {
   });
 
   it('brings changes that were never sent back after a reload', async () => {
-    const before = await opened();
-    server.reachable = false;
-    rename(before, 'Unsent');
-    await settled();
-    before.close();
-    server.reachable = true;
+    await leaveUnsent();
     const after = await opened();
     expect(after.snapshot().film!.name).toBe('Unsent');
     await settled();
@@ -272,12 +277,7 @@ describe('a film changed elsewhere', () => {
   });
 
   it('does not get changes that were never sent before it', async () => {
-    const before = await opened();
-    server.reachable = false;
-    rename(before, 'Unsent');
-    await settled();
-    before.close();
-    server.reachable = true;
+    await leaveUnsent();
     // the unsent ones are kept by the window that was closed
     const mine = new Map(kept);
     kept.clear();
