@@ -2,11 +2,11 @@
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
 import type { Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
-import { MatteCarrier } from '../src/core/matte/carry';
 import { edgeError, regionAndContour } from '../src/core/matte/measures';
 import { refineCoverage } from '../src/core/matte/refine-coverage';
 import { bytesOf, planeOf, resized } from '../src/core/matte/resize-matte';
 import { TimeSmoother } from '../src/core/matte/smooth-time';
+import { carryAll } from './carry-all';
 import { photoLike } from './known-pictures';
 import type { Line } from './line';
 import { greyOf, openCv } from './opencv';
@@ -43,6 +43,7 @@ export const SHOTS: readonly ShotRecipe[] = [
   { ...base, name: 'bending, with an arm', seed: 3, subject: photoLike(320, 320, 80, 0.8), bend: 0.1, arm: 0.5 },
   { ...base, name: 'something in front', seed: 4, subject: photoLike(320, 320, 90, 0.6), occluder: true, travel: 0.1 },
   { ...base, name: 'coming in over the border', seed: 5, subject: photoLike(320, 320, 30, 0.5), travel: 0.86, turn: 0.1 },
+  { ...base, name: 'turning a side into view', seed: 6, subject: photoLike(320, 320, 70, 0.6), bend: 0.02, turn: 0.1, side: 0.9 },
 ];
 
 export const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
@@ -88,8 +89,7 @@ export function carryOurs(shot: KnownShot, strength = 0): Quality {
   const alpha = createPlane(W, H);
   shot.mattes[0]!.forEach((v, i) => (alpha.data[i] = v / 255));
   const began = performance.now();
-  const carrier = new MatteCarrier(shot.frames[0]!, alpha);
-  const carried = shot.frames.slice(1).map((frame) => carrier.step(frame).coverage);
+  const carried = carryAll(shot.frames, alpha).map((m) => m.coverage);
   const mattes = strength === 0 ? carried.map((c) => c.data) : smoothed(shot.frames.slice(1), carried.map(planeOf), strength).map(bytesOf);
   return judge(shot, mattes, performance.now() - began);
 }

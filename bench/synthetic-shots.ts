@@ -26,6 +26,8 @@ export interface ShotRecipe {
   readonly bend: number;
   /** An arm that swings, as a share of the radius; 0 for none. */
   readonly arm: number;
+  /** How far a side that is not seen at first has turned into view behind it at the end, as a share of the radius. */
+  readonly side?: number;
   /** Camera travel of the background, as a share of the frame's width. */
   readonly camera: number;
   /** Standard deviation of the noise, 8-bit steps. */
@@ -73,11 +75,15 @@ interface Pose {
   readonly scale: number;
   readonly wave: number;
   readonly armAngle: number;
+  readonly side: number;
   readonly cameraX: number;
   readonly cameraY: number;
   readonly cameraScale: number;
   readonly occluderX: number;
 }
+
+/** Places between the subject's near and far edge where its side is looked up. */
+const SIDE_STEPS = 12;
 
 /** Renders the shot with four to twelve samples a pixel over the shutter time. */
 export function renderShot(recipe: ShotRecipe): KnownShot {
@@ -103,6 +109,7 @@ export function renderShot(recipe: ShotRecipe): KnownShot {
       scale: recipe.radius * height * (1 + recipe.growth * t),
       wave: 2 * Math.PI * 1.3 * t,
       armAngle: 0.6 + 1.1 * Math.sin(5 * t + phase),
+      side: (recipe.side ?? 0) * t,
       cameraX: recipe.camera * width * (t + 0.06 * Math.sin(9 * t)),
       cameraY: 0.25 * recipe.camera * width * Math.sin(3 * t),
       cameraScale: 1 + 0.12 * recipe.camera * t,
@@ -113,6 +120,14 @@ export function renderShot(recipe: ShotRecipe): KnownShot {
   const mattes: Uint8Array[] = [];
   const steps = recipe.shutter > 0 ? 3 : 1;
   const offsets = [0.25, 0.75];
+  const isInside = (bx: number, by: number): boolean => {
+    const r2 = bx * bx + by * by;
+    if (r2 >= 2.6) return false;
+    const angle = Math.atan2(by, bx);
+    let radius = 0.82;
+    for (const w of waves) radius += w.size * Math.sin(w.n * angle + w.phase);
+    return r2 < radius * radius;
+  };
   const noise = random(seed + 99);
   const out = new Float64Array(3);
   const { subject, background } = recipe;
@@ -143,14 +158,13 @@ export function renderShot(recipe: ShotRecipe): KnownShot {
               // the inside bends with the outline
               const bx = qx + recipe.bend * Math.sin(1.7 * qy + pose.wave);
               const by = qy + recipe.bend * Math.sin(1.4 * qx + 0.7 * pose.wave);
-              let inside = false;
+              let inside = isInside(bx, by);
               let lift = 0;
-              const r2 = bx * bx + by * by;
-              if (r2 < 2.6) {
-                const angle = Math.atan2(by, bx);
-                let radius = 0.82;
-                for (const w of waves) radius += w.size * Math.sin(w.n * angle + w.phase);
-                inside = r2 < radius * radius;
+              for (let k = 1; k <= SIDE_STEPS && !inside && pose.side > 0; k++) {
+                if (!isInside(bx + (pose.side * k) / SIDE_STEPS, by)) continue;
+                inside = true;
+                lift = 1;
+                addSample(subject, subject.width * (0.1 + (0.3 * k) / SIDE_STEPS), subject.height * (0.4 + 0.3 * by), share, out);
               }
               if (!inside && recipe.arm > 0) {
                 const ax = Math.cos(pose.armAngle);

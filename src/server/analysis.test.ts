@@ -119,7 +119,7 @@ describe('carrying', () => {
     await expect(
       runCarry(place.db, filmId, { matteId, from: 2, to: 7 }, stop.signal, () => stop.abort(new Error('enough'))),
     ).rejects.toThrow('enough');
-    expect((await listMatteFrames(place.db, filmId, matteId)).map((f) => f.frame)).toEqual([2, 3, 8]);
+    expect((await listMatteFrames(place.db, filmId, matteId)).map((f) => f.frame)).toEqual([2, 3, 4, 8]);
   });
 
   it('brings back what had been carried when the hand is taken off', async () => {

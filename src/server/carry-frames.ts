@@ -25,7 +25,8 @@ export interface CarriedFrame {
 
 /**
  * Carries a matte through a video in a worker thread, frame by frame from the one after `from` to `to`. It is carried on a
- * small picture and gets its edge's detail from one of the size asked for; the next frame is decoded meanwhile.
+ * small picture and gets its edge's detail from one of the size asked for; the next frame is decoded meanwhile. A frame
+ * comes when the one after it has been looked at, or when there will be none.
  * @throws AppError when the video ends too early, or the abort's reason
  */
 export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, signal: AbortSignal): AsyncGenerator<CarriedFrame> {
@@ -45,6 +46,7 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
     reading.catch(() => null); // told when it is awaited
     return reading;
   };
+  let last: CarriedFrame | null = null;
   try {
     await worker.ask({ kind: 'carry', picture: copyImage(await frames.frame(from)), alpha });
     for (let frame = from + direction, coming = readAhead(frame); coming !== null; frame += direction) {
@@ -52,9 +54,16 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
       coming = readAhead(frame + direction);
       const reply = await worker.ask({ kind: 'step', ...pictures });
       if (reply.kind !== 'carried') throw new Error('the analysis answered something else');
-      const { coverage, confidence, doubt } = reply;
-      yield { frame, coverage, confidence, doubt };
+      const { coverage, before, confidence, doubt } = reply;
+      const done: CarriedFrame | null = last === null ? null : { ...last, coverage: before ?? last.coverage };
+      last = { frame, coverage, confidence, doubt };
+      if (done !== null) yield done;
     }
+    if (last !== null) yield last;
+  } catch (error) {
+    // stopped: what is made already is not lost
+    if (last !== null) yield last;
+    throw error;
   } finally {
     frames.close();
     details?.close();

@@ -23,7 +23,14 @@ export type AnalysisRequest =
 /** Every request but the last ends in exactly one reply, in order. */
 export type AnalysisReply =
   | { readonly kind: 'ready' }
-  | { readonly kind: 'carried'; readonly coverage: Uint8Array; readonly confidence: number; readonly doubt: CarriedMatte['doubt'] }
+  | {
+      readonly kind: 'carried';
+      readonly coverage: Uint8Array;
+      /** The coverage of the frame before where this one has told it better. */
+      readonly before: Uint8Array | null;
+      readonly confidence: number;
+      readonly doubt: CarriedMatte['doubt'];
+    }
   /** The frame before the one asked about, or the last one; null where there was none. */
   | { readonly kind: 'smoothed'; readonly coverage: Uint8Array | null }
   | { readonly kind: 'followed'; readonly region: FollowedRegion }

@@ -44,8 +44,8 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
       }
       if (at instanceof PlaneFollower) return { kind: 'followed', region: at.step(request.picture) };
       if (!(at instanceof MatteCarrier)) break;
-      const { coverage, confidence, doubt } = at.step(request.picture, request.detail);
-      return { kind: 'carried', coverage: coverage.data, confidence, doubt };
+      const { coverage, before, confidence, doubt } = at.step(request.picture, request.detail);
+      return { kind: 'carried', coverage: coverage.data, before: before?.data ?? null, confidence, doubt };
     }
   }
   return { kind: 'failed', reason: 'this was not begun' };

@@ -227,6 +227,20 @@ export function fillField(field: FlowField, base: AffineMotion | null): void {
   if (base !== null) addMotion(field, base, 1);
 }
 
+/** `field` with what it says of the pixels marked 1 in `mask`, a picture `width` wide, filled in anew from around. */
+export function filledOver(field: FlowField, mask: Uint8Array, width: number): FlowField {
+  const { left, top, step } = field;
+  const out = { ...field, u: field.u.slice(), v: field.v.slice(), trust: field.trust.slice() };
+  for (let row = 0, i = 0; row < field.height; row++) {
+    const y = Math.floor((top + row + 0.5) * step) * width;
+    for (let column = 0; column < field.width; column++, i++) {
+      if (mask[y + Math.min(width - 1, Math.floor((left + column + 0.5) * step))] === 1) out.trust[i] = 0;
+    }
+  }
+  fillField(out, sharedMotion(out));
+  return out;
+}
+
 function pullPush(field: FlowField): void {
   const { width, height, u, v, trust } = field;
   const [su, sv] = [new Float32Array(u.length), new Float32Array(u.length)];

@@ -50,6 +50,9 @@ export interface SubjectEvidence {
   /** How far the anchor leads, 0..1, and the motion from here back to it. */
   readonly byAnchor: Plane;
   readonly toAnchor: FlowField;
+  /** The anchor's coverage there, and how far the pixel shows a part of the subject that the anchor does not, 0..1. */
+  readonly fromAnchor: Plane;
+  readonly late: Plane;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }

@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest';
+import { carryAll } from '../../../bench/carry-all';
 import { photoLike } from '../../../bench/known-pictures';
 import { renderShot, type KnownShot, type ShotRecipe } from '../../../bench/synthetic-shots';
 import { copyImage, shrunkTo } from '../image/image';
@@ -35,15 +36,11 @@ const planeOf = (bytes: Uint8Array): Plane => {
 };
 
 function carried(shot: KnownShot): { js: number[]; confidences: number[] } {
-  const carrier = new MatteCarrier(shot.frames[0]!, planeOf(shot.mattes[0]!));
-  const js: number[] = [];
-  const confidences: number[] = [];
-  for (let i = 1; i < shot.frames.length; i++) {
-    const { coverage, confidence } = carrier.step(shot.frames[i]!);
-    js.push(regionAndContour(coverage.data, shot.mattes[i]!, W, H).j);
-    confidences.push(confidence);
-  }
-  return { js, confidences };
+  const mattes = carryAll(shot.frames, planeOf(shot.mattes[0]!));
+  return {
+    js: mattes.map((m, i) => regionAndContour(m.coverage.data, shot.mattes[i + 1]!, W, H).j),
+    confidences: mattes.map((m) => m.confidence),
+  };
 }
 
 describe('MatteCarrier', () => {
@@ -155,5 +152,19 @@ describe('blendMattes', () => {
     const edge = row.findIndex((v) => v >= 0.5);
     expect(Math.abs(edge - 13.5)).toBeLessThanOrEqual(1);
     expect(row.filter((v) => v > 0.2 && v < 0.8).length).toBeLessThanOrEqual(2);
+  });
+
+  it('takes in a side that turns into view, as the frame after shows', () => {
+    const turning = renderShot({ ...recipe, bend: 0, turn: 0.1, side: 0.9 });
+    const alpha = planeOf(turning.mattes[0]!);
+    const { js } = carried(turning);
+    expect(js.at(-1)).toBeGreaterThan(0.9);
+    // the subject as it was first seen is by then no more than this of it
+    const still = regionAndContour(renderShot({ ...recipe, bend: 0, turn: 0.1 }).mattes.at(-1)!, turning.mattes.at(-1)!, W, H).j;
+    expect(still).toBeLessThan(0.75);
+    const carrier = new MatteCarrier(turning.frames[0]!, alpha);
+    const looks = turning.frames.slice(1).map((frame) => carrier.step(frame).before);
+    expect(looks[0]).toBeNull();
+    expect(looks.filter((b) => b !== null).length).toBeGreaterThan(0);
   });
 });

@@ -24,6 +24,7 @@ import { coarseOf, likelyStart } from './likely-start';
 import { LocalColours } from './local-colour';
 import { refineCoverage } from './refine-coverage';
 import { bytesOf, resized } from './resize-matte';
+import { NewSides } from './new-sides';
 import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
 import type { StoredCoverage } from './stored-coverage';
@@ -33,6 +34,15 @@ import { areaOf, joined, layerWeights, reachOf, widened } from './subject-region
 /** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
 export interface CarriedMatte extends Judgement {
   readonly coverage: StoredCoverage;
+  /** The coverage of the frame before, where this one has told it better; else null. */
+  readonly before: StoredCoverage | null;
+}
+
+/** What a step went by. */
+interface LastStep {
+  readonly picture: Image;
+  readonly detail: Image;
+  readonly edge: PlacedShift;
 }
 
 /** Side of the tiles in which far-off pixels are left out. */
@@ -76,6 +86,8 @@ export class MatteCarrier {
   /** The subject's common motion in the last step that was sure. */
   private steady: AffineMotion | null = null;
   private backgroundFlow: FlowField | null = null;
+  private last: LastStep | null = null;
+  private readonly sides: NewSides;
 
   /** `given` is the coverage on `picture`, 0..1, at its size or larger. @throws RangeError when it is smaller or has other proportions. */
   constructor(picture: Image, given: Plane) {
@@ -89,6 +101,7 @@ export class MatteCarrier {
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
     this.anchor = new CarryAnchor(this.frame, alpha);
+    this.sides = new NewSides(width, height);
     const { inside, outside } = clearPlaces(alpha);
     this.colours = SideColours.learn(this.frame.features, inside, outside);
     const trust = this.colours?.trust(this.frame.features, inside, outside) ?? 0;
@@ -97,6 +110,7 @@ export class MatteCarrier {
 
   /**
    * Carries on to `picture`, the next frame in the direction of travel; `detail` is the same at the size of the given matte.
+   * Both must stay as they are until the next step is done.
    * @throws RangeError when a size differs.
    */
   step(picture: Image, detail: Image = picture): CarriedMatte {
@@ -104,11 +118,13 @@ export class MatteCarrier {
     requireSize(detail, this.given.width, this.given.height, 'MatteCarrier.step: detail');
     const next = prepare(picture);
     const weights = layerWeights(this.visible);
-    if (weights === null) return this.finish(this.lookForIt(next), picture, detail);
-    const { subject: weight, background: around, signed, region: home } = weights;
-    const { flow: subject, isSure } = this.followSubject(next, weight);
-    const start = likelyStart(this.frame.coarse, around, next.coarse, this.backgroundFlow);
-    const background = matchLayer(this.frame.match, around, next.match, { finest: 1, start });
+    if (weights === null) return this.lookForIt(next, picture, detail);
+    let { flow: subject, isSure } = this.followSubject(next, weights.subject);
+    const start = likelyStart(this.frame.coarse, weights.background, next.coarse, this.backgroundFlow);
+    const background = matchLayer(this.frame.match, weights.background, next.match, { finest: 1, start });
+    const before = this.lookAgain(next, subject, background);
+    const { subject: weight, region: home, signed } = before === null ? weights : layerWeights(this.visible)!;
+    if (before !== null) ({ flow: subject, isSure } = this.followSubject(next, weight));
     const guess = this.anchor.movedBy(subject);
     const anchored = this.anchor.place(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
@@ -133,23 +149,36 @@ export class MatteCarrier {
     const edge = { ...edgeShift(alpha, evidence.layer, evidence.byAnchor), region, back: evidence.toAnchor };
 
     this.frame = next;
+    const visibleBefore = this.visible;
     this.visible = createPlane(this.width, this.height);
     pastePlane(alpha, this.visible, region.left, region.top);
     this.layer = createPlane(this.width, this.height);
     pastePlane(wholeSubject(evidence, alpha, inside), this.layer, region.left, region.top);
     this.subjectFlow = subject;
     this.backgroundFlow = background;
-    const place = doubt === null ? null : { x: doubt.x + region.left, y: doubt.y + region.top };
-    return this.finish({ confidence, doubt: place }, picture, detail, edge);
+    this.sides.note(evidence, inside, this.visible, visibleBefore, background);
+    this.last = { picture, detail, edge };
+    const scale = this.given.width / this.width;
+    const place = doubt === null ? null : { x: scale * (doubt.x + region.left), y: scale * (doubt.y + region.top) };
+    return { coverage: this.atFullSize(this.last), confidence, doubt: place, before };
+  }
+
+  /** Adds the sides that have come into view on the last frame, as `next` shows them; its matte at full size, null where there are none. */
+  private lookAgain(next: Frame, subject: FlowField, background: FlowField): StoredCoverage | null {
+    const { last, layer } = this;
+    const found = this.sides.look({ frame: this.frame, visible: this.visible, layer }, next, subject, background);
+    if (last === null || found === null) return null;
+    for (let i = 0; i < layer.data.length; i++) layer.data[i] = Math.max(layer.data[i]!, found.data[i]!);
+    this.visible = found;
+    return this.atFullSize(last);
   }
 
   /** What is visible now, at the size of the given matte. */
-  private finish({ confidence, doubt }: Judgement, picture: Image, detail: Image, edge: PlacedShift | null = null): CarriedMatte {
+  private atFullSize({ picture, detail, edge }: LastStep): StoredCoverage {
     const { given, width, height } = this;
     const coverage = refineCoverage({ width, height, data: bytesOf(this.visible) }, detail, picture);
-    if (edge !== null) layGivenEdge(given, edge, width, height, coverage);
-    const place = doubt === null ? null : { x: (doubt.x * given.width) / width, y: (doubt.y * given.height) / height };
-    return { coverage, confidence, doubt: place };
+    layGivenEdge(given, edge, width, height, coverage);
+    return coverage;
   }
 
   /**
@@ -176,13 +205,15 @@ export class MatteCarrier {
   }
 
   /** Nothing of the subject was in view: it may be again, where it was last or elsewhere. */
-  private lookForIt(next: Frame): Judgement {
+  private lookForIt(next: Frame, picture: Image, detail: Image): CarriedMatte {
     this.frame = next;
     this.subjectFlow = null;
+    this.sides.clear();
     const found = this.anchor.seekAgain(next);
-    if (found === null) return { confidence: 0, doubt: null };
-    this.visible = this.layer = found;
-    return { confidence: 0.5, doubt: null };
+    if (found !== null) this.visible = this.layer = found;
+    const { width, height } = this;
+    const coverage = refineCoverage({ width, height, data: bytesOf(this.visible) }, detail, picture);
+    return { coverage, confidence: found === null ? 0 : 0.5, doubt: null, before: null };
   }
 
   /** How the subject's two explanations, by the last step and by the anchor, fit the next frame. */
@@ -194,6 +225,7 @@ export class MatteCarrier {
     const [moved, movedSeen, fromAnchor] = [step.cover, step.other, fresh.cover];
     const noise = noiseOf(step.miss, movedSeen);
     const byAnchor = anchorQuality(step.miss, fresh.miss, movedSeen, fromAnchor, noise);
+    const late = this.sides.lateIn(region, step.back);
     const entering = new Uint8Array(step.shown.length);
     const width = region.right - region.left;
     const height = region.bottom - region.top;
@@ -202,6 +234,7 @@ export class MatteCarrier {
     for (let o = 0; o < layer.data.length; o++) {
       // what the anchor's frame did not show, only the last one can tell of
       if (fresh.shown[o] === 0) byAnchor.data[o] = 0;
+      byAnchor.data[o]! *= 1 - late.data[o]!;
       const share = byAnchor.data[o]!;
       layer.data[o] = share * fromAnchor.data[o]! + (1 - share) * moved.data[o]!;
       // the step has nothing to say of what it did not see
@@ -223,6 +256,8 @@ export class MatteCarrier {
       entering,
       byAnchor,
       toAnchor: fresh.back,
+      fromAnchor,
+      late,
       anchored: fresh.shown,
       noise,
     };

@@ -49,6 +49,8 @@ function evidence(agrees: (x: number, y: number) => boolean = () => false): Evid
     entering: new Uint8Array(W * H),
     anchored: new Uint8Array(W * H).fill(1),
     byAnchor: plane(() => 1),
+    fromAnchor: plane((x) => (x < 10 ? 1 : 0)),
+    late: plane(() => 0),
     toAnchor: {
       left: 0,
       top: 0,

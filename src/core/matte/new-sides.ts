@@ -1,0 +1,237 @@
+import { fieldOf, filledOver, flowAlongRow, flowAt, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
+import { matchLayer } from '../flow/match-layer';
+import { signedDistance, signedEdgeDistance, squaredDistances } from '../image/distance';
+import { grown } from '../image/grown';
+import { boundsOf, createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
+import type { Frame } from './carry-anchor';
+import type { SubjectEvidence } from './carry-evidence';
+import { cutBand } from './cut-band';
+import { coverAlongEdge, rampAlongEdge } from './edge-cover';
+import { cropFeatures, featureMiss } from './features';
+import { areaOf } from './subject-region';
+
+/** Room around what is looked at, for the edge's colours. */
+const MARGIN_PX = 8;
+/** Squared colour difference that counts half, beside noise, and how many times the noise. */
+const HALF = 60;
+const NOISES = 4;
+/** Most that a pixel's two motions may say, as a log ratio, and what they must say for it to be the subject's. */
+const MOST = 3;
+const ONWARD = 0.5;
+/** What is added must be thicker than the soft edge, half of it in pixels, and than what the shutter blurs of the way of one frame. */
+const THICK_PX = 1.5;
+const BLURRED = 0.05;
+/** Share of the subject that must be in view to say that nothing is in front of it. */
+const UNCOVERED = 0.92;
+/** Less than this share of what is there already is nothing new. */
+const LEAST_SHARE = 0.006;
+
+/** What a frame and the one after show, and how either side goes on from one to the other. */
+interface Onward {
+  readonly features: Float32Array;
+  readonly next: Float32Array;
+  readonly subject: FlowField;
+  /** As it is found around the pixels asked about, and what most of it has in common. */
+  readonly background: FlowField;
+  readonly commonBackground: FlowField;
+  /** The motion of the pixels asked about, followed for themselves. */
+  readonly own: FlowField;
+  /** Squared colour difference that noise alone makes. */
+  readonly noise: number;
+}
+
+/** The subject on one frame: what can be seen of it, and all of it. */
+export interface SeenSubject {
+  readonly frame: Frame;
+  readonly visible: Plane;
+  readonly layer: Plane;
+}
+
+/**
+ * The sides of a subject that come into view while it is carried. What lay behind it on the frame before, no earlier picture
+ * shows; the next one does: the background goes on with the background, a new side with the subject. What has once gone
+ * on so belongs to the subject although the anchor does not show it.
+ */
+export class NewSides {
+  /** 1 at the pixels of the subject that the anchor does not show. */
+  private late: Plane;
+  /** 1 at the pixels that only the next frame can tell of: outside the cut, and inside it but beyond the anchor. */
+  private doubtful: Uint8Array | null = null;
+  private gained: Uint8Array;
+  private noise = 0;
+
+  constructor(width: number, height: number) {
+    this.late = createPlane(width, height);
+    this.gained = new Uint8Array(width * height);
+  }
+
+  /** Forgets everything: the subject was lost. */
+  clear(): void {
+    this.late.data.fill(0);
+    this.doubtful = null;
+  }
+
+  /**
+   * The matte with what has come into view on its frame and, as `next` shows, goes on with the subject; null where there is
+   * nothing to add. `subject` and `background` are the motions from the one frame to the other.
+   */
+  look({ frame, visible, layer }: SeenSubject, next: Frame, subject: FlowField, background: FlowField): Plane | null {
+    const { doubtful, gained, late, noise } = this;
+    // with something in front, what comes into view is that
+    if (doubtful === null || areaOf(visible) < UNCOVERED * areaOf(layer)) return null;
+    const asked = doubtful.map((v, i) => v | gained[i]!);
+    if (!asked.includes(1)) return null;
+    const weights = { ...visible, data: Float32Array.from(asked) };
+    const onward = {
+      features: frame.features,
+      next: next.features,
+      subject,
+      background: filledOver(background, doubtful, visible.width),
+      commonBackground: fieldOf(sharedMotion(background), background),
+      own: matchLayer(frame.match, weights, next.match, { finest: 1, start: subject }),
+      noise,
+    };
+    const lean = onwardLean(visible, asked, onward);
+    for (let i = 0; i < lean.length; i++) if (gained[i] === 1 && lean[i]! > ONWARD) late.data[i] = 1;
+    const found = withNewSides(visible, doubtful, lean, onward);
+    if (found === null) return null;
+    for (let i = 0; i < lean.length; i++) if (found.data[i]! >= 0.5 && visible.data[i]! < 0.5) late.data[i] = 1;
+    return found;
+  }
+
+  /** How far the pixels of `region` on the next frame show parts that the anchor does not; `back` is where they came from. */
+  lateIn(region: Region, back: FlowField): Plane {
+    const out = createPlane(region.right - region.left, region.bottom - region.top);
+    const [u, v] = [new Float32Array(out.width), new Float32Array(out.width)];
+    for (let y = 0, o = 0; y < out.height; y++) {
+      flowAlongRow(back, region.left, region.top + y, u, v);
+      for (let x = 0; x < out.width; x++, o++)
+        out.data[o] = sampleBilinear(this.late, region.left + x + 0.5 + u[x]!, region.top + y + 0.5 + v[x]!);
+    }
+    return out;
+  }
+
+  /** Takes note of what a step has left open: `visible` was cut to `inside`; `background` is the motion from where `before` was visible. */
+  note(evidence: SubjectEvidence, inside: Uint8Array, visible: Plane, before: Plane, background: FlowField): void {
+    const { region, width: across, fromAnchor, late, noise } = evidence;
+    const { width, height } = visible;
+    this.gained = new Uint8Array(width * height);
+    this.late = createPlane(width, height);
+    for (let o = 0; o < inside.length; o++) {
+      if (inside[o] === 0 || fromAnchor.data[o]! > 0.5) continue;
+      const i = (region.top + Math.floor(o / across)) * width + region.left + (o % across);
+      this.gained[i] = 1;
+      this.late.data[i] = late.data[o]!;
+    }
+    this.doubtful = newlyInView(visible, before, background);
+    this.noise = noise;
+  }
+}
+
+/**
+ * 1 at the pixels outside the matte `visible` where the background was behind the subject on the frame before, so that
+ * only the next frame can tell whether it is the background that has come into view or a side of the subject not seen
+ * before. `background` is how the background moved from there.
+ */
+function newlyInView(visible: Plane, visibleBefore: Plane, background: FlowField): Uint8Array {
+  const { width, height } = visible;
+  const out = new Uint8Array(width * height);
+  const at = new Float64Array(2);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (visible.data[i]! >= 0.5) continue;
+      flowAt(background, x + 0.5, y + 0.5, at);
+      const u = Math.round(x - at[0]!);
+      const v = Math.round(y - at[1]!);
+      if (u >= 0 && v >= 0 && u < width && v < height && visibleBefore.data[v * width + u]! > 0.5) out[i] = 1;
+    }
+  }
+  return out;
+}
+
+/**
+ * How much each pixel marked 1 in `asked` speaks for going on with the subject rather than with the background, as a log
+ * ratio; 0 elsewhere.
+ */
+function onwardLean(
+  { width, height }: Plane,
+  asked: Uint8Array,
+  { features, next, subject, background, commonBackground, own, noise }: Onward,
+): Float32Array {
+  const lean = new Float32Array(asked.length);
+  const half = HALF + NOISES * noise;
+  const [s, b, c, o] = [new Float64Array(2), new Float64Array(2), new Float64Array(2), new Float64Array(2)];
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (asked[i] === 0) continue;
+      const missUnder = (flow: FlowField, at: Float64Array): number => {
+        flowAt(flow, x + 0.5, y + 0.5, at);
+        return featureMiss(next, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, features, i);
+      };
+      const missed = Math.min(missUnder(background, b), missUnder(commonBackground, c));
+      let miss = missUnder(subject, s);
+      const alone = missUnder(own, o);
+      const isSubjects = squaredBetween(o, s) < Math.min(squaredBetween(o, b), squaredBetween(o, c));
+      if (isSubjects && alone < miss) miss = alone;
+      lean[i] = Math.max(-MOST, Math.min(MOST, Math.log((missed + half) / (miss + half))));
+    }
+  }
+  return lean;
+}
+
+const squaredBetween = (a: Float64Array, b: Float64Array): number => (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2;
+
+/**
+ * The matte `visible` with those of its `doubtful` pixels that hang together with it and, by `lean`, go on with the subject;
+ * null where there are none to speak of.
+ */
+function withNewSides(visible: Plane, doubtful: Uint8Array, lean: Float32Array, { features, subject, background }: Onward): Plane | null {
+  const { width, height } = visible;
+  const region = boundsOf({ width, height, data: Float32Array.from(doubtful) }, 0.5, MARGIN_PX);
+  if (region === null) return null;
+  const across = region.right - region.left;
+  const down = region.bottom - region.top;
+  const band = new Uint8Array(across * down);
+  const leans = new Float32Array(across * down);
+  const [s, b] = [new Float64Array(2), new Float64Array(2)];
+  let travel = 0;
+  let asked = 0;
+  for (let y = region.top, o = 0; y < region.bottom; y++) {
+    for (let x = region.left; x < region.right; x++, o++) {
+      if (doubtful[y * width + x] === 0) continue;
+      band[o] = 1;
+      leans[o] = lean[y * width + x]! - ONWARD;
+      flowAt(subject, x + 0.5, y + 0.5, s);
+      flowAt(background, x + 0.5, y + 0.5, b);
+      travel += Math.sqrt(squaredBetween(s, b));
+      asked++;
+    }
+  }
+  const cropped = cropFeatures(features, width, region);
+  const signed = signedEdgeDistance(cropPlane(visible, region));
+  const before = Uint8Array.from(signed, (d) => (d > 0 ? 1 : 0));
+  const all = grown(before, cutBand(cropped, band, signed, leans, across, down), across);
+  const added = thickParts(all, before, across, down, THICK_PX + (BLURRED * travel) / asked);
+  const area = added.reduce((sum, v) => sum + v, 0);
+  if (area === 0 || area < LEAST_SHARE * areaOf(visible)) return null;
+  const now = added.map((v, o) => v | before[o]!);
+  signedDistance(now, across, down, signed);
+  const soft = { width: across, height: down, data: new Float32Array(now.length) };
+  rampAlongEdge(signed, soft);
+  coverAlongEdge(cropped, signed, across, down, soft);
+  const out = { width, height, data: visible.data.slice() };
+  for (let y = region.top, o = 0; y < region.bottom; y++)
+    for (let x = region.left, i = y * width + x; x < region.right; x++, i++, o++)
+      if (added[o] === 1) out.data[i] = Math.max(0.5, soft.data[o]!);
+  return out;
+}
+
+/** The parts of `all` beyond `before` that are more than twice `thick` pixels across. */
+function thickParts(all: Uint8Array, before: Uint8Array, width: number, height: number, thick: number): Uint8Array {
+  const added = all.map((v, i) => (v === 1 && before[i] === 0 ? 1 : 0));
+  const squared = new Float32Array(added.length);
+  squaredDistances(added, 0, width, height, squared);
+  const core = Uint8Array.from(squared, (d) => (d > thick * thick ? 1 : 0));
+  squaredDistances(core, 1, width, height, squared);
+  return added.map((v, i) => (v === 1 && squared[i]! < (thick + 1) ** 2 ? 1 : 0));
+}
