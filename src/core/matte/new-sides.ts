@@ -2,7 +2,7 @@ import { fieldOf, filledOver, flowAlongRow, flowAt, sharedMotion, type FlowField
 import { matchLayer } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance, squaredDistances } from '../image/distance';
 import { grown } from '../image/grown';
-import { boundsOf, createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
+import { boundsOf, boxBlur, createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
 import type { Frame } from './carry-anchor';
 import type { SubjectEvidence } from './carry-evidence';
 import { cutBand } from './cut-band';
@@ -18,6 +18,7 @@ const NOISES = 4;
 /** Most that a pixel's two motions may say, as a log ratio, and what they must say for it to be the subject's. */
 const MOST = 3;
 const ONWARD = 0.5;
+const AROUND_PX = 2;
 /** What is added must be thicker than the soft edge, half of it in pixels, and than what the shutter blurs of the way of one frame. */
 const THICK_PX = 1.5;
 const BLURRED = 0.05;
@@ -112,8 +113,13 @@ export class NewSides {
   }
 
   /** Takes note of what a step has left open: `visible` was cut to `inside`; `background` is the motion from where `before` was visible. */
-  note(evidence: SubjectEvidence, inside: Uint8Array, visible: Plane, before: Plane, background: FlowField): void {
-    const { region, width: across, fromAnchor, late, noise } = evidence;
+  note(
+    { region, width: across, fromAnchor, late, noise }: Pick<SubjectEvidence, 'region' | 'width' | 'fromAnchor' | 'late' | 'noise'>,
+    inside: Uint8Array,
+    visible: Plane,
+    before: Plane,
+    background: FlowField,
+  ): void {
     const { width, height } = visible;
     this.gained = new Uint8Array(width * height);
     this.late = createPlane(width, height);
@@ -150,15 +156,16 @@ function newlyInView(visible: Plane, visibleBefore: Plane, background: FlowField
 }
 
 /**
- * How much each pixel marked 1 in `asked` speaks for going on with the subject rather than with the background, as a log
- * ratio; 0 elsewhere.
+ * How much each pixel marked 1 in `asked`, with those around it, speaks for going on with the subject rather than with the
+ * background, as a log ratio; 0 elsewhere.
  */
 function onwardLean(
   { width, height }: Plane,
   asked: Uint8Array,
   { features, next, subject, background, commonBackground, own, noise }: Onward,
 ): Float32Array {
-  const lean = new Float32Array(asked.length);
+  const lean = createPlane(width, height);
+  const share = { width, height, data: Float32Array.from(asked) };
   const half = HALF + NOISES * noise;
   const [s, b, c, o] = [new Float64Array(2), new Float64Array(2), new Float64Array(2), new Float64Array(2)];
   for (let y = 0, i = 0; y < height; y++) {
@@ -173,10 +180,13 @@ function onwardLean(
       const alone = missUnder(own, o);
       const isSubjects = squaredBetween(o, s) < Math.min(squaredBetween(o, b), squaredBetween(o, c));
       if (isSubjects && alone < miss) miss = alone;
-      lean[i] = Math.max(-MOST, Math.min(MOST, Math.log((missed + half) / (miss + half))));
+      lean.data[i] = Math.max(-MOST, Math.min(MOST, Math.log((missed + half) / (miss + half))));
     }
   }
-  return lean;
+  // pixels without texture go either way; those around them tell
+  boxBlur(lean, AROUND_PX, lean);
+  boxBlur(share, AROUND_PX, share);
+  return lean.data.map((v, i) => (asked[i] === 1 ? v / share.data[i]! : 0));
 }
 
 const squaredBetween = (a: Float64Array, b: Float64Array): number => (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2;

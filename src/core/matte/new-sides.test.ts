@@ -1,0 +1,125 @@
+import { describe, expect, it } from 'vitest';
+import { photoLike } from '../../../bench/known-pictures';
+import { emptyField, type FlowField } from '../flow/flow-field';
+import { prepareMatch } from '../flow/match-layer';
+import { createImage, type Image } from '../image/image';
+import { createPlane, lumaOf, type Plane } from '../image/plane';
+import type { Frame } from './carry-anchor';
+import { featuresOf } from './features';
+import { coarseOf } from './likely-start';
+import { NewSides } from './new-sides';
+import { whole } from './subject-region';
+
+const [W, H] = [120, 80];
+/** How far the subject goes from one frame to the next; the background stands still. */
+const STEP = 5;
+const background = photoLike(W, H, 11, 0.2);
+const subject = photoLike(W, H, 60, 0.7);
+const passing = photoLike(W, H, 90, 0.5);
+
+type Box = readonly [left: number, right: number];
+const BODY: Box = [40, 80];
+/** Where the body was on the frame before, and what of it is so no longer. */
+const BEFORE: Box = [30, 75];
+const BEHIND: Box = [30, 40];
+const isIn = ([left, right]: Box, x: number, y: number): boolean => x >= left && x < right && y >= 20 && y < 60;
+
+const box = (at: Box): Plane => {
+  const out = createPlane(W, H);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = isIn(at, i % W, Math.floor(i / W)) ? 1 : 0;
+  return out;
+};
+
+/** The picture after the subject has gone `moved` pixels; what lies `behind` it goes its own way, or is the background. */
+function picture(moved: number, behind: { readonly from: Image; readonly moved: number } | null): Image {
+  const out = createImage(W, H);
+  const put = (o: number, { data }: Image, x: number, y: number): void =>
+    out.data.set(data.subarray(4 * (y * W + x), 4 * (y * W + x) + 4), o);
+  for (let y = 0, o = 0; y < H; y++) {
+    for (let x = 0; x < W; x++, o += 4) {
+      if (isIn(BODY, x - moved, y)) put(o, subject, x - moved, y);
+      else if (behind !== null && isIn(BEHIND, x - behind.moved, y)) put(o, behind.from, x - behind.moved, y);
+      else put(o, background, x, y);
+    }
+  }
+  return out;
+}
+
+const frameOf = (image: Image): Frame => ({ features: featuresOf(image), match: prepareMatch(lumaOf(image)), coarse: coarseOf(image) });
+
+function motion(u: number): FlowField {
+  const field = emptyField({ left: 0, top: 0, right: W / 2, bottom: H / 2 }, 2);
+  field.u.fill(u);
+  field.trust.fill(1);
+  return field;
+}
+
+/** Sides that have noted the body cut out, of which the anchor shows `anchor`. */
+function noted(visible: Plane, before: Plane, anchor: Plane): NewSides {
+  const sides = new NewSides(W, H);
+  const evidence = { region: whole(visible), width: W, fromAnchor: anchor, late: createPlane(W, H), noise: 0 };
+  sides.note(evidence, Uint8Array.from(visible.data), visible, before, motion(0));
+  return sides;
+}
+
+const covered = ({ data }: Plane, at: Box): number => {
+  const inside = [...data.keys()].filter((i) => isIn(at, i % W, Math.floor(i / W)));
+  return inside.filter((i) => data[i]! >= 0.5).length / inside.length;
+};
+
+describe('NewSides', () => {
+  const visible = box(BODY);
+
+  it('takes in what goes on with the subject where nothing had been seen', () => {
+    const side = { from: photoLike(W, H, 30, 0.5), moved: 0 };
+    const sides = noted(visible, box(BEFORE), visible);
+    const frame = frameOf(picture(0, side));
+    const next = frameOf(picture(STEP, { ...side, moved: STEP }));
+    const found = sides.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))!;
+    expect(covered(found, BEHIND)).toBeGreaterThan(0.9);
+    expect(covered(found, BODY)).toBe(1);
+    expect(covered(found, [0, 28])).toBe(0);
+    // and knows from then on that the anchor does not show it
+    const late = sides.lateIn(whole(visible), motion(0));
+    expect(covered(late, BEHIND)).toBeGreaterThan(0.9);
+    expect(covered(late, BODY)).toBe(0);
+  });
+
+  it('leaves the background that has come into view', () => {
+    const sides = noted(visible, box(BEFORE), visible);
+    const frame = frameOf(picture(0, null));
+    expect(sides.look({ frame, visible, layer: visible }, frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
+  });
+
+  it('leaves what goes another way than the subject', () => {
+    const sides = noted(visible, box(BEFORE), visible);
+    const frame = frameOf(picture(0, { from: passing, moved: 0 }));
+    const next = frameOf(picture(STEP, { from: passing, moved: -2 * STEP }));
+    expect(sides.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))).toBeNull();
+  });
+
+  it('says nothing while something is in front, before anything was noted and after it was cleared', () => {
+    const side = { from: subject, moved: 0 };
+    const frame = frameOf(picture(0, side));
+    const next = frameOf(picture(STEP, { ...side, moved: STEP }));
+    const layer = box([40, 90]);
+    expect(noted(visible, box(BEFORE), visible).look({ frame, visible, layer }, next, motion(STEP), motion(0))).toBeNull();
+    const sides = new NewSides(W, H);
+    expect(sides.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))).toBeNull();
+    const cleared = noted(visible, box(BEFORE), visible);
+    cleared.clear();
+    expect(cleared.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))).toBeNull();
+  });
+
+  it('remembers what of the cut the anchor does not show once that has gone on with the subject', () => {
+    const sides = noted(visible, visible, box([50, 80]));
+    const frame = frameOf(picture(0, null));
+    expect(covered(sides.lateIn(whole(visible), motion(0)), BODY)).toBe(0);
+    expect(sides.look({ frame, visible, layer: visible }, frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
+    const late = sides.lateIn(whole(visible), motion(0));
+    expect(covered(late, [42, 50])).toBeGreaterThan(0.7);
+    expect(covered(late, [52, 80])).toBe(0);
+    // moved along with the subject
+    expect(covered(sides.lateIn(whole(visible), motion(-STEP)), [47, 55])).toBeGreaterThan(0.7);
+  });
+});
