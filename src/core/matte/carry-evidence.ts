@@ -1,4 +1,5 @@
 import type { FlowField, Region } from '../flow/flow-field';
+import { grown } from '../image/grown';
 import { boxBlur, createPlane, type Plane } from '../image/plane';
 
 /** Half width of the band in which the edge may move against where the motion puts it. */
@@ -53,6 +54,8 @@ export interface SubjectEvidence {
   /** The anchor's coverage there, and how far the pixel shows a part of the subject that the anchor does not, 0..1. */
   readonly fromAnchor: Plane;
   readonly late: Plane;
+  /** What of it could be seen on the last frame, where the motion puts it; 0..1. */
+  readonly seenBefore: Plane;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }
@@ -140,6 +143,19 @@ export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Arra
     lean[i] = sum + COLOUR * colour[i]!;
   }
   return lean;
+}
+
+/**
+ * The cut without the holes that open at once in the midst of the subject: what comes in front of it comes over its edge, or
+ * from where it was in front before.
+ */
+export function withoutSuddenHoles(
+  inside: Uint8Array,
+  { layer, seenBefore, width }: Pick<SubjectEvidence, 'layer' | 'seenBefore' | 'width'>,
+): Uint8Array {
+  const open = inside.map((v) => 1 - v);
+  const beyond = open.map((v, i) => (v === 1 && (layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5) ? 1 : 0));
+  return grown(beyond, open, width).map((v) => 1 - v);
 }
 
 /**

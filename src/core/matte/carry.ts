@@ -10,6 +10,7 @@ import {
   judge,
   leanOf,
   noiseOf,
+  withoutSuddenHoles,
   wholeSubject,
   type Evidence,
   type Judgement,
@@ -139,7 +140,7 @@ export class MatteCarrier {
     const colour = this.askColours(evidence, band, signed, home, subject);
     this.askWholeColours(evidence, layerSigned, band, colour);
     const lean = leanOf(evidence, layerSigned, band, colour);
-    const inside = cutBand(evidence.features, band, layerSigned, lean, width, height);
+    const inside = withoutSuddenHoles(cutBand(evidence.features, band, layerSigned, lean, width, height), evidence);
     const alpha = createPlane(width, height);
     const cutSigned = new Float32Array(inside.length);
     signedDistance(inside, width, height, cutSigned);
@@ -258,6 +259,7 @@ export class MatteCarrier {
       toAnchor: fresh.back,
       fromAnchor,
       late,
+      seenBefore: movedSeen,
       anchored: fresh.shown,
       noise,
     };

@@ -51,6 +51,7 @@ function evidence(agrees: (x: number, y: number) => boolean = () => false): Evid
     byAnchor: plane(() => 1),
     fromAnchor: plane((x) => (x < 10 ? 1 : 0)),
     late: plane(() => 0),
+    seenBefore: plane((x) => (x < 10 ? 1 : 0)),
     toAnchor: {
       left: 0,
       top: 0,
