@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Crossing, Direction } from '../track/crossing';
+import type { Crossing } from '../track/crossing';
+import type { Direction } from '../track/turned-frame';
 import { CoverageRaster } from './coverage';
 import { crossingOutline } from './crossing-outline';
 import { flattenOutline, pointsAt, type Outline } from './outline';

@@ -1,4 +1,5 @@
-import type { Crossing, Direction } from '../track/crossing';
+import type { Crossing } from '../track/crossing';
+import type { Direction } from '../track/turned-frame';
 import { corner, type Outline, type OutlineKey, type OutlinePoint } from './outline';
 
 /** Points along the edge. */

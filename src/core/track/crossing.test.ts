@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createImage, type Image } from '../image/image';
-import { findCrossing, type Direction } from './crossing';
+import { findCrossing } from './crossing';
+import type { Direction } from './turned-frame';
 
 const WIDTH = 96;
 const HEIGHT = 54;
