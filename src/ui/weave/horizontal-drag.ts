@@ -1,0 +1,48 @@
+import { useRef, type PointerEvent } from 'react';
+import { CELL } from './weave-sizes';
+
+const DRAG_THRESHOLD_PX = 4;
+
+export interface DragHandlers {
+  readonly onPointerDown: (event: PointerEvent) => void;
+  readonly onPointerMove: (event: PointerEvent) => void;
+  readonly onPointerUp: (event: PointerEvent) => void;
+  readonly onPointerCancel: () => void;
+  /** True right after a drag, so that the click that ends it can be told from a real one. */
+  justDragged(): boolean;
+}
+
+/** Counts a sideways drag in cells; `onMove` hears of every whole cell and of the end. */
+export function useHorizontalDrag(onMove: (cells: number, final: boolean) => void): DragHandlers {
+  const drag = useRef<{ x: number; cells: number; moved: boolean } | null>(null);
+  const dragged = useRef(false);
+  return {
+    onPointerDown(event) {
+      if (event.button === 0) drag.current = { x: event.clientX, cells: 0, moved: false };
+      dragged.current = false;
+    },
+    onPointerMove(event) {
+      const current = drag.current;
+      if (current === null) return;
+      const dx = event.clientX - current.x;
+      if (!current.moved && Math.abs(dx) < DRAG_THRESHOLD_PX) return;
+      if (!current.moved) event.currentTarget.setPointerCapture(event.pointerId);
+      current.moved = true;
+      const cells = Math.round(dx / CELL);
+      if (cells !== current.cells) onMove(cells, false);
+      current.cells = cells;
+    },
+    onPointerUp() {
+      const current = drag.current;
+      drag.current = null;
+      if (current?.moved !== true) return;
+      dragged.current = true;
+      onMove(current.cells, true);
+    },
+    onPointerCancel() {
+      if (drag.current?.moved === true) onMove(0, true);
+      drag.current = null;
+    },
+    justDragged: () => dragged.current,
+  };
+}

@@ -1,0 +1,59 @@
+import { useState } from 'react';
+import type { Ease } from '../../core/motion/curve';
+import { CELL, ROW, RULER } from './weave-sizes';
+
+export interface WeaveKey {
+  /** Film frame. */
+  readonly frame: number;
+  readonly ease: Ease;
+}
+
+interface KeyframePipsProps {
+  readonly keys: readonly WeaveKey[];
+  readonly x: (frame: number) => number;
+  readonly current: number;
+  readonly onFrame: (frame: number) => void;
+  readonly onMove: (from: number, to: number, copy: boolean) => void;
+}
+
+const PIP: Record<Ease, string> = {
+  'soft both': 'size-[10px] rounded-full',
+  straight: 'h-[12px] w-[5px] rounded-[1px]',
+  hold: 'size-[9px]',
+};
+
+/** Keyframe pips: drag to move, with Alt to copy. */
+export function KeyframePips({ keys, x, current, onFrame, onMove }: KeyframePipsProps) {
+  const [drag, setDrag] = useState<{ frame: number; startX: number; to: number } | null>(null);
+  return (
+    <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + 3 * ROW, height: 24 }}>
+      {keys.map((key) => {
+        const at = drag?.frame === key.frame ? drag.to : key.frame;
+        return (
+          <button
+            key={key.frame}
+            type="button"
+            aria-label={`Keyframe at ${key.frame}`}
+            title={`Keyframe at ${key.frame}: drag to move, Alt-drag to copy`}
+            className="absolute top-0 flex h-6 w-6 -translate-x-1/2 cursor-ew-resize touch-none items-center justify-center"
+            style={{ left: x(at) + CELL / 2 }}
+            onPointerDown={(e) => {
+              e.currentTarget.setPointerCapture(e.pointerId);
+              setDrag({ frame: key.frame, startX: e.clientX, to: key.frame });
+            }}
+            onPointerMove={(e) => drag !== null && setDrag({ ...drag, to: drag.frame + Math.round((e.clientX - drag.startX) / CELL) })}
+            onPointerUp={(e) => {
+              const done = drag;
+              setDrag(null);
+              if (done === null || done.to === done.frame) onFrame(key.frame);
+              else onMove(done.frame, done.to, e.altKey);
+            }}
+            onPointerCancel={() => setDrag(null)}
+          >
+            <span className={`block ${PIP[key.ease]} ${at === current ? 'bg-ink' : 'border-[1.5px] border-ink bg-ink/70'}`} />
+          </button>
+        );
+      })}
+    </div>
+  );
+}
