@@ -7,6 +7,7 @@ import { rootFolder } from '../src/server/data-folder';
 import { openDb } from '../src/server/db';
 import { DEMO_FILM_NAME, seedDemoFilm } from '../src/server/demo-film';
 import { sourcesOf } from '../src/server/exports';
+import { PROXY_CODEC } from '../src/server/ffmpeg';
 import { findFilm } from '../src/server/films';
 import { copyMedium, ingestMedium } from '../src/server/media';
 import { sendFilm } from '../src/server/send/send-film';
@@ -62,35 +63,7 @@ export async function benchMedia(): Promise<Line[]> {
         await ingestMedium(db, await copyMedium(db, id, 'again.webm', tram), signal, () => undefined);
         return performance.now() - began;
       },
-      () =>
-        ffmpegMs([
-          '-i',
-          tram,
-          '-an',
-          '-vf',
-          'scale=960:540',
-          '-c:v',
-          'libvpx-vp9',
-          '-deadline',
-          'realtime',
-          '-cpu-used',
-          '8',
-          '-row-mt',
-          '1',
-          '-threads',
-          '2',
-          '-b:v',
-          '0',
-          '-crf',
-          '28',
-          '-g',
-          '12',
-          '-auto-alt-ref',
-          '0',
-          '-lag-in-frames',
-          '0',
-          join(folder, 'proxy.webm'),
-        ]),
+      () => ffmpegMs(['-i', tram, '-an', '-vf', 'scale=960:540', ...PROXY_CODEC, join(folder, 'proxy.webm')]),
     );
     const ratio = (theirs: number, ours: number): string => (theirs / ours).toFixed(2);
     return [

@@ -183,6 +183,16 @@ function matrixName(tag: string | undefined, lines: number): string {
  */
 const evenGrid = ({ start, rate }: Probe): string => `setpts=PTS-${start}/TB,fps=${formatRational(rate)}:round=near`;
 
+/** What sRGB-like pictures in limited range are called in a file. */
+const TAGGED_BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
+const PICTURE_ONLY = ['-map', '0:V:0', '-an', '-sn', '-dn'];
+
+/** Quick to make, quick to seek in: every twelfth frame is a key frame, and none is shown later than it is stored. */
+export const PROXY_CODEC: readonly string[] = [
+  ...['-c:v', 'libvpx-vp9', '-deadline', 'realtime', '-cpu-used', '8', '-row-mt', '1', '-threads', '2', '-b:v', '0', '-crf', '28'],
+  ...['-g', '12', '-auto-alt-ref', '0', '-lag-in-frames', '0'],
+];
+
 /** ffmpeg arguments that make a proxy at most `maxWidth` wide, with every frame near a key frame. Progress on stdout. */
 export function proxyArgs(input: string, probed: Probe, width: number, height: number, output: string): string[] {
   return [
@@ -194,43 +204,13 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
     ...INPUT_GUARD,
     '-i',
     input,
-    '-map',
-    '0:V:0',
-    '-an',
-    '-sn',
-    '-dn',
+    ...PICTURE_ONLY,
     '-vf',
     `${evenGrid(probed)},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
     '-fps_mode',
     'passthrough',
-    '-c:v',
-    'libvpx-vp9',
-    '-deadline',
-    'realtime',
-    '-cpu-used',
-    '8',
-    '-row-mt',
-    '1',
-    '-threads',
-    '2',
-    '-b:v',
-    '0',
-    '-crf',
-    '28',
-    '-g',
-    '12',
-    '-auto-alt-ref',
-    '0',
-    '-lag-in-frames',
-    '0',
-    '-colorspace',
-    'bt709',
-    '-color_primaries',
-    'bt709',
-    '-color_trc',
-    'bt709',
-    '-color_range',
-    'tv',
+    ...PROXY_CODEC,
+    ...TAGGED_BT709,
     '-f',
     'webm',
     output,
@@ -305,11 +285,7 @@ export function spawnDecoder(
       ...(decoder === null ? [] : ['-c:v', decoder]),
       '-i',
       input,
-      '-map',
-      '0:V:0',
-      '-an',
-      '-sn',
-      '-dn',
+      ...PICTURE_ONLY,
       '-vf',
       `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix},setsar=1`,
       '-fps_mode',
@@ -328,16 +304,7 @@ export type EncodeProcess = ChildProcessByStdio<Writable, null, Readable>;
 
 const CODECS = {
   webm: [
-    '-c:v',
-    'libvpx-vp9',
-    '-b:v',
-    '0',
-    '-crf',
-    '22',
-    '-deadline',
-    'good',
-    '-cpu-used',
-    '4',
+    ...['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', '22', '-deadline', 'good', '-cpu-used', '4'],
     '-row-mt',
     '1',
     '-threads',
@@ -370,14 +337,7 @@ export function spawnEncoder(output: string, format: 'webm' | 'mp4', width: numb
       '-vf',
       'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
       ...CODECS[format],
-      '-colorspace',
-      'bt709',
-      '-color_primaries',
-      'bt709',
-      '-color_trc',
-      'bt709',
-      '-color_range',
-      'tv',
+      ...TAGGED_BT709,
       output,
     ],
     { stdio: ['pipe', 'ignore', 'pipe'] },
