@@ -10,8 +10,8 @@ import {
   judge,
   leanOf,
   noiseOf,
-  withoutSuddenHoles,
   wholeSubject,
+  withoutSuddenHoles,
   type Evidence,
   type Judgement,
   type SubjectEvidence,
@@ -23,9 +23,9 @@ import { cropFeatures, featuresOf } from './features';
 import { edgeShift, layGivenEdge, type PlacedShift } from './given-edge';
 import { coarseOf, likelyStart } from './likely-start';
 import { LocalColours } from './local-colour';
+import { NewSides } from './new-sides';
 import { refineCoverage } from './refine-coverage';
 import { bytesOf, resized } from './resize-matte';
-import { NewSides } from './new-sides';
 import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
 import type { StoredCoverage } from './stored-coverage';
@@ -39,7 +39,7 @@ export interface CarriedMatte extends Judgement {
   readonly before: StoredCoverage | null;
 }
 
-/** What a step went by. */
+/** What a step went by, kept for a second look at its frame. */
 interface LastStep {
   readonly picture: Image;
   readonly detail: Image;

@@ -18,6 +18,7 @@ const NOISES = 4;
 /** Most that a pixel's two motions may say, as a log ratio, and what they must say for it to be the subject's. */
 const MOST = 3;
 const ONWARD = 0.5;
+/** Over this radius the pixels speak together. */
 const AROUND_PX = 2;
 /** What is added must be thicker than the soft edge, half of it in pixels, and than what the shutter blurs of the way of one frame. */
 const THICK_PX = 1.5;
@@ -56,8 +57,9 @@ export interface SeenSubject {
 export class NewSides {
   /** 1 at the pixels of the subject that the anchor does not show. */
   private late: Plane;
-  /** 1 at the pixels that only the next frame can tell of: outside the cut, and inside it but beyond the anchor. */
+  /** 1 at the pixels outside the cut that only the next frame can tell of; null before any was noted. */
   private doubtful: Uint8Array | null = null;
+  /** 1 at those inside the cut that lie beyond what the anchor shows. */
   private gained: Uint8Array;
   private noise = 0;
 
@@ -103,6 +105,7 @@ export class NewSides {
   /** How far the pixels of `region` on the next frame show parts that the anchor does not; `back` is where they came from. */
   lateIn(region: Region, back: FlowField): Plane {
     const out = createPlane(region.right - region.left, region.bottom - region.top);
+    if (!this.late.data.some((part) => part > 0)) return out;
     const [u, v] = [new Float32Array(out.width), new Float32Array(out.width)];
     for (let y = 0, o = 0; y < out.height; y++) {
       flowAlongRow(back, region.left, region.top + y, u, v);
@@ -168,16 +171,17 @@ function onwardLean(
   const share = { width, height, data: Float32Array.from(asked) };
   const half = HALF + NOISES * noise;
   const [s, b, c, o] = [new Float64Array(2), new Float64Array(2), new Float64Array(2), new Float64Array(2)];
+  /** Squared colour difference to where pixel (x, y) goes under `flow`, which is written to `at`. */
+  const missUnder = (flow: FlowField, x: number, y: number, at: Float64Array): number => {
+    flowAt(flow, x + 0.5, y + 0.5, at);
+    return featureMiss(next, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, features, y * width + x);
+  };
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       if (asked[i] === 0) continue;
-      const missUnder = (flow: FlowField, at: Float64Array): number => {
-        flowAt(flow, x + 0.5, y + 0.5, at);
-        return featureMiss(next, width, height, x + 0.5 + at[0]!, y + 0.5 + at[1]!, features, i);
-      };
-      const missed = Math.min(missUnder(background, b), missUnder(commonBackground, c));
-      let miss = missUnder(subject, s);
-      const alone = missUnder(own, o);
+      const missed = Math.min(missUnder(background, x, y, b), missUnder(commonBackground, x, y, c));
+      let miss = missUnder(subject, x, y, s);
+      const alone = missUnder(own, x, y, o);
       const isSubjects = squaredBetween(o, s) < Math.min(squaredBetween(o, b), squaredBetween(o, c));
       if (isSubjects && alone < miss) miss = alone;
       lean.data[i] = Math.max(-MOST, Math.min(MOST, Math.log((missed + half) / (miss + half))));
