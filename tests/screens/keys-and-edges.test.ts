@@ -1,12 +1,12 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { By } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readTruth, type Truth } from '../../demo/truth';
-import { Browser } from './browser';
-import { openDemo, type Demo } from './demo';
+import type { Browser } from './browser';
+import type { Demo } from './demo';
+import { openDemoPage, type DemoPage } from './demo-page';
 
 /** The join after the wind-up figure before green, and the tram that is still to be joined. */
 const FIGURE = 'One into the other';
@@ -15,18 +15,16 @@ const FIGURE_FRAME = 30;
 const WIDTH = 1280;
 
 let folder: string;
+let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
 
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'irimi-keys-'));
-  demo = await openDemo(folder);
-  page = await Browser.open();
+  opened = await openDemoPage();
+  ({ folder, demo, page } = opened);
 });
 afterAll(async () => {
-  await page?.close();
-  await demo?.close();
-  rmSync(folder, { recursive: true, force: true });
+  await opened?.close();
 });
 
 async function openMask(joinName: string, mediumFrame: number): Promise<void> {

@@ -1,10 +1,10 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readTruth, type Truth } from '../../demo/truth';
-import { Browser } from './browser';
-import { openDemo, type Demo } from './demo';
+import type { Browser } from './browser';
+import type { Demo } from './demo';
+import { openDemoPage, type DemoPage } from './demo-page';
 
 /** The street shot before this join is still to be joined. */
 const TO_TRY = 'Tram wipe, to try';
@@ -12,20 +12,18 @@ const WIDTH = 1280;
 const RIGHT = '\uE014';
 
 let folder: string;
+let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
 let truth: Truth;
 
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'irimi-mattes-'));
-  demo = await openDemo(folder);
-  page = await Browser.open(folder);
+  opened = await openDemoPage();
+  ({ folder, demo, page } = opened);
   truth = readTruth('street-tram');
 });
 afterAll(async () => {
-  await page?.close();
-  await demo?.close();
-  rmSync(folder, { recursive: true, force: true });
+  await opened?.close();
 });
 
 const frameOf = (mediumFrame: number): number => demo.leavingFrame(TO_TRY, mediumFrame);

@@ -1,31 +1,26 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readTruth, type Truth } from '../../demo/truth';
-import { Browser } from './browser';
-import { openDemo, type Demo } from './demo';
+import type { Browser } from './browser';
+import type { Demo } from './demo';
+import { openDemoPage, type DemoPage } from './demo-page';
 
 /** The street shot before this join is still to be joined. */
 const TO_TRY = 'Tram wipe, to try';
 const WIDTH = 1280;
 const RIGHT = '\uE014';
 
-let folder: string;
+let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
 let truth: Truth;
 
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'irimi-tracks-'));
-  demo = await openDemo(folder);
-  page = await Browser.open();
+  opened = await openDemoPage();
+  ({ demo, page } = opened);
   truth = readTruth('street-tram');
 });
 afterAll(async () => {
-  await page?.close();
-  await demo?.close();
-  rmSync(folder, { recursive: true, force: true });
+  await opened?.close();
 });
 
 const frameOf = (mediumFrame: number): number => demo.leavingFrame(TO_TRY, mediumFrame);
