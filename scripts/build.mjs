@@ -6,6 +6,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from 'esbuild';
+import './build-kernels.mjs';
 
 await build({
   entryPoints: { cli: 'src/cli/main.ts', compose: 'src/workers/compose.ts', analysis: 'src/workers/analysis.ts', bench: 'bench/main.ts' },

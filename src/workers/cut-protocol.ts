@@ -17,7 +17,7 @@ export interface CutRequest {
   readonly quick: boolean;
 }
 
-/** Each job ends in exactly one reply. The coverage's buffer is transferred. */
+/** Each job ends in exactly one reply. */
 export type CutReply =
   | { readonly kind: 'cut'; readonly job: number; readonly coverage: StoredCoverage }
   | { readonly kind: 'dropped'; readonly job: number }

@@ -14,7 +14,8 @@ let open: { readonly key: string; readonly picture: Image; fine: StrokeCutter | 
 let waiting: CutRequest | null = null;
 let busy = false;
 
-const reply = (message: CutReply, transfer: Transferable[] = []): void => self.postMessage(message, { transfer });
+// copied, not transferred: once a thread has given a buffer away, every access to an array in it is checked for that
+const reply = (message: CutReply): void => self.postMessage(message);
 
 self.onmessage = ({ data }: MessageEvent<CutRequest>) => {
   if (waiting !== null) reply({ kind: 'dropped', job: waiting.job });
@@ -29,7 +30,7 @@ async function work(): Promise<void> {
     waiting = null;
     try {
       const coverage = await cut(request);
-      reply({ kind: 'cut', job: request.job, coverage }, [coverage.data.buffer]);
+      reply({ kind: 'cut', job: request.job, coverage });
     } catch (error) {
       reply({ kind: 'failed', job: request.job, reason: (error as Error).message });
     }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { beginCall, kernels, putDoubles, putField, takeField } from '../kernels/kernels';
 import {
   chainFields,
-  doubtUnexpected,
   emptyField,
   fieldOf,
   fillField,
@@ -112,7 +112,10 @@ describe('the motion that cells share', () => {
     const field = affine();
     field.u[7]! += 2;
     field.v[8]! += 40;
-    doubtUnexpected(field, MOTION, 2);
+    beginCall();
+    const inside = putField(field);
+    kernels.doubtUnexpected(inside, putDoubles(MOTION), 2);
+    takeField(inside, field);
     expect(field.trust[6]).toBeCloseTo(1, 5);
     expect(field.trust[7]).toBeCloseTo(0.5, 3);
     expect(field.trust[8]).toBeLessThan(0.001);

@@ -1,8 +1,15 @@
 import { boundsOf, createPlane, gradients, pyramidOf, type Plane } from '../image/plane';
-import { doubtUnexpected, emptyField, fillField, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from './flow-field';
-import { Patch, PATCH, type MatchLevel } from './match-patch';
+import { beginCall, kernels, NOTHING, putDoubles, putEmptyField, putField, putPlane, reserve, takeField } from '../kernels/kernels';
+import { emptyField, layFilled, layShared, type AffineMotion, type FlowField, type Region } from './flow-field';
 
-/** A level whose gradients are made when they are first asked for: only templates need them, and not at every size. */
+/** One size of a picture, with its gradients. */
+export interface MatchLevel {
+  readonly luma: Plane;
+  readonly gx: Plane;
+  readonly gy: Plane;
+}
+
+/** A level whose gradients are made when they are first asked for: not everyone needs them, and not at every size. */
 class LazyLevel implements MatchLevel {
   readonly luma: Plane;
   private made: { readonly gx: Plane; readonly gy: Plane } | null = null;
@@ -55,12 +62,8 @@ export interface MatchOptions {
   readonly lightChange?: number;
 }
 
-/** From patch to patch, in pixels of their level. */
-const STRIDE = 4;
 /** Pixels of the full size that something nearly in place may be off. */
 const IN_PLACE = 2.5;
-/** Sum of the patches' trust in a pixel below which it is not known where it went. */
-const LEAST_TRUST = 0.2;
 /** A motion this far from the expected one, in pixels, counts half. */
 const UNEXPECTED_PX = 2;
 
@@ -77,18 +80,24 @@ export function matchLayer(template: MatchPicture, weights: Plane, target: Match
   let field: FlowField | null = null;
   for (let level = coarsest; level >= finest; level--) {
     const next = emptyField(boundsOf(masks[level]!, Number.MIN_VALUE, MARGIN) ?? FIRST_CELL, 1 << level);
-    matchLevel(
-      template.levels[level]!,
-      masks[level]!,
-      target.levels[level]!.luma,
-      field ?? start,
-      field === null ? null : start,
+    const { width, height } = masks[level]!;
+    beginCall();
+    const out = putEmptyField(next);
+    kernels.matchLevel(
+      putPlane(template.levels[level]!.luma),
+      putPlane(masks[level]!),
+      putPlane(target.levels[level]!.luma),
+      field === null ? (start === null ? NOTHING : putField(start)) : putField(field),
+      field === null || start === null ? NOTHING : putField(start),
       level === finest ? lightChange : Infinity,
       (nearlyInPlace ? IN_PLACE : Infinity) / next.step,
-      next,
+      out,
+      reserve(width * height),
     );
-    if (expected !== null) doubtUnexpected(next, expected, UNEXPECTED_PX);
-    fillField(next, nearlyInPlace ? null : (expected ?? sharedMotion(next)));
+    const cells = next.u.length;
+    if (expected !== null) kernels.doubtUnexpected(out, putDoubles(expected), UNEXPECTED_PX);
+    layFilled(out, cells, nearlyInPlace ? NOTHING : expected === null ? layShared(out) : putDoubles(expected));
+    takeField(out, next);
     field = next;
   }
   return field!;
@@ -98,61 +107,3 @@ export function matchLayer(template: MatchPicture, weights: Plane, target: Match
 const MARGIN = 12;
 
 const FIRST_CELL: Region = { left: 0, top: 0, right: 1, bottom: 1 };
-
-function matchLevel(
-  from: MatchLevel,
-  mask: Plane,
-  target: Plane,
-  guess: FlowField | null,
-  other: FlowField | null,
-  lightChange: number,
-  reach: number,
-  out: FlowField,
-): void {
-  const { width, height } = from.luma;
-  const { step, trust } = out;
-  const firstColumn = Math.max(0, Math.floor((out.left - PATCH) / STRIDE));
-  const firstRow = Math.max(0, Math.floor((out.top - PATCH) / STRIDE));
-  const across = Math.ceil((Math.min(width, out.left + out.width) - PATCH) / STRIDE) + 1;
-  const down = Math.ceil((Math.min(height, out.top + out.height) - PATCH) / STRIDE) + 1;
-  const us = new Float32Array(Math.max(1, across * down));
-  const vs = new Float32Array(us.length);
-  const ok = new Uint8Array(us.length);
-  const at = new Float64Array(2);
-  const best = new Float64Array(3);
-  const patch = new Patch(from, mask, target);
-  for (let j = firstRow; j < down; j++) {
-    for (let i = firstColumn; i < across; i++) {
-      const x = Math.min(i * STRIDE, width - PATCH);
-      const y = Math.min(j * STRIDE, height - PATCH);
-      if (!patch.take(x, y)) continue;
-      const cell = j * across + i;
-      at.fill(0);
-      if (guess !== null) flowAt(guess, (x + PATCH / 2) * step, (y + PATCH / 2) * step, at);
-      best[0] = at[0]! / step;
-      best[1] = at[1]! / step;
-      patch.startAt(best[0], best[1]);
-      best[2] = patch.cost(best[0], best[1]);
-      if (other !== null) {
-        flowAt(other, (x + PATCH / 2) * step, (y + PATCH / 2) * step, at);
-        patch.consider(at[0]! / step, at[1]! / step, best);
-      }
-      if (i > 0 && ok[cell - 1] === 1) patch.consider(us[cell - 1]!, vs[cell - 1]!, best);
-      if (j > 0 && ok[cell - across] === 1) patch.consider(us[cell - across]!, vs[cell - across]!, best);
-      const error = patch.refine(best);
-      us[cell] = best[0];
-      vs[cell] = best[1];
-      ok[cell] = 1;
-      if (best[0] * best[0] + best[1] * best[1] > reach * reach) continue;
-      patch.spread(best[0], best[1], error, lightChange, out);
-    }
-  }
-  for (let i = 0; i < trust.length; i++) {
-    const w = trust[i]!;
-    if (w <= 0) continue;
-    out.u[i] = (out.u[i]! / w) * step;
-    out.v[i] = (out.v[i]! / w) * step;
-    // four patches cover a pixel; each adds at most 1. Many that hardly match must not add up to a motion
-    trust[i] = w < LEAST_TRUST ? 0 : Math.min(1, w / 3);
-  }
-}

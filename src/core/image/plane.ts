@@ -1,3 +1,4 @@
+import { beginCall, kernels, putPlane, reserve, takePlane } from '../kernels/kernels';
 import type { Image } from './image';
 
 /** One channel, row-major, no row padding. Owns its buffer, so it can be transferred. */
@@ -105,45 +106,23 @@ export function gradients(src: Plane, outX: Plane, outY: Plane): void {
   }
 }
 
-/**
- * Mean over the (2·radius + 1)² box around each pixel, by running sums; near the border over the part inside.
- * `out` may be `src`. `scratch` holds width·height numbers and must be other memory.
- */
-export function boxBlur(src: Plane, radius: number, out: Plane, scratch: Float32Array = new Float32Array(src.data.length)): void {
-  requireSize(out, src.width, src.height, 'boxBlur: out');
-  const { width, height } = src;
-  const from = src.data;
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    let sum = 0;
-    for (let x = 0; x < Math.min(radius, width); x++) sum += from[row + x]!;
-    for (let x = 0; x < width; x++) {
-      if (x + radius < width) sum += from[row + x + radius]!;
-      if (x - radius - 1 >= 0) sum -= from[row + x - radius - 1]!;
-      scratch[row + x] = sum / (Math.min(width - 1, x + radius) - Math.max(0, x - radius) + 1);
-    }
-  }
-  const sums = new Float64Array(width);
-  for (let y = 0; y < Math.min(radius, height); y++) for (let x = 0; x < width; x++) sums[x]! += scratch[y * width + x]!;
-  const to = out.data;
-  for (let y = 0; y < height; y++) {
-    const add = y + radius < height ? (y + radius) * width : -1;
-    const drop = y - radius - 1 >= 0 ? (y - radius - 1) * width : -1;
-    const inverse = 1 / (Math.min(height - 1, y + radius) - Math.max(0, y - radius) + 1);
-    for (let x = 0, o = y * width; x < width; x++, o++) {
-      let sum = sums[x]!;
-      if (add >= 0) sum += scratch[add + x]!;
-      if (drop >= 0) sum -= scratch[drop + x]!;
-      sums[x] = sum;
-      to[o] = sum * inverse;
-    }
-  }
+/** Mean over the (2·radius + 1)² box around each pixel, by running sums; near the border over the part inside. `out` may be `src`. */
+export function boxBlur(src: Plane, radius: number, out: Plane): void {
+  blurTimes(1, src, radius, out);
 }
 
 /** Two box blurs, which come close to a Gaussian of the same variance. `out` may be `src`. */
-export function softBlur(src: Plane, radius: number, out: Plane, scratch?: Float32Array): void {
-  boxBlur(src, radius, out, scratch);
-  boxBlur(out, radius, out, scratch);
+export function softBlur(src: Plane, radius: number, out: Plane): void {
+  blurTimes(2, src, radius, out);
+}
+
+function blurTimes(times: number, src: Plane, radius: number, out: Plane): void {
+  requireSize(out, src.width, src.height, 'boxBlur: out');
+  beginCall();
+  const plane = putPlane(src);
+  const scratch = reserve(src.data.length + src.width);
+  for (let k = 0; k < times; k++) kernels.boxBlur(plane, radius, scratch);
+  takePlane(plane, out);
 }
 
 /** The part of `plane` that holds all values of at least `least`, widened by `margin` as far as it goes; null when there are none. */

@@ -6,11 +6,13 @@ import {
   flowAt,
   invertField,
   sharedMotion,
+  withMotion,
   type FlowField,
   type Region,
 } from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../flow/match-layer';
 import { createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
+import { beginCall, kernels, putEmptyPlane, putField, putPlane, takePlane } from '../kernels/kernels';
 import { featureMiss } from './features';
 import type { CoarsePicture } from './likely-start';
 import { reachOf, whole } from './subject-region';
@@ -148,7 +150,7 @@ export class CarryAnchor {
     const { lit, alpha } = this;
     const { width, height } = alpha;
     const { left, top, step } = placed;
-    const out = { ...placed, u: placed.u.slice(), v: placed.v.slice(), trust: new Float32Array(placed.trust.length) };
+    const out = withMotion(placed, placed.u.slice(), placed.v.slice(), new Float32Array(placed.trust.length));
     for (let row = 0, i = 0; row < placed.height; row++) {
       const y = Math.min(height - 1, Math.floor((top + row + 0.5) * step));
       for (let column = 0; column < placed.width; column++, i++) {
@@ -187,7 +189,7 @@ export class CarryAnchor {
     const y = rest.top + rest.height / 2;
     const dx = 2 * (a! * x + b! * y + c!);
     const dy = 2 * (d! * x + e! * y + f!);
-    const moved = { ...pose, u: pose.u.map((u) => u + dx), v: pose.v.map((v) => v + dy) };
+    const moved = chainFields(pose, fieldOf(Float64Array.of(0, 0, dx, 0, 0, dy), pose));
     return this.match(moved, next, reachOf(this.alpha, moved));
   }
 
@@ -214,17 +216,11 @@ export class CarryAnchor {
     };
     const warped = createPlane(part.right - part.left, part.bottom - part.top);
     const weight = createPlane(warped.width, warped.height);
-    const at = new Float64Array(2);
-    for (let y = part.top, o = 0; y < part.bottom; y++) {
-      for (let x = part.left; x < part.right; x++, o++) {
-        const px = (x + 0.5) * scale;
-        const py = (y + 0.5) * scale;
-        flowAt(back, px, py, at);
-        const cover = sampleBilinear(this.alpha, px + at[0]!, py + at[1]!);
-        warped.data[o] = this.gain * sampleBilinear(luma, (px + at[0]!) / scale, (py + at[1]!) / scale);
-        weight.data[o] = Math.max(0, 2 * cover - 1);
-      }
-    }
+    beginCall();
+    const [warping, weighing] = [putEmptyPlane(warped), putEmptyPlane(weight)];
+    kernels.warp(putField(back), putPlane(luma), putPlane(this.alpha), this.gain, scale, part.left, part.top, warping, weighing);
+    takePlane(warping, warped);
+    takePlane(weighing, weight);
     const sizes = options.coarsest === undefined ? undefined : options.coarsest + 1;
     const rest = matchLayer(prepareMatch(warped, sizes), weight, prepareMatch(cropPlane(target, part), sizes), options);
     return { rest, left: scale * part.left, top: scale * part.top };

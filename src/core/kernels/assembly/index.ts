@@ -1,0 +1,11 @@
+// The loops that take the most time, compiled to WebAssembly. `kernels.ts` beside this folder calls them.
+export { addMotion, chainFields, doubtUnexpected, invertField, pullPush, sharedMotion } from './field';
+export { matchLevel } from './match-level';
+export { boxBlur } from './box-blur';
+export { signedDistance, squaredDistances } from './distance';
+export { explain, markTorn, warp } from './explain';
+
+/** From here on memory is the caller's. */
+export function firstFree(): usize {
+  return __heap_base;
+}

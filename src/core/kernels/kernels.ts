@@ -1,0 +1,179 @@
+import type { FlowField } from '../flow/flow-field';
+import type { Plane } from '../image/plane';
+import { KERNELS_BASE64 } from './kernels-wasm';
+
+/** What `assembly` exports; a `Pointer` is a place in `memory`. */
+interface Kernels {
+  firstFree(): Pointer;
+  sharedMotion(field: Pointer, out: Pointer): void;
+  addMotion(field: Pointer, motion: Pointer, sign: number): void;
+  doubtUnexpected(field: Pointer, motion: Pointer, half: number): void;
+  pullPush(field: Pointer, scratch: Pointer): void;
+  invertField(field: Pointer, out: Pointer): void;
+  chainFields(first: Pointer, second: Pointer, x: number, y: number, out: Pointer): void;
+  matchLevel(
+    from: Pointer,
+    mask: Pointer,
+    target: Pointer,
+    guess: Pointer,
+    other: Pointer,
+    lightChange: number,
+    reach: number,
+    out: Pointer,
+    found: Pointer,
+  ): void;
+  markTorn(motion: Pointer, back: Pointer, torn: Pointer): void;
+  explain(
+    from: Pointer,
+    to: Pointer,
+    back: Pointer,
+    torn: Pointer,
+    cover: Pointer,
+    other: Pointer,
+    left: number,
+    top: number,
+    wanted: Pointer,
+    miss: Pointer,
+    covers: Pointer,
+    others: Pointer,
+    shown: Pointer,
+  ): void;
+  warp(
+    back: Pointer,
+    luma: Pointer,
+    cover: Pointer,
+    gain: number,
+    scale: number,
+    left: number,
+    top: number,
+    warped: Pointer,
+    weight: Pointer,
+  ): void;
+  boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
+  signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
+  squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
+}
+
+export type Pointer = number;
+/** No array or field. */
+export const NOTHING: Pointer = 0;
+
+/** 256 MiB of addresses, used as far as a call needs them. It does not grow: that would take away the arrays on it. */
+const PAGES = 4096;
+const memory = new WebAssembly.Memory({ initial: PAGES, maximum: PAGES });
+const bytes = new Uint8Array(memory.buffer);
+const words = new Int32Array(memory.buffer);
+const floats = new Float32Array(memory.buffer);
+const doubles = new Float64Array(memory.buffer);
+
+const compiled = new WebAssembly.Module(Uint8Array.from(atob(KERNELS_BASE64), (c) => c.charCodeAt(0)));
+const abort = (): never => {
+  throw new Error('a kernel has failed');
+};
+/** The loops that take the most time, in WebAssembly. They read and write what a call has laid in their memory. */
+export const kernels = new WebAssembly.Instance(compiled, { env: { memory, abort } }).exports as unknown as Kernels;
+
+const START = align(kernels.firstFree());
+let top = START;
+
+function align(pointer: Pointer): Pointer {
+  return (pointer + 15) & ~15;
+}
+
+/** Begins a call: what an earlier one has laid in memory is given up. */
+export function beginCall(): void {
+  top = START;
+}
+
+/** Room for `count` numbers of `size` bytes, with whatever they hold. @throws RangeError when a call needs more than there is. */
+export function reserve(count: number, size = 4): Pointer {
+  const pointer = top;
+  top = align(top + count * size);
+  if (top > memory.buffer.byteLength) throw new RangeError('the picture is too large for this computation');
+  return pointer;
+}
+
+/** The same, all 0. */
+export function reserveZeros(count: number, size = 4): Pointer {
+  const pointer = reserve(count, size);
+  bytes.fill(0, pointer, pointer + count * size);
+  return pointer;
+}
+
+export function putFloats(array: Float32Array): Pointer {
+  const pointer = reserve(array.length);
+  floats.set(array, pointer >> 2);
+  return pointer;
+}
+
+/** Copies as many numbers as `out` holds from `pointer` on. */
+export function takeFloats(pointer: Pointer, out: Float32Array): void {
+  out.set(floats.subarray(pointer >> 2, (pointer >> 2) + out.length));
+}
+
+export function putBytes(array: Uint8Array): Pointer {
+  const pointer = reserve(array.length, 1);
+  bytes.set(array, pointer);
+  return pointer;
+}
+
+export function takeBytes(pointer: Pointer, out: Uint8Array): void {
+  out.set(bytes.subarray(pointer, pointer + out.length));
+}
+
+export function putDoubles(array: Float64Array): Pointer {
+  const pointer = reserve(array.length, 8);
+  doubles.set(array, pointer >> 3);
+  return pointer;
+}
+
+export function takeDoubles(pointer: Pointer, out: Float64Array): void {
+  out.set(doubles.subarray(pointer >> 3, (pointer >> 3) + out.length));
+}
+
+export const putPlane = (plane: Plane): Pointer => layPlane(plane, putFloats(plane.data));
+
+/** A plane of the size of `plane` whose numbers are all 0. */
+export const putEmptyPlane = (plane: Plane): Pointer => layPlane(plane, reserveZeros(plane.data.length));
+
+export function takePlane(pointer: Pointer, { data }: Plane): void {
+  takeFloats(words[(pointer >> 2) + 2]!, data);
+}
+
+function layPlane({ width, height }: Plane, pixels: Pointer): Pointer {
+  const pointer = reserve(3);
+  words[pointer >> 2] = width;
+  words[(pointer >> 2) + 1] = height;
+  words[(pointer >> 2) + 2] = pixels;
+  return pointer;
+}
+
+/** A field with its motion and trust copied, to be changed there or not. */
+export function putField(field: FlowField): Pointer {
+  return layField(field, putFloats(field.u), putFloats(field.v), putFloats(field.trust));
+}
+
+/** A field whose numbers are all 0. */
+export function putEmptyField(field: FlowField): Pointer {
+  const n = field.u.length;
+  return layField(field, reserveZeros(n), reserveZeros(n), reserveZeros(n));
+}
+
+function layField({ left, top, width, height, step }: FlowField, u: Pointer, v: Pointer, trust: Pointer): Pointer {
+  const pointer = reserve(8);
+  words.set([left, top, width, height, 0, u, v, trust], pointer >> 2);
+  floats[(pointer >> 2) + 4] = step;
+  return pointer;
+}
+
+/** Copies the motion of the field at `pointer` to `out`, which has its cells. */
+export function takeMotion(pointer: Pointer, { u, v }: FlowField): void {
+  takeFloats(words[(pointer >> 2) + 5]!, u);
+  takeFloats(words[(pointer >> 2) + 6]!, v);
+}
+
+/** The same with its trust. */
+export function takeField(pointer: Pointer, out: FlowField): void {
+  takeMotion(pointer, out);
+  takeFloats(words[(pointer >> 2) + 7]!, out.trust);
+}
