@@ -3,7 +3,16 @@ import { globalIgnores } from 'eslint/config';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  globalIgnores(['node_modules', '.next', 'dist', 'data', '.run', 'next-env.d.ts', 'src/core/kernels/assembly', 'src/core/kernels/kernels-wasm.ts']),
+  globalIgnores([
+    'node_modules',
+    '.next',
+    'dist',
+    'data',
+    '.run',
+    'next-env.d.ts',
+    'src/core/kernels/assembly',
+    'src/core/kernels/kernels-wasm.ts',
+  ]),
   ...tseslint.configs.recommendedTypeChecked.map((c) => ({ ...c, files: ['**/*.{ts,tsx}'] })),
   {
     files: ['**/*.{ts,tsx}'],

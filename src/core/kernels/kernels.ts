@@ -49,6 +49,57 @@ interface Kernels {
     warped: Pointer,
     weight: Pointer,
   ): void;
+  fitColours(
+    features: Pointer,
+    places: Pointer,
+    length: number,
+    count: number,
+    most: number,
+    rounds: number,
+    leastVariance: number,
+    scratch: Pointer,
+    out: Pointer,
+  ): number;
+  logDensity(mixture: Pointer, count: number, a: number, b: number, c: number): number;
+  colourRatios(
+    features: Pointer,
+    asked: Pointer,
+    n: number,
+    inside: Pointer,
+    insides: number,
+    outside: Pointer,
+    outsides: number,
+    most: number,
+    out: Pointer,
+  ): void;
+  judgeColours(
+    features: Pointer,
+    signed: Pointer,
+    places: Pointer,
+    length: number,
+    own: Pointer,
+    owns: number,
+    other: Pointer,
+    others: number,
+    near: number,
+    told: Pointer,
+  ): void;
+  vote(
+    features: Pointer,
+    band: Pointer,
+    width: number,
+    height: number,
+    x: number,
+    y: number,
+    radius: number,
+    inside: Pointer,
+    insides: number,
+    outside: Pointer,
+    outsides: number,
+    trust: number,
+    ratios: Pointer,
+    votes: Pointer,
+  ): void;
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
@@ -111,6 +162,14 @@ export function takeFloats(pointer: Pointer, out: Float32Array): void {
   out.set(floats.subarray(pointer >> 2, (pointer >> 2) + out.length));
 }
 
+export const putInts = (array: Int32Array): Pointer => layInts(array, reserve(array.length));
+
+/** Copies into room that was reserved before; gives its place again. */
+export function layInts(array: Int32Array, pointer: Pointer): Pointer {
+  words.set(array, pointer >> 2);
+  return pointer;
+}
+
 export function putBytes(array: Uint8Array): Pointer {
   const pointer = reserve(array.length, 1);
   bytes.set(array, pointer);
@@ -121,8 +180,10 @@ export function takeBytes(pointer: Pointer, out: Uint8Array): void {
   out.set(bytes.subarray(pointer, pointer + out.length));
 }
 
-export function putDoubles(array: Float64Array): Pointer {
-  const pointer = reserve(array.length, 8);
+export const putDoubles = (array: Float64Array): Pointer => layDoubles(array, reserve(array.length, 8));
+
+/** Copies into room that was reserved before; gives its place again. */
+export function layDoubles(array: Float64Array, pointer: Pointer): Pointer {
   doubles.set(array, pointer >> 3);
   return pointer;
 }

@@ -58,6 +58,8 @@ const FULLY_TRUSTED = 0.15;
 /** They have none this close to the edge, in pixels, where colours mix, and all of it this much further off. */
 const MIXED_PX = 2;
 const CLEAR_PX = 4;
+/** Most that the whole picture's colours say of one pixel, as a log ratio. */
+const MOST_BY_WHOLE = 4;
 /** Share of the subject that must be in view to tell how it moves as a whole. */
 const MOSTLY_SEEN = 0.75;
 
@@ -314,14 +316,11 @@ export class MatteCarrier {
     votes: Float32Array,
   ): void {
     if (this.colours === null) return;
+    const ratios = this.colours.ratios(features, band, MOST_BY_WHOLE);
     for (let i = 0; i < votes.length; i++) {
       if (band[i] === 0) continue;
-      if (anchored[i] === 0 || entering[i] === 1)
-        votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * this.colours.ratio(features, i, 4);
-      else {
-        const share = this.colourShare * Math.max(0, Math.min(1, (Math.abs(signed[i]!) - MIXED_PX) / CLEAR_PX));
-        if (share > 0) votes[i]! += share * this.colours.ratio(features, i, 4);
-      }
+      if (anchored[i] === 0 || entering[i] === 1) votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * ratios[i]!;
+      else votes[i]! += this.colourShare * Math.max(0, Math.min(1, (Math.abs(signed[i]!) - MIXED_PX) / CLEAR_PX)) * ratios[i]!;
     }
   }
 

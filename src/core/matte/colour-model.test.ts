@@ -12,6 +12,8 @@ function noise(seed: number): () => number {
 
 const every = (n: number): number[] => Array.from({ length: n }, (_, i) => i);
 
+const FITTING = { count: 4, most: 2500, rounds: 4 };
+
 describe('ColourModel', () => {
   it('with one component is the Gaussian of its pixels: log densities differ by half the squared Mahalanobis distance', () => {
     const next = noise(7);
@@ -21,7 +23,7 @@ describe('ColourModel', () => {
       const [a, b, c] = [next(), next(), next()];
       features.set([100 + 30 * a, 50 + 12 * a + 9 * b, -20 - 8 * a + 5 * b + 6 * c], 3 * i);
     }
-    const model = ColourModel.fit(features, every(n), 1, n, 0, 2)!;
+    const model = ColourModel.fit(features, every(n), { count: 1, most: n, rounds: 0, leastVariance: 2 })!;
     // mean and covariance by hand
     const mean = [0, 1, 2].map((d) => every(n).reduce((sum, i) => sum + features[3 * i + d]!, 0) / n);
     const cov = (d: number, e: number): number =>
@@ -60,7 +62,7 @@ describe('ColourModel', () => {
         3 * i,
       );
     }
-    const model = ColourModel.fit(features, every(n), 4)!;
+    const model = ColourModel.fit(features, every(n), FITTING)!;
     const between = model.logDensity(110, 5, 15);
     expect(model.logDensity(40, 30, -10)).toBeGreaterThan(between + 20);
     expect(model.logDensity(180, -20, 40)).toBeGreaterThan(between + 20);
@@ -68,9 +70,9 @@ describe('ColourModel', () => {
 
   it('is steady where all pixels are one colour, and gives none for fewer than four', () => {
     const features = new Float32Array(300).fill(9);
-    const model = ColourModel.fit(features, every(100))!;
+    const model = ColourModel.fit(features, every(100), FITTING)!;
     expect(Number.isFinite(model.logDensity(9, 9, 9))).toBe(true);
     expect(model.logDensity(9, 9, 9)).toBeGreaterThan(model.logDensity(30, 9, 9));
-    expect(ColourModel.fit(features, every(3))).toBeNull();
+    expect(ColourModel.fit(features, every(3), FITTING)).toBeNull();
   });
 });

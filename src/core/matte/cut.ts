@@ -146,7 +146,7 @@ export class StrokeCutter {
     if (prior !== null) seedFromPrior(resized(prior, width, height), seeds, strokes, this.scale);
     const lean = new Float32Array(n);
     const { colours, of } = this.palette;
-    const ratios = new Float32Array(colours.length / 3);
+    const every = new Uint8Array(colours.length / 3).fill(1);
     const start = this.pace.goesOn ? this.last : null;
     let inside: Uint8Array = seeds.map((v, i) => (v === KEEP || (v === 0 && start?.[i] === 1) ? 1 : 0));
     let sides: SideColours | null = null;
@@ -158,10 +158,10 @@ export class StrokeCutter {
       sides = learnSides(features, inside, near.unclear);
       // colours that cannot even tell the strokes apart must not overrule where these lie
       trust = sides === null ? 0 : sides.trust(features, kept, dropped) ** 2;
-      for (let k = 0; k < ratios.length; k++) ratios[k] = sides === null ? 0 : trust * sides.ratio(colours, k, MOST);
+      const ratios = sides?.ratios(colours, every, MOST);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
-        else lean[i] = ratios[of[i]!]! + near.lean[i]! + (before === null ? 0 : before[i] === 1 ? STAYS : -STAYS) - DOUBT;
+        else lean[i] = trust * (ratios?.[of[i]!] ?? 0) + near.lean[i]! + (before === null ? 0 : before[i] === 1 ? STAYS : -STAYS) - DOUBT;
       }
       // parts that no keep stroke touches are not meant
       const next = grown(underKeep, this.whole.cut(lean), width);
@@ -183,10 +183,10 @@ export class StrokeCutter {
     const lean = this.pace.local
       ? LocalColours.learn(features, signed, width, height).vote(features, band, width, height, (x, y) => [x, y])
       : new Float32Array(signed.length);
+    const ratios = sides?.ratios(features, band, MOST_AT_EDGE);
     for (let i = 0; i < lean.length; i++) {
       if (band[i] !== 1) continue;
-      const ratio = sides === null ? 0 : trust * sides.ratio(features, i, MOST_AT_EDGE);
-      lean[i] = LOCAL * lean[i]! + GLOBAL * ratio + (PLACE * signed[i]!) / this.scale;
+      lean[i] = LOCAL * lean[i]! + GLOBAL * trust * (ratios?.[i] ?? 0) + (PLACE * signed[i]!) / this.scale;
     }
     return cutBand(features, band, signed, lean, width, height);
   }

@@ -1,4 +1,17 @@
-import { ColourModel, type Features } from './colour-model';
+import {
+  beginCall,
+  kernels,
+  putBytes,
+  putDoubles,
+  putFloats,
+  layDoubles,
+  layInts,
+  reserve,
+  takeDoubles,
+  takeFloats,
+  type Pointer,
+} from '../kernels/kernels';
+import { ColourModel, reserveFit, type Features, type FitRoom } from './colour-model';
 
 /** What one window along the edge knows of the colours on both sides. */
 interface Window {
@@ -12,16 +25,14 @@ interface Window {
 
 const RADIUS = 28;
 const SPACING = 26;
-/** Log density under which a colour counts as never seen: some four standard deviations off. */
-const UNKNOWN = -18;
 /** Pixels this close to the edge may be mixtures and teach nothing. */
 const MIXED_PX = 2;
+/** A window trusted less than this is not asked. */
+const LEAST_TRUST = 0.05;
 /** How far from the edge a pixel's colour still matters for a window's trust. */
 const NEAR_PX = 12;
 /** Colours a side, the pixels each side's are learnt from, and the rounds of fitting them. */
-const COLOURS = 3;
-const SAMPLES = 140;
-const ROUNDS = 2;
+const FITTING = { count: 3, most: 140, rounds: 2 };
 
 /**
  * Overlapping windows along a matte's edge, each with its own colours inside and outside and its own trust in them
@@ -39,13 +50,22 @@ export class LocalColours {
     const windows: Window[] = [];
     const taken = new Uint8Array(Math.ceil(width / SPACING) * Math.ceil(height / SPACING));
     const across = Math.ceil(width / SPACING);
+    beginCall();
+    const lesson = {
+      features: putFloats(features),
+      signed: putFloats(signed),
+      room: reserveFit(FITTING),
+      ins: reserve(ins.length),
+      outs: reserve(outs.length),
+      told: reserve(2, 8),
+    };
     for (let y = 0; y < height; y++) {
       for (let x = 0; x < width; x++) {
         if (Math.abs(signed[y * width + x]!) > 1) continue;
         const cell = Math.floor(y / SPACING) * across + Math.floor(x / SPACING);
         if (taken[cell] === 1) continue;
         taken[cell] = 1;
-        const window = learnWindow(features, signed, width, height, x, y);
+        const window = learnWindow(lesson, signed, width, height, x, y);
         if (window !== null) windows.push(window);
       }
     }
@@ -65,31 +85,16 @@ export class LocalColours {
   ): Float32Array {
     const ratios = new Float32Array(band.length);
     const votes = new Float32Array(band.length);
+    beginCall();
+    const [colours, asked, saying, weights] = [putFloats(features), putBytes(band), putFloats(ratios), putFloats(votes)];
     for (const { x, y, inside, outside, trust } of this.windows) {
-      if (trust < 0.05) continue;
+      if (trust < LEAST_TRUST) continue;
       const [cx, cy] = move(x, y);
-      const left = Math.max(0, Math.round(cx) - RADIUS);
-      const right = Math.min(width - 1, Math.round(cx) + RADIUS);
-      const bottom = Math.min(height - 1, Math.round(cy) + RADIUS);
-      for (let py = Math.max(0, Math.round(cy) - RADIUS); py <= bottom; py++) {
-        for (let px = left, i = py * width + left; px <= right; px++, i++) {
-          if (band[i] === 0) continue;
-          const squared = (px - cx) * (px - cx) + (py - cy) * (py - cy);
-          const weight = trust * (1 - squared / (1.4 * RADIUS * RADIUS));
-          if (weight <= 0) continue;
-          const p = 3 * i;
-          const a = features[p]!;
-          const b = features[p + 1]!;
-          const c = features[p + 2]!;
-          const ins = inside.logDensity(a, b, c);
-          const outs = outside.logDensity(a, b, c);
-          // a colour that neither side has shown says little
-          const known = Math.max(ins, outs) < UNKNOWN ? 0.25 : 1;
-          ratios[i]! += known * weight * Math.max(-4, Math.min(4, ins - outs));
-          votes[i]! += weight;
-        }
-      }
+      const [own, other] = [putDoubles(inside.components), putDoubles(outside.components)];
+      kernels.vote(colours, asked, width, height, cx, cy, RADIUS, own, inside.count, other, outside.count, trust, saying, weights);
     }
+    takeFloats(saying, ratios);
+    takeFloats(weights, votes);
     for (let i = 0; i < ratios.length; i++) if (votes[i]! > 0) ratios[i] = (ratios[i]! / votes[i]!) * Math.min(1, votes[i]!);
     return ratios;
   }
@@ -99,7 +104,17 @@ export class LocalColours {
 const ins = new Int32Array((RADIUS + 1) ** 2);
 const outs = new Int32Array((RADIUS + 1) ** 2);
 
-function learnWindow(features: Features, signed: Float32Array, width: number, height: number, x: number, y: number): Window | null {
+/** A frame to learn from and room to do it, within a call. */
+interface Lesson {
+  readonly features: Pointer;
+  readonly signed: Pointer;
+  readonly room: FitRoom;
+  readonly ins: Pointer;
+  readonly outs: Pointer;
+  readonly told: Pointer;
+}
+
+function learnWindow(lesson: Lesson, signed: Float32Array, width: number, height: number, x: number, y: number): Window | null {
   let insides = 0;
   let outsides = 0;
   const bottom = Math.min(height - 1, y + RADIUS);
@@ -112,34 +127,24 @@ function learnWindow(features: Features, signed: Float32Array, width: number, he
       else if (d < -MIXED_PX) outs[outsides++] = i;
     }
   }
-  const inside = ColourModel.fit(features, ins.subarray(0, insides), COLOURS, SAMPLES, ROUNDS);
-  const outside = ColourModel.fit(features, outs.subarray(0, outsides), COLOURS, SAMPLES, ROUNDS);
+  layInts(ins, lesson.ins);
+  layInts(outs, lesson.outs);
+  const inside = ColourModel.fitWithin(lesson.features, lesson.ins, insides, FITTING, lesson.room);
+  const outside = ColourModel.fitWithin(lesson.features, lesson.outs, outsides, FITTING, lesson.room);
   if (inside === null || outside === null) return null;
-  const told = { right: 0, all: 0 };
-  judgeColours(features, signed, ins, insides, inside, outside, told);
-  judgeColours(features, signed, outs, outsides, outside, inside, told);
-  const accuracy = told.all === 0 ? 0.5 : told.right / told.all;
+  const accuracy = accuracyOf(inside, outside, lesson, insides, outsides);
   return { x, y, inside, outside, trust: Math.max(0, 2 * accuracy - 1) ** 1.5 };
 }
 
-/** Adds up how surely `own` colours are told from the `other` side's at the pixels `at`; those near the edge matter most. */
-function judgeColours(
-  features: Features,
-  signed: Float32Array,
-  at: Int32Array,
-  count: number,
-  own: ColourModel,
-  other: ColourModel,
-  told: { right: number; all: number },
-): void {
-  for (let k = 0; k < count; k += 2) {
-    const i = at[k]!;
-    const a = features[3 * i]!;
-    const b = features[3 * i + 1]!;
-    const c = features[3 * i + 2]!;
-    const d = signed[i]! / NEAR_PX;
-    const weight = Math.exp(-0.5 * d * d);
-    told.right += weight / (1 + Math.exp(other.logDensity(a, b, c) - own.logDensity(a, b, c)));
-    told.all += weight;
-  }
+/** How surely two sides' colours tell the lesson's pixels apart, those near the edge most: 0..1, 0.5 by chance. */
+function accuracyOf(inside: ColourModel, outside: ColourModel, lesson: Lesson, insides: number, outsides: number): number {
+  const { features, signed, ins, outs, told } = lesson;
+  const own = layDoubles(inside.components, lesson.room.scratch);
+  const other = layDoubles(outside.components, own + 8 * inside.components.length);
+  const sums = new Float64Array(2);
+  layDoubles(sums, told);
+  kernels.judgeColours(features, signed, ins, insides, own, inside.count, other, outside.count, NEAR_PX, told);
+  kernels.judgeColours(features, signed, outs, outsides, other, outside.count, own, inside.count, NEAR_PX, told);
+  takeDoubles(told, sums);
+  return sums[1] === 0 ? 0.5 : sums[0]! / sums[1]!;
 }

@@ -82,14 +82,16 @@ export class NewSides {
     const { doubtful, gained, late, noise } = this;
     // with something in front, what comes into view is that
     if (doubtful === null || areaOf(visible) < UNCOVERED * areaOf(layer)) return null;
-    const asked = doubtful.map((v, i) => v | gained[i]!);
+    const asked = doubtful.slice();
+    for (let i = 0; i < asked.length; i++) asked[i]! |= gained[i]!;
     if (!asked.includes(1)) return null;
-    const weights = { ...visible, data: Float32Array.from(asked) };
+    const { width, height } = visible;
+    const weights = { width, height, data: new Float32Array(asked) };
     const onward = {
       features: frame.features,
       next: next.features,
       subject,
-      background: filledOver(background, doubtful, visible.width),
+      background: filledOver(background, doubtful, width),
       commonBackground: fieldOf(sharedMotion(background), background),
       own: matchLayer(frame.match, weights, next.match, { finest: 1, start: subject }),
       noise,
@@ -105,7 +107,7 @@ export class NewSides {
   /** How far the pixels of `region` on the next frame show parts that the anchor does not; `back` is where they came from. */
   lateIn(region: Region, back: FlowField): Plane {
     const out = createPlane(region.right - region.left, region.bottom - region.top);
-    if (!this.late.data.some((part) => part > 0)) return out;
+    if (boundsOf(this.late, Number.MIN_VALUE, 0) === null) return out;
     const [u, v] = [new Float32Array(out.width), new Float32Array(out.width)];
     for (let y = 0, o = 0; y < out.height; y++) {
       flowAlongRow(back, region.left, region.top + y, u, v);
@@ -146,8 +148,10 @@ function newlyInView(visible: Plane, visibleBefore: Plane, background: FlowField
   const { width, height } = visible;
   const out = new Uint8Array(width * height);
   const at = new Float64Array(2);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
+  const reach = boundsOf(visibleBefore, 0.5, 1 + Math.ceil(furthest(background)));
+  if (reach === null) return out;
+  for (let y = reach.top; y < reach.bottom; y++) {
+    for (let x = reach.left, i = y * width + x; x < reach.right; x++, i++) {
       if (visible.data[i]! >= 0.5) continue;
       flowAt(background, x + 0.5, y + 0.5, at);
       const u = Math.round(x - at[0]!);
@@ -156,6 +160,13 @@ function newlyInView(visible: Plane, visibleBefore: Plane, background: FlowField
     }
   }
   return out;
+}
+
+/** The most that anything moves across or down. */
+function furthest({ u, v }: FlowField): number {
+  let most = 0;
+  for (let i = 0; i < u.length; i++) most = Math.max(most, Math.abs(u[i]!), Math.abs(v[i]!));
+  return most;
 }
 
 /**
@@ -168,7 +179,7 @@ function onwardLean(
   { features, next, subject, background, commonBackground, own, noise }: Onward,
 ): Float32Array {
   const lean = createPlane(width, height);
-  const share = { width, height, data: Float32Array.from(asked) };
+  const share = { width, height, data: new Float32Array(asked) };
   const half = HALF + NOISES * noise;
   const [s, b, c, o] = [new Float64Array(2), new Float64Array(2), new Float64Array(2), new Float64Array(2)];
   /** Squared colour difference to where pixel (x, y) goes under `flow`, which is written to `at`. */
@@ -190,7 +201,8 @@ function onwardLean(
   // pixels without texture go either way; those around them tell
   boxBlur(lean, AROUND_PX, lean);
   boxBlur(share, AROUND_PX, share);
-  return lean.data.map((v, i) => (asked[i] === 1 ? v / share.data[i]! : 0));
+  for (let i = 0; i < asked.length; i++) lean.data[i] = asked[i] === 1 ? lean.data[i]! / share.data[i]! : 0;
+  return lean.data;
 }
 
 const squaredBetween = (a: Float64Array, b: Float64Array): number => (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2;
@@ -201,7 +213,12 @@ const squaredBetween = (a: Float64Array, b: Float64Array): number => (a[0]! - b[
  */
 function withNewSides(visible: Plane, doubtful: Uint8Array, lean: Float32Array, { features, subject, background }: Onward): Plane | null {
   const { width, height } = visible;
-  const region = boundsOf({ width, height, data: Float32Array.from(doubtful) }, 0.5, MARGIN_PX);
+  const least = LEAST_SHARE * areaOf(visible);
+  let speaking = 0;
+  for (let i = 0; i < lean.length; i++) if (doubtful[i] === 1 && lean[i]! > ONWARD) speaking++;
+  // the cut joins those that speak for the subject, and hardly any others
+  if (speaking < 0.5 * least) return null;
+  const region = boundsOf({ width, height, data: new Float32Array(doubtful) }, 0.5, MARGIN_PX);
   if (region === null) return null;
   const across = region.right - region.left;
   const down = region.bottom - region.top;
@@ -227,7 +244,7 @@ function withNewSides(visible: Plane, doubtful: Uint8Array, lean: Float32Array, 
   const all = grown(before, cutBand(cropped, band, signed, leans, across, down), across);
   const added = thickParts(all, before, across, down, THICK_PX + (BLURRED * travel) / asked);
   const area = added.reduce((sum, v) => sum + v, 0);
-  if (area === 0 || area < LEAST_SHARE * areaOf(visible)) return null;
+  if (area === 0 || area < least) return null;
   const now = added.map((v, o) => v | before[o]!);
   signedDistance(now, across, down, signed);
   const soft = { width: across, height: down, data: new Float32Array(now.length) };

@@ -27,8 +27,9 @@ describe('SideColours', () => {
 
   it('speak for the inside on its colours and against it on the others, up to the most they may', () => {
     const sides = SideColours.learn(features, places(0), places(50))!;
-    expect(sides.ratio(features, 10, 5)).toBe(5);
-    expect(sides.ratio(features, 70, 5)).toBe(-5);
+    const asked = new Uint8Array(100).fill(1, 0, 80);
+    const ratios = sides.ratios(features, asked, 5);
+    expect([ratios[10], ratios[70], ratios[90]]).toEqual([5, -5, 0]);
   });
 
   it('are trusted as far as they tell known pixels apart', () => {

@@ -1,11 +1,7 @@
-import { ColourModel, type Features } from './colour-model';
+import { ColourModel, colourRatios, type Features } from './colour-model';
 
-/** Colours that each side is described by, the pixels they are learnt from, and the rounds of fitting them. */
-const COLOURS = 8;
-const SAMPLES = 2000;
-const FITTING = 5;
-/** Added to the variance of each colour: pictures differ in tints finer than their noise. */
-const LEAST_VARIANCE = 1;
+/** Colours that each side is described by, the pixels they are learnt from, and the rounds of fitting them; tints are finer than noise. */
+const FITTING = { count: 8, most: 2000, rounds: 5, leastVariance: 1 };
 
 /** A log ratio beyond which a colour is as good as sure. */
 const SURE = 7;
@@ -24,17 +20,14 @@ export class SideColours {
 
   /** Learns from the pixels of `features` at the places given; null where one side has none to speak of. */
   static learn(features: Features, inside: ArrayLike<number>, outside: ArrayLike<number>): SideColours | null {
-    const ins = ColourModel.fit(features, inside, COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
-    const outs = ColourModel.fit(features, outside, COLOURS, SAMPLES, FITTING, LEAST_VARIANCE);
+    const ins = ColourModel.fit(features, inside, FITTING);
+    const outs = ColourModel.fit(features, outside, FITTING);
     return ins === null || outs === null ? null : new SideColours(ins, outs);
   }
 
-  /** How much the colour of pixel `i` of `features` speaks for the inside, as a log ratio of −most..most. */
-  ratio(features: Features, i: number, most: number): number {
-    const a = features[3 * i]!;
-    const b = features[3 * i + 1]!;
-    const c = features[3 * i + 2]!;
-    return Math.max(-most, Math.min(most, this.inside.logDensity(a, b, c) - this.outside.logDensity(a, b, c)));
+  /** How much the colour of each pixel of `features` for which `asked` is not 0 speaks for the inside, as a log ratio of −most..most; 0 for the others. */
+  ratios(features: Features, asked: Uint8Array, most: number): Float32Array {
+    return colourRatios(this.inside, this.outside, features, asked, most);
   }
 
   /**
@@ -50,12 +43,12 @@ export class SideColours {
   /** Mean chance that the pixels at `places` are inside, or with `sign` -1 outside, by their colours. */
   private meanChance(features: Features, places: readonly number[], sign: 1 | -1): number {
     const stride = Math.ceil(places.length / JUDGED);
-    let sum = 0;
-    let count = 0;
-    for (let k = 0; k < places.length; k += stride) {
-      sum += 1 / (1 + Math.exp(-sign * this.ratio(features, places[k]!, SURE)));
-      count++;
+    const judged = new Float32Array(3 * Math.ceil(places.length / stride));
+    for (let k = 0, o = 0; k < places.length; k += stride, o += 3) {
+      const p = 3 * places[k]!;
+      judged.set(features.subarray(p, p + 3), o);
     }
-    return sum / count;
+    const ratios = this.ratios(judged, new Uint8Array(judged.length / 3).fill(1), SURE);
+    return ratios.reduce((sum, ratio) => sum + 1 / (1 + Math.exp(-sign * ratio)), 0) / ratios.length;
   }
 }

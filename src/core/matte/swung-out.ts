@@ -15,10 +15,9 @@ const WAS_SEEN = 0.5;
 /** 1 where outside the edge that is expected a pixel has the subject's colours. `signed` is the distance to that edge, positive inside. */
 export function subjectColoured(colours: SideColours, features: Float32Array, signed: Float32Array): Uint8Array {
   const out = new Uint8Array(signed.length);
-  for (let i = 0; i < out.length; i++) {
-    const away = -signed[i]!;
-    if (away >= FROM_PX && away < TO_PX && colours.ratio(features, i, LIKE_THE_SUBJECT + 1) > LIKE_THE_SUBJECT) out[i] = 1;
-  }
+  for (let i = 0; i < out.length; i++) if (-signed[i]! >= FROM_PX && -signed[i]! < TO_PX) out[i] = 1;
+  const ratios = colours.ratios(features, out, LIKE_THE_SUBJECT + 1);
+  for (let i = 0; i < out.length; i++) out[i] = ratios[i]! > LIKE_THE_SUBJECT ? 1 : 0;
   return out;
 }
 

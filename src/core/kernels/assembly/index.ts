@@ -2,6 +2,7 @@
 export { addMotion, chainFields, doubtUnexpected, invertField, pullPush, sharedMotion } from './field';
 export { matchLevel } from './match-level';
 export { boxBlur } from './box-blur';
+export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';
 export { explain, markTorn, warp } from './explain';
 
