@@ -100,6 +100,24 @@ interface Kernels {
     ratios: Pointer,
     votes: Pointer,
   ): void;
+  solveCut(nodes: number, neighbours: Pointer, residual: Pointer, terminal: Pointer, tree: Pointer, scratch: Pointer): void;
+  slopesAlongEdge(coverage: Pointer, colours: Pointer, width: number, height: number, slopes: Pointer, known: Pointer): void;
+  enlargeCoverage(
+    coverage: Pointer,
+    colours: Pointer,
+    slopes: Pointer,
+    known: Pointer,
+    width: number,
+    height: number,
+    picture: Pointer,
+    fullWidth: number,
+    fullHeight: number,
+    columns: Pointer,
+    columnShares: Pointer,
+    rows: Pointer,
+    rowShares: Pointer,
+    out: Pointer,
+  ): void;
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
@@ -170,7 +188,11 @@ export function layInts(array: Int32Array, pointer: Pointer): Pointer {
   return pointer;
 }
 
-export function putBytes(array: Uint8Array): Pointer {
+export function takeInts(pointer: Pointer, out: Int32Array): void {
+  out.set(words.subarray(pointer >> 2, (pointer >> 2) + out.length));
+}
+
+export function putBytes(array: Uint8Array | Uint8ClampedArray): Pointer {
   const pointer = reserve(array.length, 1);
   bytes.set(array, pointer);
   return pointer;

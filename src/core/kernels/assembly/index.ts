@@ -1,6 +1,8 @@
 // The loops that take the most time, compiled to WebAssembly. `kernels.ts` beside this folder calls them.
 export { addMotion, chainFields, doubtUnexpected, invertField, pullPush, sharedMotion } from './field';
 export { matchLevel } from './match-level';
+export { solveCut } from './min-cut';
+export { enlargeCoverage, slopesAlongEdge } from './refine';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';
