@@ -118,6 +118,18 @@ interface Kernels {
     rowShares: Pointer,
     out: Pointer,
   ): void;
+  carryPlane(back: Pointer, plane: Pointer, left: number, top: number, out: Pointer): void;
+  cutBand(
+    features: Pointer,
+    band: Pointer,
+    lean: Pointer,
+    inside: Pointer,
+    width: number,
+    height: number,
+    count: number,
+    scratch: Pointer,
+  ): void;
+  coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;

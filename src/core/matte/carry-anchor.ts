@@ -59,7 +59,7 @@ export class CarryAnchor {
 
   constructor(frame: Frame, alpha: Plane) {
     this.frame = frame;
-    this.lit = { ...frame, features: frame.features.slice() };
+    this.lit = { features: frame.features.slice(), match: frame.match, coarse: frame.coarse };
     this.alpha = alpha;
   }
 
@@ -112,13 +112,10 @@ export class CarryAnchor {
     this.motion = this.pose = found;
     const out = createPlane(alpha.width, alpha.height);
     const back = invertField(found, whole(alpha));
-    const at = new Float64Array(2);
-    for (let y = 0, i = 0; y < out.height; y++) {
-      for (let x = 0; x < out.width; x++, i++) {
-        flowAt(back, x + 0.5, y + 0.5, at);
-        out.data[i] = sampleBilinear(alpha, x + 0.5 + at[0]!, y + 0.5 + at[1]!);
-      }
-    }
+    beginCall();
+    const carried = putEmptyPlane(out);
+    kernels.carryPlane(putField(back), putPlane(alpha), 0, 0, carried);
+    takePlane(carried, out);
     return out;
   }
 

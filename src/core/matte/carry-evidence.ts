@@ -60,12 +60,12 @@ export interface SubjectEvidence {
   readonly noise: number;
 }
 
-/** The same with what the background's motion says, in the band where the edge may be. */
-export interface Evidence extends SubjectEvidence {
+/** What the background's motion says of the same pixels, in the band where the edge may be. */
+export interface BackgroundEvidence {
   /** Squared colour difference of the background's explanation. */
-  readonly backgroundMiss: Plane;
+  readonly miss: Plane;
   /** Share of the pixel's background that was in view before, 0..1. */
-  readonly backgroundSeen: Plane;
+  readonly seen: Plane;
 }
 
 /** Median miss where the subject was seen: what noise and resampling make of a right match. */
@@ -119,19 +119,24 @@ export function bandOf({ subjectMiss, entering, noise }: SubjectEvidence, signed
 }
 
 /** For every pixel of `band`, how much speaks for the subject (positive) or against it. */
-export function leanOf(evidence: Evidence, signed: Float32Array, band: Uint8Array, colour: Float32Array): Float32Array {
-  const { subjectMiss, backgroundMiss, backgroundSeen, entering, noise } = evidence;
+export function leanOf(
+  { subjectMiss, entering, noise }: SubjectEvidence,
+  background: BackgroundEvidence,
+  signed: Float32Array,
+  band: Uint8Array,
+  colour: Float32Array,
+): Float32Array {
   const lean = new Float32Array(signed.length);
   const scale = 40 + 2 * noise;
   for (let i = 0; i < lean.length; i++) {
     if (band[i] === 0) continue;
     const d = signed[i]!;
     const miss = subjectMiss.data[i]!;
-    const seen = backgroundSeen.data[i]!;
+    const seen = background.seen.data[i]!;
     let sum = (SHAPE * d) / (1 + 0.12 * Math.abs(d));
     // that the subject goes on beyond the border as it ends there is a guess
     if (entering[i] === 1) sum = Math.max(-MOST_FOR_ENTERING, Math.min(MOST_FOR_ENTERING, sum));
-    const motion = Math.max(-3, Math.min(3, (backgroundMiss.data[i]! - miss) / scale));
+    const motion = Math.max(-3, Math.min(3, (background.miss.data[i]! - miss) / scale));
     // a background that was not seen cannot be expected to fit; where it does, and the subject does not, it was there all along
     sum += MOTION * (motion > 0 ? seen : Math.max(seen, AMISS)) * motion;
     if (d < -1) sum -= UNCOVERED * (1 - seen);
@@ -153,9 +158,15 @@ export function withoutSuddenHoles(
   inside: Uint8Array,
   { layer, seenBefore, width }: Pick<SubjectEvidence, 'layer' | 'seenBefore' | 'width'>,
 ): Uint8Array {
-  const open = inside.map((v) => 1 - v);
-  const beyond = open.map((v, i) => (v === 1 && (layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5) ? 1 : 0));
-  return grown(beyond, open, width).map((v) => 1 - v);
+  const open = new Uint8Array(inside.length);
+  const beyond = new Uint8Array(inside.length);
+  for (let i = 0; i < open.length; i++) {
+    open[i] = 1 - inside[i]!;
+    beyond[i] = open[i] === 1 && (layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5) ? 1 : 0;
+  }
+  const out = grown(beyond, open, width);
+  for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]!;
+  return out;
 }
 
 /**
@@ -163,7 +174,8 @@ export function withoutSuddenHoles(
  * goes at once, all that went, since what comes in front may look like the background.
  */
 export function wholeSubject(
-  { layer, subjectMiss, backgroundMiss, backgroundSeen, noise }: Evidence,
+  { layer, subjectMiss, noise }: SubjectEvidence,
+  background: BackgroundEvidence,
   alpha: Plane,
   inside: Uint8Array,
 ): Plane {
@@ -180,7 +192,7 @@ export function wholeSubject(
   for (let i = 0; i < whole.data.length; i++) {
     whole.data[i] = alpha.data[i]!;
     if (inside[i] === 1 || layer.data[i]! < 0.5) continue;
-    const isBackground = backgroundSeen.data[i]! > 0.5 && backgroundMiss.data[i]! < limit;
+    const isBackground = background.seen.data[i]! > 0.5 && background.miss.data[i]! < limit;
     if (isCovered || (!isBackground && subjectMiss.data[i]! > limit)) whole.data[i] = Math.max(alpha.data[i]!, layer.data[i]!);
   }
   return whole;

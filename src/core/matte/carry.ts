@@ -12,7 +12,7 @@ import {
   noiseOf,
   wholeSubject,
   withoutSuddenHoles,
-  type Evidence,
+  type BackgroundEvidence,
   type Judgement,
   type SubjectEvidence,
 } from './carry-evidence';
@@ -137,29 +137,29 @@ export class MatteCarrier {
     const band = bandOf(seen, layerSigned);
     // colours that do not tell the sides apart find parts of the subject everywhere
     const coloured = this.colours === null || this.colourShare === 0 ? null : subjectColoured(this.colours, seen.features, layerSigned);
-    const evidence = this.seekBackground(seen, next, background, coloured === null ? band : band.map((v, i) => v | coloured[i]!));
-    if (coloured !== null) addSwungOut(evidence, coloured, band);
-    const colour = this.askColours(evidence, band, signed, home, subject);
-    this.askWholeColours(evidence, layerSigned, band, colour);
-    const lean = leanOf(evidence, layerSigned, band, colour);
-    const inside = withoutSuddenHoles(cutBand(evidence.features, band, layerSigned, lean, width, height), evidence);
+    const behind = this.seekBackground(seen, next, background, coloured === null ? band : eitherOf(band, coloured));
+    if (coloured !== null) addSwungOut(seen, behind, coloured, band);
+    const colour = this.askColours(seen, band, signed, home, subject);
+    this.askWholeColours(seen, layerSigned, band, colour);
+    const lean = leanOf(seen, behind, layerSigned, band, colour);
+    const inside = withoutSuddenHoles(cutBand(seen.features, band, layerSigned, lean, width, height), seen);
     const alpha = createPlane(width, height);
     const cutSigned = new Float32Array(inside.length);
     signedDistance(inside, width, height, cutSigned);
-    softEdge(cutSigned, evidence.layer, layerSigned, alpha);
-    coverAlongEdge(evidence.features, cutSigned, width, height, alpha, MOST_BY_COLOUR);
-    const { confidence, doubt } = judge(evidence, inside, layerSigned, band);
-    const edge = { ...edgeShift(alpha, evidence.layer, evidence.byAnchor), region, back: evidence.toAnchor };
+    softEdge(cutSigned, seen.layer, layerSigned, alpha);
+    coverAlongEdge(seen.features, cutSigned, width, height, alpha, MOST_BY_COLOUR);
+    const { confidence, doubt } = judge(seen, inside, layerSigned, band);
+    const edge = { ...edgeShift(alpha, seen.layer, seen.byAnchor), region, back: seen.toAnchor };
 
     this.frame = next;
     const visibleBefore = this.visible;
     this.visible = createPlane(this.width, this.height);
     pastePlane(alpha, this.visible, region.left, region.top);
     this.layer = createPlane(this.width, this.height);
-    pastePlane(wholeSubject(evidence, alpha, inside), this.layer, region.left, region.top);
+    pastePlane(wholeSubject(seen, behind, alpha, inside), this.layer, region.left, region.top);
     this.subjectFlow = subject;
     this.backgroundFlow = background;
-    this.sides.note(evidence, inside, this.visible, visibleBefore, background);
+    this.sides.note(seen, inside, this.visible, visibleBefore, background);
     this.last = { picture, detail, edge };
     const scale = this.given.width / this.width;
     const place = doubt === null ? null : { x: scale * (doubt.x + region.left), y: scale * (doubt.y + region.top) };
@@ -268,11 +268,16 @@ export class MatteCarrier {
   }
 
   /** What the background's motion says of the pixels where `asked` is 1, and those around them. */
-  private seekBackground(seen: SubjectEvidence, next: Frame, background: FlowField, asked: Uint8Array): Evidence {
-    const wanted = widened(asked, seen.width, seen.height);
-    const { miss, cover, shown } = explain(this.frame.features, next.features, background, this.visible, this.visible, seen.region, wanted);
+  private seekBackground(
+    { region, width, height }: SubjectEvidence,
+    next: Frame,
+    background: FlowField,
+    asked: Uint8Array,
+  ): BackgroundEvidence {
+    const wanted = widened(asked, width, height);
+    const { miss, cover, shown } = explain(this.frame.features, next.features, background, this.visible, this.visible, region, wanted);
     for (let i = 0; i < wanted.length; i++) cover.data[i] = shown[i] === 0 ? 0 : wanted[i]! - cover.data[i]!;
-    return { ...seen, backgroundMiss: miss, backgroundSeen: cover };
+    return { miss, seen: cover };
   }
 
   /** 1 at the pixels of `region` in the tiles that the subject or the anchor can reach, and those around them. */
@@ -345,6 +350,13 @@ export class MatteCarrier {
 function isLikewise(given: Plane, { width, height }: Image): boolean {
   const scale = Math.max(given.width, given.height) / Math.max(width, height);
   return scale >= 1 && Math.abs(given.width / scale - width) < 0.51 && Math.abs(given.height / scale - height) < 0.51;
+}
+
+/** 1 where either mask has it. */
+function eitherOf(a: Uint8Array, b: Uint8Array): Uint8Array {
+  const out = a.slice();
+  for (let i = 0; i < out.length; i++) out[i]! |= b[i]!;
+  return out;
 }
 
 /** The pixels that belong to one side alone: mixtures of the edge teach nothing. */

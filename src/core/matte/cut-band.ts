@@ -1,12 +1,8 @@
-import { featureDistance, type Differences } from './features';
+import { beginCall, kernels, putBytes, putFloats, reserve, takeBytes } from '../kernels/kernels';
+import type { Differences } from './features';
 import { MinCut, NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
-/** What it costs, at most, to lay the edge between two neighbours. */
-const EDGE_COST = 3;
 const FIXED = 1e4;
-
-/** The graph of the pixels of a band. */
-const graph = new MinCut();
 
 /** Costs of cutting each pixel from its neighbours in directions 4 to 7 (see min-cut), four a pixel; 0 where there is none. */
 export interface Contrast {
@@ -74,52 +70,17 @@ export function cutBand(
   width: number,
   height: number,
 ): Uint8Array {
-  const node = new Int32Array(band.length).fill(-1);
-  const pixels = new Int32Array(band.length);
   const inside = new Uint8Array(band.length);
   let count = 0;
   for (let i = 0; i < band.length; i++) {
     inside[i] = signed[i]! > 0 ? 1 : 0;
-    if (band[i] !== 1) continue;
-    node[i] = count;
-    pixels[count++] = i;
+    count += band[i]!;
   }
   if (count === 0) return inside;
-  // mean squared difference of neighbours in the band (Boykov & Jolly 2001)
-  let sum = 0;
-  let pairs = 0;
-  for (let k = 0; k < count; k++) {
-    const i = pixels[k]!;
-    if ((i + 1) % width !== 0) {
-      sum += featureDistance(features, i, i + 1);
-      pairs++;
-    }
-    if (i + width < band.length) {
-      sum += featureDistance(features, i, i + width);
-      pairs++;
-    }
-  }
-  const beta = sharpness(sum, pairs);
-  graph.reset(count);
-  for (let k = 0; k < count; k++) {
-    const i = pixels[k]!;
-    const x = i % width;
-    const y = (i - x) / width;
-    let value = lean[i]!;
-    for (let n = 0; n < 8; n++) {
-      const nx = x + NEIGHBOUR_X[n]!;
-      const ny = y + NEIGHBOUR_Y[n]!;
-      if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
-      const other = ny * width + nx;
-      // pairs within the band are joined once, from the earlier pixel
-      if (n < 4 && node[other]! >= 0) continue;
-      const weight = costOf(featureDistance(features, i, other), beta, n, EDGE_COST);
-      if (node[other]! >= 0) graph.connect(k, n, node[other]!, weight);
-      else value += inside[other] === 1 ? weight : -weight;
-    }
-    graph.setLean(k, Math.max(-FIXED, Math.min(FIXED, value)));
-  }
-  graph.solve();
-  for (let k = 0; k < count; k++) inside[pixels[k]!] = graph.isSource(k) ? 1 : 0;
+  beginCall();
+  const sides = putBytes(inside);
+  const scratch = reserve(band.length + 25 * count + 16);
+  kernels.cutBand(putFloats(features), putBytes(band), putFloats(lean), sides, width, height, count, scratch);
+  takeBytes(sides, inside);
   return inside;
 }

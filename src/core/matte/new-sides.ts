@@ -1,8 +1,9 @@
-import { fieldOf, filledOver, flowAlongRow, flowAt, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
+import { fieldOf, filledOver, flowAt, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance, squaredDistances } from '../image/distance';
 import { grown } from '../image/grown';
-import { boundsOf, boxBlur, createPlane, cropPlane, sampleBilinear, type Plane } from '../image/plane';
+import { boundsOf, boxBlur, createPlane, cropPlane, type Plane } from '../image/plane';
+import { beginCall, kernels, putEmptyPlane, putField, putPlane, takePlane } from '../kernels/kernels';
 import type { Frame } from './carry-anchor';
 import type { SubjectEvidence } from './carry-evidence';
 import { cutBand } from './cut-band';
@@ -108,12 +109,10 @@ export class NewSides {
   lateIn(region: Region, back: FlowField): Plane {
     const out = createPlane(region.right - region.left, region.bottom - region.top);
     if (boundsOf(this.late, Number.MIN_VALUE, 0) === null) return out;
-    const [u, v] = [new Float32Array(out.width), new Float32Array(out.width)];
-    for (let y = 0, o = 0; y < out.height; y++) {
-      flowAlongRow(back, region.left, region.top + y, u, v);
-      for (let x = 0; x < out.width; x++, o++)
-        out.data[o] = sampleBilinear(this.late, region.left + x + 0.5 + u[x]!, region.top + y + 0.5 + v[x]!);
-    }
+    beginCall();
+    const carried = putEmptyPlane(out);
+    kernels.carryPlane(putField(back), putPlane(this.late), region.left, region.top, carried);
+    takePlane(carried, out);
     return out;
   }
 
@@ -240,12 +239,17 @@ function withNewSides(visible: Plane, doubtful: Uint8Array, lean: Float32Array, 
   }
   const cropped = cropFeatures(features, width, region);
   const signed = signedEdgeDistance(cropPlane(visible, region));
-  const before = Uint8Array.from(signed, (d) => (d > 0 ? 1 : 0));
+  const before = new Uint8Array(signed.length);
+  for (let o = 0; o < before.length; o++) before[o] = signed[o]! > 0 ? 1 : 0;
   const all = grown(before, cutBand(cropped, band, signed, leans, across, down), across);
   const added = thickParts(all, before, across, down, THICK_PX + (BLURRED * travel) / asked);
-  const area = added.reduce((sum, v) => sum + v, 0);
+  const now = before.slice();
+  let area = 0;
+  for (let o = 0; o < now.length; o++) {
+    area += added[o]!;
+    now[o]! |= added[o]!;
+  }
   if (area === 0 || area < least) return null;
-  const now = added.map((v, o) => v | before[o]!);
   signedDistance(now, across, down, signed);
   const soft = { width: across, height: down, data: new Float32Array(now.length) };
   rampAlongEdge(signed, soft);
@@ -259,10 +263,13 @@ function withNewSides(visible: Plane, doubtful: Uint8Array, lean: Float32Array, 
 
 /** The parts of `all` beyond `before` that are more than twice `thick` pixels across. */
 function thickParts(all: Uint8Array, before: Uint8Array, width: number, height: number, thick: number): Uint8Array {
-  const added = all.map((v, i) => (v === 1 && before[i] === 0 ? 1 : 0));
+  const added = new Uint8Array(all.length);
+  for (let i = 0; i < added.length; i++) added[i] = all[i]! & ~before[i]!;
   const squared = new Float32Array(added.length);
   squaredDistances(added, 0, width, height, squared);
-  const core = Uint8Array.from(squared, (d) => (d > thick * thick ? 1 : 0));
+  const core = new Uint8Array(added.length);
+  for (let i = 0; i < core.length; i++) core[i] = squared[i]! > thick * thick ? 1 : 0;
   squaredDistances(core, 1, width, height, squared);
-  return added.map((v, i) => (v === 1 && squared[i]! < (thick + 1) ** 2 ? 1 : 0));
+  for (let i = 0; i < added.length; i++) if (squared[i]! >= (thick + 1) ** 2) added[i] = 0;
+  return added;
 }

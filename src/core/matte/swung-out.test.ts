@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import { createPlane } from '../image/plane';
-import type { Evidence } from './carry-evidence';
 import { SideColours } from './side-colours';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
 
@@ -32,39 +31,16 @@ const colours = ((): SideColours => {
   )!;
 })();
 
-/** Everything but what `agrees` says differs from the background. */
-function evidence(agrees: (x: number, y: number) => boolean = () => false): Evidence {
+/** What is known of a frame: no motion of the subject fits anywhere, and the background's only where it `agrees`. */
+function evidence(agrees: (x: number, y: number) => boolean = () => false) {
   const plane = (value: (x: number, y: number) => number) => {
     const out = createPlane(W, H);
     for (let i = 0; i < out.data.length; i++) out.data[i] = value(i % W, Math.floor(i / W));
     return out;
   };
   return {
-    region: { left: 0, top: 0, right: W, bottom: H },
-    width: W,
-    height: H,
-    features: features(),
-    layer: plane((x) => (x < 10 ? 1 : 0)),
-    subjectMiss: plane(() => 5000),
-    entering: new Uint8Array(W * H),
-    anchored: new Uint8Array(W * H).fill(1),
-    byAnchor: plane(() => 1),
-    fromAnchor: plane((x) => (x < 10 ? 1 : 0)),
-    late: plane(() => 0),
-    seenBefore: plane((x) => (x < 10 ? 1 : 0)),
-    toAnchor: {
-      left: 0,
-      top: 0,
-      width: 1,
-      height: 1,
-      step: 64,
-      u: new Float32Array(1),
-      v: new Float32Array(1),
-      trust: new Float32Array(1),
-    },
-    noise: 4,
-    backgroundMiss: plane((x, y) => (agrees(x, y) ? 10 : 900)),
-    backgroundSeen: plane(() => 1),
+    seen: { width: W, noise: 4, entering: new Uint8Array(W * H), subjectMiss: plane(() => 5000) },
+    background: { miss: plane((x, y) => (agrees(x, y) ? 10 : 900)), seen: plane(() => 1) },
   };
 }
 
@@ -81,8 +57,9 @@ describe('what has swung out of the band', () => {
   });
 
   it('is added where it hangs together with the band, and no motion speaks there any more', () => {
-    const [seen, band] = [evidence(), bandOfEdge()];
-    addSwungOut(seen, subjectColoured(colours, features([0, 30]), signed), band);
+    const { seen, background } = evidence();
+    const band = bandOfEdge();
+    addSwungOut(seen, background, subjectColoured(colours, features([0, 30]), signed), band);
     for (const x of [16, 22, 29]) {
       expect(band[at(x, 7)]).toBe(1);
       expect(seen.entering[at(x, 7)]).toBe(1);
@@ -95,21 +72,24 @@ describe('what has swung out of the band', () => {
   });
 
   it('is not added where it stands alone: that is another thing of the same colour', () => {
-    const [seen, band] = [evidence(), bandOfEdge()];
-    addSwungOut(seen, subjectColoured(colours, features([0, 12], [30, 45]), signed), band);
+    const { seen, background } = evidence();
+    const band = bandOfEdge();
+    addSwungOut(seen, background, subjectColoured(colours, features([0, 12], [30, 45]), signed), band);
     expect(band[at(35, 7)]).toBe(0);
   });
 
   it('is not added where the background showed the same', () => {
-    const [seen, band] = [evidence((x) => x >= 20), bandOfEdge()];
-    addSwungOut(seen, subjectColoured(colours, features([0, 40]), signed), band);
+    const { seen, background } = evidence((x) => x >= 20);
+    const band = bandOfEdge();
+    addSwungOut(seen, background, subjectColoured(colours, features([0, 40]), signed), band);
     expect(band[at(18, 7)]).toBe(1);
     expect(band[at(24, 7)]).toBe(0);
   });
 
   it('stays within the region, at its border too', () => {
-    const [seen, band] = [evidence(), bandOfEdge()];
-    addSwungOut(seen, new Uint8Array(W * H).fill(1), band);
+    const { seen, background } = evidence();
+    const band = bandOfEdge();
+    addSwungOut(seen, background, new Uint8Array(W * H).fill(1), band);
     expect(band.every((v) => v === 1)).toBe(true);
   });
 });

@@ -1,5 +1,5 @@
 import { grown } from '../image/grown';
-import type { Evidence } from './carry-evidence';
+import type { BackgroundEvidence, SubjectEvidence } from './carry-evidence';
 import type { SideColours } from './side-colours';
 
 /** A part that swings out lies this far from where the edge should be, in pixels. */
@@ -25,10 +25,16 @@ export function subjectColoured(colours: SideColours, features: Float32Array, si
  * Adds to `band` what hangs together with it, has the subject's colours (`coloured`) and is not what the background
  * showed there: a part of the subject that moved further than any of its motions tell. These say nothing of it any more.
  */
-export function addSwungOut(evidence: Evidence, coloured: Uint8Array, band: Uint8Array): void {
-  const { width, noise, backgroundMiss, backgroundSeen, entering, subjectMiss } = evidence;
+export function addSwungOut(
+  { width, noise, entering, subjectMiss }: Pick<SubjectEvidence, 'width' | 'noise' | 'entering' | 'subjectMiss'>,
+  background: BackgroundEvidence,
+  coloured: Uint8Array,
+  band: Uint8Array,
+): void {
   const limit = NOT_BACKGROUND + 8 * noise;
-  const open = coloured.map((v, i) => (v === 1 && backgroundSeen.data[i]! > WAS_SEEN && backgroundMiss.data[i]! > limit ? 1 : 0));
+  const open = new Uint8Array(coloured.length);
+  for (let i = 0; i < open.length; i++)
+    if (coloured[i] === 1 && background.seen.data[i]! > WAS_SEEN && background.miss.data[i]! > limit) open[i] = 1;
   const reached = grown(band, open, width);
   for (let i = 0; i < band.length; i++) {
     if (open[i] === 0 || reached[i] === 0) continue;

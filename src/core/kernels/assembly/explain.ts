@@ -154,3 +154,15 @@ export function warp(
     }
   }
 }
+
+/** Writes to `out`, from (left, top) of the later picture on, what `plane` has where its pixels came from under `back`. */
+export function carryPlane(back: Field, plane: Plane, left: i32, top: i32, out: Plane): void {
+  for (let y = 0, o = 0; y < out.height; y++) {
+    for (let x = 0; x < out.width; x++, o++) {
+      const px = <f32>(x + left) + 0.5;
+      const py = <f32>(y + top) + 0.5;
+      sampleField(back, px, py);
+      put(out.data, o, sampleBilinear(plane, px + sampledU, py + sampledV));
+    }
+  }
+}

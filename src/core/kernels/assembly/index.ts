@@ -1,12 +1,14 @@
 // The loops that take the most time, compiled to WebAssembly. `kernels.ts` beside this folder calls them.
 export { addMotion, chainFields, doubtUnexpected, invertField, pullPush, sharedMotion } from './field';
+export { cutBand } from './cut-band';
+export { coverAlongEdge } from './edge-cover';
 export { matchLevel } from './match-level';
 export { solveCut } from './min-cut';
 export { enlargeCoverage, slopesAlongEdge } from './refine';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';
-export { explain, markTorn, warp } from './explain';
+export { carryPlane, explain, markTorn, warp } from './explain';
 
 /** From here on memory is the caller's. */
 export function firstFree(): usize {

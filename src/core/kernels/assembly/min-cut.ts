@@ -31,11 +31,14 @@ let firstOrphan = 0;
 let lastOrphan = 0;
 let clock = 0;
 
-function int(array: usize, i: i32): i32 {
+/** Costs are kept as whole numbers of this many to 1, so that flows add up exactly. */
+export const GRAINS: f64 = 4096;
+
+export function int(array: usize, i: i32): i32 {
   return load<i32>(array + ((<usize>i) << 2));
 }
 
-function putInt(array: usize, i: i32, value: i32): void {
+export function putInt(array: usize, i: i32, value: i32): void {
   store<i32>(array + ((<usize>i) << 2), value);
 }
 
