@@ -5,7 +5,6 @@ import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import asc from 'assemblyscript/asc';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const folder = join(root, 'src/core/kernels/assembly');
@@ -16,6 +15,7 @@ for (const name of readdirSync(folder).sort()) digest.update(name).update(readFi
 const stamp = `// ${digest.digest('hex')}`;
 
 if (!existsSync(out) || !readFileSync(out, 'utf8').startsWith(stamp)) {
+  const { default: asc } = await import('assemblyscript/asc');
   const files = new Map();
   const options = ['-O3', '--enable', 'simd', '--runtime', 'stub', '--noAssert', '--importMemory', '--outFile', 'kernels.wasm'];
   const { error, stderr } = await asc.main([join(folder, 'index.ts'), '--baseDir', '/', ...options], {

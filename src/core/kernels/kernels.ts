@@ -130,6 +130,17 @@ interface Kernels {
     scratch: Pointer,
   ): void;
   coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
+  bestShift(
+    from: Pointer,
+    to: Pointer,
+    width: number,
+    height: number,
+    pixels: Pointer,
+    count: number,
+    reach: number,
+    most: number,
+    least: number,
+  ): number;
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;

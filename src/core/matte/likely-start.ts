@@ -1,6 +1,7 @@
 import { emptyField, fieldOf, flowAt, type FlowField } from '../flow/flow-field';
 import { shrunkTo, type Image } from '../image/image';
 import type { Plane } from '../image/plane';
+import { beginCall, kernels, putFloats, putInts } from '../kernels/kernels';
 import { featuresOf } from './features';
 
 /** A picture shrunk for looking where something went by its colours. */
@@ -42,34 +43,25 @@ export function likelyStart(from: CoarsePicture, weights: Plane, to: CoarsePictu
   const { width, height } = from;
   const across = from.fullWidth / width;
   const down = from.fullHeight / height;
-  const shifts = new Float64Array(2 * pixels.length);
-  const at = new Float64Array(2);
-  if (expected !== null) {
-    pixels.forEach((i, k) => {
-      flowAt(expected, ((i % width) + 0.5) * across, (Math.floor(i / width) + 0.5) * down, at);
-      shifts[2 * k] = at[0]! / across;
-      shifts[2 * k + 1] = at[1]! / down;
-    });
-  }
-  const usual = missAt(from, to, pixels, shifts);
+  const usual = missAsExpected(from, to, pixels, expected);
   // it is as expected, or on its way out of the picture
   if (usual < NOISE || usual === Infinity) return expected;
-  let least = CLEARLY * usual;
-  let best: readonly [number, number] | null = null;
-  for (let v = -REACH; v <= REACH; v++) {
-    for (let u = -REACH; u <= REACH; u++) {
-      for (let k = 0; k < shifts.length; k += 2) {
-        shifts[k] = u;
-        shifts[k + 1] = v;
-      }
-      const miss = missAt(from, to, pixels, shifts);
-      if (miss >= least) continue;
-      least = miss;
-      best = [u, v];
-    }
-  }
-  if (best === null) return expected;
-  const motion = Float64Array.of(0, 0, best[0] * across, 0, 0, best[1] * down);
+  beginCall();
+  const place = kernels.bestShift(
+    putFloats(from.features),
+    putFloats(to.features),
+    width,
+    height,
+    putInts(Int32Array.from(pixels)),
+    pixels.length,
+    REACH,
+    MOST_MISS,
+    CLEARLY * usual,
+  );
+  if (place < 0) return expected;
+  const u = (place % (2 * REACH + 1)) - REACH;
+  const v = Math.floor(place / (2 * REACH + 1)) - REACH;
+  const motion = Float64Array.of(0, 0, u * across, 0, 0, v * down);
   return fieldOf(motion, emptyField({ left: 0, top: 0, right: 1, bottom: 1 }, Math.max(from.fullWidth, from.fullHeight)));
 }
 
@@ -86,17 +78,22 @@ function pixelsOf({ width, height }: CoarsePicture, weights: Plane): number[] {
 }
 
 /**
- * Mean squared colour difference of `pixels`, each shifted by its two numbers in `shifts`; what would lie outside the picture
- * does not count. Infinite where too little is left.
+ * Mean squared colour difference of `pixels`, each moved by `expected`; what would lie outside the picture does not count.
+ * Infinite where too little is left.
  */
-function missAt(from: CoarsePicture, to: CoarsePicture, pixels: readonly number[], shifts: Float64Array): number {
+function missAsExpected(from: CoarsePicture, to: CoarsePicture, pixels: readonly number[], expected: FlowField | null): number {
   const { width, height } = from;
+  const across = from.fullWidth / width;
+  const down = from.fullHeight / height;
+  const at = new Float64Array(2);
   let sum = 0;
   let count = 0;
-  for (let k = 0; k < pixels.length; k++) {
-    const i = pixels[k]!;
-    const x = Math.round((i % width) + shifts[2 * k]!);
-    const y = Math.round(Math.floor(i / width) + shifts[2 * k + 1]!);
+  for (const i of pixels) {
+    const column = i % width;
+    const row = (i - column) / width;
+    if (expected !== null) flowAt(expected, (column + 0.5) * across, (row + 0.5) * down, at);
+    const x = Math.round(column + at[0]! / across);
+    const y = Math.round(row + at[1]! / down);
     if (x < 0 || y < 0 || x >= width || y >= height) continue;
     const p = 3 * i;
     const q = 3 * (y * width + x);
