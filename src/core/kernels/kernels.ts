@@ -100,7 +100,7 @@ interface Kernels {
     ratios: Pointer,
     votes: Pointer,
   ): void;
-  solveCut(nodes: number, neighbours: Pointer, residual: Pointer, terminal: Pointer, tree: Pointer, scratch: Pointer): void;
+  solveCut(width: number, height: number, residual: Pointer, terminal: Pointer, source: Pointer, scratch: Pointer): void;
   slopesAlongEdge(coverage: Pointer, colours: Pointer, width: number, height: number, slopes: Pointer, known: Pointer): void;
   enlargeCoverage(
     coverage: Pointer,
@@ -119,16 +119,7 @@ interface Kernels {
     out: Pointer,
   ): void;
   carryPlane(back: Pointer, plane: Pointer, left: number, top: number, out: Pointer): void;
-  cutBand(
-    features: Pointer,
-    band: Pointer,
-    lean: Pointer,
-    inside: Pointer,
-    width: number,
-    height: number,
-    count: number,
-    scratch: Pointer,
-  ): void;
+  cutBand(features: Pointer, band: Pointer, lean: Pointer, inside: Pointer, width: number, height: number, scratch: Pointer): void;
   coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
   bestShift(
     from: Pointer,

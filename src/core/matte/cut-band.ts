@@ -27,14 +27,14 @@ export function contrastOf({ width, height, squared }: Differences, edgeCost: nu
 
 /** Minimum cuts of one whole picture under one leaning after another, each found from the one before. */
 export class WholeCut {
-  private readonly graph = new MinCut();
+  private readonly graph: MinCut;
 
   constructor({ width, height, costs }: Contrast) {
-    this.graph.reset(width * height);
+    this.graph = new MinCut(width, height);
     for (let i = 0; i < width * height; i++) {
       for (let n = 4; n < 8; n++) {
         const cost = costs[4 * i + n - 4]!;
-        if (cost > 0) this.graph.connect(i, n, i + NEIGHBOUR_Y[n]! * width + NEIGHBOUR_X[n]!, cost);
+        if (cost > 0) this.graph.connect(i, n, cost);
       }
     }
   }
@@ -71,16 +71,11 @@ export function cutBand(
   height: number,
 ): Uint8Array {
   const inside = new Uint8Array(band.length);
-  let count = 0;
-  for (let i = 0; i < band.length; i++) {
-    inside[i] = signed[i]! > 0 ? 1 : 0;
-    count += band[i]!;
-  }
-  if (count === 0) return inside;
+  for (let i = 0; i < band.length; i++) inside[i] = signed[i]! > 0 ? 1 : 0;
   beginCall();
   const sides = putBytes(inside);
-  const scratch = reserve(band.length + 25 * count + 16);
-  kernels.cutBand(putFloats(features), putBytes(band), putFloats(lean), sides, width, height, count, scratch);
+  const scratch = reserve(15 * (band.length + width + 16) + 8 * width);
+  kernels.cutBand(putFloats(features), putBytes(band), putFloats(lean), sides, width, height, scratch);
   takeBytes(sides, inside);
   return inside;
 }

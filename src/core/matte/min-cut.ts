@@ -8,71 +8,62 @@ export const NEIGHBOUR_Y = [-1, -1, -1, 0, 0, 1, 1, 1] as const;
 const GRAIN = 1 / 4096;
 
 /**
- * Minimum cut of a graph whose nodes have up to eight neighbours, by growing two search trees that are kept between
- * augmentations (Boykov & Kolmogorov 2004). Made for pixels: edges are addressed by node and direction.
- * When leans change, the next cut goes on from the flow of the one before (Kohli & Torr 2007); the result is the same
- * as without it. Costs and leans may be up to 1e5. Memory is kept between graphs, so that one instance serves a run of frames.
+ * Minimum cut of a grid of pixels, each joined to up to eight neighbours, by growing two search trees that are kept between
+ * augmentations (Boykov & Kolmogorov 2004). When leans change, the next cut goes on from the flow of the one before
+ * (Kohli & Torr 2007); the result is the same as without it. Costs and leans may be up to 1e5.
  */
 export class MinCut {
-  private nodes = 0;
-  /** Neighbour in each direction, −1 for none. */
-  private neighbours = new Int32Array(0);
-  /** What may still flow from a node in each direction. */
-  private residual = new Int32Array(0);
-  /** What was asked of each node. */
-  private leans = new Int32Array(0);
+  private readonly width: number;
+  private readonly height: number;
+  /** What may still flow from a pixel in each direction, eight numbers a pixel, with zeros for a row and a pixel around. */
+  private readonly residual: Int32Array;
+  private readonly margin: number;
+  /** What was asked of each pixel. */
+  private readonly leans: Int32Array;
   /** Positive: what may still come from the source; negative: what may still go to the sink. */
-  private terminal = new Int32Array(0);
-  /** 1 at the nodes that ended on the source's side. */
-  private side = new Uint8Array(0);
+  private readonly terminal: Int32Array;
+  /** 1 at the pixels that ended on the source's side. */
+  private readonly source: Uint8Array;
 
-  /** Starts a graph of `nodes` nodes without edges. */
-  reset(nodes: number): void {
-    if (this.terminal.length < nodes) {
-      this.neighbours = new Int32Array(8 * nodes);
-      this.residual = new Int32Array(8 * nodes);
-      this.leans = new Int32Array(nodes);
-      this.terminal = new Int32Array(nodes);
-      this.side = new Uint8Array(nodes);
-    }
-    this.nodes = nodes;
-    this.neighbours.fill(-1, 0, 8 * nodes);
-    this.residual.fill(0, 0, 8 * nodes);
-    this.leans.fill(0, 0, nodes);
-    this.terminal.fill(0, 0, nodes);
+  constructor(width: number, height: number) {
+    const n = width * height;
+    this.width = width;
+    this.height = height;
+    this.margin = 8 * (width + 1);
+    this.residual = new Int32Array(8 * n + 2 * this.margin);
+    this.leans = new Int32Array(n);
+    this.terminal = new Int32Array(n);
+    this.source = new Uint8Array(n);
   }
 
-  /** What it costs to have the node on the sink's side or, where negative, on the source's; may be changed after a cut. */
-  setLean(node: number, lean: number): void {
+  /** What it costs to have the pixel on the sink's side or, where negative, on the source's; may be changed after a cut. */
+  setLean(pixel: number, lean: number): void {
     const grains = Math.round(lean / GRAIN);
-    this.terminal[node]! += grains - this.leans[node]!;
-    this.leans[node] = grains;
+    this.terminal[pixel]! += grains - this.leans[pixel]!;
+    this.leans[pixel] = grains;
   }
 
-  /** Joins `node` and its neighbour `other` in direction `k`; cutting them apart costs `weight` either way. */
-  connect(node: number, k: number, other: number, weight: number): void {
-    this.neighbours[8 * node + k] = other;
-    this.neighbours[8 * other + 7 - k] = node;
-    this.residual[8 * node + k] = this.residual[8 * other + 7 - k] = Math.round(weight / GRAIN);
+  /** Joins a pixel and its neighbour in direction `k`, which must be within the grid; cutting them apart costs `weight` either way. */
+  connect(pixel: number, k: number, weight: number): void {
+    const other = pixel + NEIGHBOUR_Y[k]! * this.width + NEIGHBOUR_X[k]!;
+    const grains = Math.round(weight / GRAIN);
+    this.residual[this.margin + 8 * pixel + k] = grains;
+    this.residual[this.margin + 8 * other + 7 - k] = grains;
   }
 
-  /** Computes the cut. Afterwards `isSource` tells the side of each node. */
+  /** Computes the cut. Afterwards `isSource` tells the side of each pixel. */
   solve(): void {
-    const { nodes } = this;
-    const residual = this.residual.subarray(0, 8 * nodes);
-    const terminal = this.terminal.subarray(0, nodes);
-    const side = this.side.subarray(0, nodes);
+    const { width, height, residual, terminal, source } = this;
     beginCall();
-    const neighbours = putInts(this.neighbours.subarray(0, 8 * nodes));
-    const [flows, ends, sides] = [putInts(residual), putInts(terminal), putBytes(side)];
-    kernels.solveCut(nodes, neighbours, flows, ends, sides, reserve(6 * nodes + 8));
+    const [flows, ends, sides] = [putInts(residual), putInts(terminal), putBytes(source)];
+    kernels.solveCut(width, height, flows + 4 * this.margin, ends, sides, reserve(6 * source.length + 8 * width + 16));
     takeInts(flows, residual);
     takeInts(ends, terminal);
-    takeBytes(sides, side);
+    takeBytes(sides, source);
   }
 
-  /** True when the node ended on the source's side. */
-  isSource(node: number): boolean {
-    return this.side[node] === 1;
+  /** True when the pixel ended on the source's side. */
+  isSource(pixel: number): boolean {
+    return this.source[pixel] === 1;
   }
 }

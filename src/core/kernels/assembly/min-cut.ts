@@ -10,29 +10,40 @@ const ORPHAN = 9;
 /** No way to a terminal. */
 const NOWHERE = i32.MAX_VALUE;
 
-// The graph in hand. Eight numbers a node: its neighbour in each direction, −1 for none, and what may still flow there.
-let count = 0;
-let neighbours: usize = 0;
+/** Costs are kept as whole numbers of this many to 1, so that flows add up exactly. */
+export const GRAINS: f64 = 4096;
+
+/** One pixel of the graph. */
+@unmanaged
+class Node {
+  /** When its way to the terminal was known last, and how many steps it has. */
+  stamp: i32;
+  distance: i32;
+  /** Positive: what may still come from the source; negative: what may still go to the sink. */
+  terminal: i32;
+  tree: u8;
+  parent: i8;
+  queued: u8;
+}
+
+/** Bytes of a node. */
+const SIZE: usize = 16;
+
+// The graph in hand.
+let nodes: usize = 0;
+/** Eight numbers a node: what may still flow in each direction. */
 let residual: usize = 0;
-/** Positive: what may still come from the source; negative: what may still go to the sink. */
-let terminal: usize = 0;
-let tree: usize = 0;
-let parent: usize = 0;
-let stamp: usize = 0;
-let distance: usize = 0;
-/** Nodes that may grow, in a ring of `count` + 1, each in it once. */
+/** From a node to its neighbour in each direction, in nodes; direction k and 7 − k are opposite. */
+const steps = memory.data(32, 16);
+/** Nodes that may grow, each in it once, and those that have lost their parent; rings of `most` and one more. */
+let most = 0;
 let queue: usize = 0;
-let queued: usize = 0;
 let head = 0;
 let tail = 0;
-/** Nodes that have lost their parent, in a ring of `count` + 1. */
 let orphans: usize = 0;
 let firstOrphan = 0;
 let lastOrphan = 0;
 let clock = 0;
-
-/** Costs are kept as whole numbers of this many to 1, so that flows add up exactly. */
-export const GRAINS: f64 = 4096;
 
 export function int(array: usize, i: i32): i32 {
   return load<i32>(array + ((<usize>i) << 2));
@@ -42,62 +53,58 @@ export function putInt(array: usize, i: i32, value: i32): void {
   store<i32>(array + ((<usize>i) << 2), value);
 }
 
-function treeOf(node: i32): u8 {
-  return load<u8>(tree + <usize>node);
-}
-
-function setTree(node: i32, side: u8): void {
-  store<u8>(tree + <usize>node, side);
-}
-
-function parentOf(node: i32): i32 {
-  return <i32>load<i8>(parent + <usize>node);
-}
-
-function setParent(node: i32, k: i32): void {
-  store<i8>(parent + <usize>node, <i8>k);
+function nodeAt(i: i32): Node {
+  return changetype<Node>(nodes + <usize>i * SIZE);
 }
 
 /**
- * Minimum cut by growing two search trees that are kept between augmentations (Boykov & Kolmogorov 2004), going on from the
- * flow that `residual` and `terminal` hold. Afterwards `tree` has 1 for the nodes on the source's side (a byte each).
- * `scratch` holds six numbers a node and 8 more.
+ * Minimum cut of a grid of pixels by growing two search trees that are kept between augmentations (Boykov & Kolmogorov 2004),
+ * going on from the flow that `residual` (eight numbers a pixel, with a margin of 8·(width + 1) zeros before and behind) and
+ * `terminal` hold. Afterwards `source` has 1 for the pixels on the source's side (a byte each). `scratch` holds six numbers
+ * a pixel and 8·width + 16 more, on 16 bytes.
  */
-export function solveCut(nodes: i32, neighboursAt: usize, residualAt: usize, terminalAt: usize, treeAt: usize, scratch: usize): void {
-  const bytes = (<usize>nodes) << 2;
-  count = nodes;
-  neighbours = neighboursAt;
+export function solveCut(width: i32, height: i32, residualAt: usize, terminal: usize, source: usize, scratch: usize): void {
+  const n = width * height;
+  const margin = <usize>(width + 1) * SIZE;
+  const bytes = <usize>n * SIZE;
   residual = residualAt;
-  terminal = terminalAt;
-  tree = treeAt;
-  stamp = scratch;
-  distance = stamp + bytes;
-  queue = distance + bytes;
-  orphans = queue + bytes + 4;
-  parent = orphans + bytes + 4;
-  queued = parent + <usize>nodes;
+  nodes = scratch + margin;
+  queue = nodes + bytes + margin;
+  orphans = queue + ((<usize>(n + 1)) << 2);
+  most = n;
   head = tail = firstOrphan = lastOrphan = clock = 0;
-  memory.fill(stamp, 0, bytes);
-  memory.fill(queued, 0, <usize>nodes);
-  for (let i = 0; i < nodes; i++) {
-    const t = int(terminal, i);
-    if (t == 0) {
-      setTree(i, FREE);
-      setParent(i, NONE);
-    } else {
-      setTree(i, t > 0 ? SOURCE : SINK);
-      setParent(i, TERMINAL);
-      putInt(distance, i, 1);
-      activate(i);
-    }
+  memory.fill(scratch, 0, bytes + 2 * margin);
+  for (let k = 0; k < 8; k++) {
+    // in reading order without the middle
+    const place = k < 4 ? k : k + 1;
+    putInt(steps, k, (place / 3 - 1) * width + (place % 3) - 1);
   }
+  for (let i = 0; i < n; i++) {
+    const t = int(terminal, i);
+    const node = nodeAt(i);
+    node.terminal = t;
+    node.parent = <i8>(t == 0 ? NONE : TERMINAL);
+    if (t == 0) continue;
+    node.tree = t > 0 ? SOURCE : SINK;
+    node.distance = 1;
+    activate(i);
+  }
+  run();
+  for (let i = 0; i < n; i++) {
+    const node = nodeAt(i);
+    putInt(terminal, i, node.terminal);
+    store<u8>(source + <usize>i, node.tree == SOURCE ? 1 : 0);
+  }
+}
+
+function run(): void {
   let current = NONE;
   while (true) {
-    if (current == NONE || treeOf(current) == FREE) current = nextActive();
+    if (current == NONE || nodeAt(current).tree == FREE) current = nextActive();
     if (current == NONE) return;
     const bridge = grow(current);
     clock++;
-    if (bridge < 0) current = NONE;
+    if (bridge == NONE) current = NONE;
     else {
       // stays current: it may have more to give
       augment(bridge);
@@ -106,89 +113,89 @@ export function solveCut(nodes: i32, neighboursAt: usize, residualAt: usize, ter
   }
 }
 
-function activate(node: i32): void {
-  if (load<u8>(queued + <usize>node) == 1) return;
-  store<u8>(queued + <usize>node, 1);
-  putInt(queue, tail, node);
-  tail = tail == count ? 0 : tail + 1;
+function activate(i: i32): void {
+  const node = nodeAt(i);
+  if (node.queued == 1) return;
+  node.queued = 1;
+  putInt(queue, tail, i);
+  tail = tail == most ? 0 : tail + 1;
 }
 
 function nextActive(): i32 {
   while (head != tail) {
-    const node = int(queue, head);
-    head = head == count ? 0 : head + 1;
-    store<u8>(queued + <usize>node, 0);
-    if (treeOf(node) != FREE) return node;
+    const i = int(queue, head);
+    head = head == most ? 0 : head + 1;
+    const node = nodeAt(i);
+    node.queued = 0;
+    if (node.tree != FREE) return i;
   }
   return NONE;
 }
 
-/** What may still flow along the edge from `node` in direction `k`, to `other`, in the sense of the tree `side`. */
-function room(side: u8, node: i32, k: i32, other: i32): i32 {
-  return side == SOURCE ? int(residual, 8 * node + k) : int(residual, 8 * other + 7 - k);
-}
-
-/** Grows the tree at `node`; gives the edge from the source's to the sink's tree (8·node + direction) or −1. */
-function grow(node: i32): i32 {
-  const side = treeOf(node);
-  const known = int(stamp, node);
-  const further = int(distance, node) + 1;
+/** Grows the tree at pixel `i`; gives the edge from the source's to the sink's tree (8·pixel + direction), or none. */
+function grow(i: i32): i32 {
+  const node = nodeAt(i);
+  const side = node.tree;
+  const further = node.distance + 1;
   for (let k = 0; k < 8; k++) {
-    const other = int(neighbours, 8 * node + k);
-    if (other < 0 || room(side, node, k, other) <= 0) continue;
-    const owner = treeOf(other);
-    if (owner == FREE) {
-      setTree(other, side);
-      setParent(other, 7 - k);
-      putInt(stamp, other, known);
-      putInt(distance, other, further);
-      activate(other);
-    } else if (owner != side) return side == SOURCE ? 8 * node + k : 8 * other + 7 - k;
-    else if (int(stamp, other) <= known && int(distance, other) >= further) {
+    const j = i + int(steps, k);
+    const edge = side == SOURCE ? 8 * i + k : 8 * j + 7 - k;
+    if (int(residual, edge) <= 0) continue;
+    const other = nodeAt(j);
+    if (other.tree == FREE) {
+      other.tree = side;
+      other.parent = <i8>(7 - k);
+      other.stamp = node.stamp;
+      other.distance = further;
+      activate(j);
+    } else if (other.tree != side) return edge;
+    else if (other.stamp <= node.stamp && other.distance >= further) {
       // a shorter way to the terminal
-      setParent(other, 7 - k);
-      putInt(stamp, other, known);
-      putInt(distance, other, further);
+      other.parent = <i8>(7 - k);
+      other.stamp = node.stamp;
+      other.distance = further;
     }
   }
-  return -1;
+  return NONE;
 }
 
+/** Sends what the way over `bridge` can take from terminal to terminal. */
 function augment(bridge: i32): void {
   const from = bridge >> 3;
-  const to = int(neighbours, bridge);
+  const to = from + int(steps, bridge & 7);
   let flow = int(residual, bridge);
-  let node = from;
-  for (let k = parentOf(node); k != TERMINAL; k = parentOf(node)) {
-    const up = int(neighbours, 8 * node + k);
-    flow = min<i32>(flow, int(residual, 8 * up + 7 - k));
-    node = up;
+  let i = from;
+  for (let k: i32 = nodeAt(i).parent; k != TERMINAL; k = nodeAt(i).parent) {
+    i += int(steps, k);
+    flow = min<i32>(flow, int(residual, 8 * i + 7 - k));
   }
-  flow = min<i32>(flow, int(terminal, node));
-  node = to;
-  for (let k = parentOf(node); k != TERMINAL; k = parentOf(node)) {
-    flow = min<i32>(flow, int(residual, 8 * node + k));
-    node = int(neighbours, 8 * node + k);
+  flow = min<i32>(flow, nodeAt(i).terminal);
+  i = to;
+  for (let k: i32 = nodeAt(i).parent; k != TERMINAL; k = nodeAt(i).parent) {
+    flow = min<i32>(flow, int(residual, 8 * i + k));
+    i += int(steps, k);
   }
-  flow = min<i32>(flow, -int(terminal, node));
+  flow = min<i32>(flow, -nodeAt(i).terminal);
 
   push(bridge, 8 * to + 7 - (bridge & 7), flow);
-  node = from;
-  for (let k = parentOf(node); k != TERMINAL; k = parentOf(node)) {
-    const up = int(neighbours, 8 * node + k);
-    if (push(8 * up + 7 - k, 8 * node + k, flow) <= 0) orphan(node);
-    node = up;
+  i = from;
+  for (let k: i32 = nodeAt(i).parent; k != TERMINAL; k = nodeAt(i).parent) {
+    const up = i + int(steps, k);
+    if (push(8 * up + 7 - k, 8 * i + k, flow) <= 0) orphan(i);
+    i = up;
   }
-  putInt(terminal, node, int(terminal, node) - flow);
-  if (int(terminal, node) <= 0) orphan(node);
-  node = to;
-  for (let k = parentOf(node); k != TERMINAL; k = parentOf(node)) {
-    const up = int(neighbours, 8 * node + k);
-    if (push(8 * node + k, 8 * up + 7 - k, flow) <= 0) orphan(node);
-    node = up;
+  let root = nodeAt(i);
+  root.terminal -= flow;
+  if (root.terminal <= 0) orphan(i);
+  i = to;
+  for (let k: i32 = nodeAt(i).parent; k != TERMINAL; k = nodeAt(i).parent) {
+    const up = i + int(steps, k);
+    if (push(8 * i + k, 8 * up + 7 - k, flow) <= 0) orphan(i);
+    i = up;
   }
-  putInt(terminal, node, int(terminal, node) + flow);
-  if (int(terminal, node) >= 0) orphan(node);
+  root = nodeAt(i);
+  root.terminal += flow;
+  if (root.terminal >= 0) orphan(i);
 }
 
 /** Sends `flow` along `edge`, whose other direction is `back`; gives what may still flow. */
@@ -199,65 +206,72 @@ function push(edge: i32, back: i32, flow: i32): i32 {
   return left;
 }
 
-function orphan(node: i32): void {
-  setParent(node, ORPHAN);
-  putInt(orphans, lastOrphan, node);
-  lastOrphan = lastOrphan == count ? 0 : lastOrphan + 1;
+function orphan(i: i32): void {
+  nodeAt(i).parent = <i8>ORPHAN;
+  putInt(orphans, lastOrphan, i);
+  lastOrphan = lastOrphan == most ? 0 : lastOrphan + 1;
 }
 
 /** Finds new parents for the orphans, or frees them. */
 function adopt(): void {
   while (firstOrphan != lastOrphan) {
-    const node = int(orphans, firstOrphan);
-    firstOrphan = firstOrphan == count ? 0 : firstOrphan + 1;
-    const side = treeOf(node);
+    const i = int(orphans, firstOrphan);
+    firstOrphan = firstOrphan == most ? 0 : firstOrphan + 1;
+    const node = nodeAt(i);
+    const side = node.tree;
     let best = NONE;
     let least = NOWHERE;
     for (let k = 0; k < 8; k++) {
-      const other = int(neighbours, 8 * node + k);
-      if (other < 0 || treeOf(other) != side || room(side, other, 7 - k, node) <= 0) continue;
-      const length = distanceToTerminal(other);
+      const j = i + int(steps, k);
+      if (int(residual, side == SOURCE ? 8 * j + 7 - k : 8 * i + k) <= 0 || nodeAt(j).tree != side) continue;
+      const length = distanceToTerminal(j);
       if (length >= least) continue;
       best = k;
       least = length;
     }
     if (best != NONE) {
-      setParent(node, best);
-      putInt(stamp, node, clock);
-      putInt(distance, node, least + 1);
+      node.parent = <i8>best;
+      node.stamp = clock;
+      node.distance = least + 1;
       continue;
     }
     for (let k = 0; k < 8; k++) {
-      const other = int(neighbours, 8 * node + k);
-      if (other < 0 || treeOf(other) != side) continue;
-      if (room(side, other, 7 - k, node) > 0) activate(other);
-      if (parentOf(other) == 7 - k) orphan(other);
+      const j = i + int(steps, k);
+      const other = nodeAt(j);
+      if (other.tree != side) continue;
+      if (int(residual, side == SOURCE ? 8 * j + 7 - k : 8 * i + k) > 0) activate(j);
+      if (other.parent == 7 - k) orphan(j);
     }
-    setTree(node, FREE);
-    setParent(node, NONE);
+    node.tree = FREE;
+    node.parent = <i8>NONE;
   }
 }
 
-/** Steps from `start` to its terminal, marking the way as known; `NOWHERE` when the way ends at an orphan. */
+/** Steps from pixel `start` to its terminal, marking the way as known; `NOWHERE` when the way ends at an orphan. */
 function distanceToTerminal(start: i32): i32 {
-  let steps = 0;
-  let node = start;
-  while (int(stamp, node) != clock) {
-    const up = parentOf(node);
+  let length = 0;
+  let i = start;
+  let node = nodeAt(i);
+  while (node.stamp != clock) {
+    const up: i32 = node.parent;
     if (up == TERMINAL) {
-      putInt(stamp, node, clock);
-      putInt(distance, node, 1);
+      node.stamp = clock;
+      node.distance = 1;
       break;
     }
     if (up == ORPHAN || up == NONE) return NOWHERE;
-    steps++;
-    node = int(neighbours, 8 * node + up);
+    length++;
+    i += int(steps, up);
+    node = nodeAt(i);
   }
-  steps += int(distance, node);
-  for (let back = start, left = steps; int(stamp, back) != clock; left--) {
-    putInt(stamp, back, clock);
-    putInt(distance, back, left);
-    back = int(neighbours, 8 * back + parentOf(back));
+  length += node.distance;
+  i = start;
+  node = nodeAt(i);
+  for (let left = length; node.stamp != clock; left--) {
+    node.stamp = clock;
+    node.distance = left;
+    i += int(steps, node.parent);
+    node = nodeAt(i);
   }
-  return steps;
+  return length;
 }
