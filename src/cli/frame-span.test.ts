@@ -20,8 +20,8 @@ const span = (frame: string, to?: string, from?: string): ReturnType<typeof read
 
 describe('the span of frames on the command line', () => {
   it('takes an end well inside the video as there, without counting', async () => {
-    expect(await span('5', '100')).toEqual({ frame: 5, from: 0, to: 100 });
-    expect(await span('5', '1391', '3')).toEqual({ frame: 5, from: 3, to: 1391 });
+    expect(await span('5', '100')).toEqual({ frame: 5, from: 0, to: 100, last: Infinity });
+    expect(await span('5', '1391', '3')).toEqual({ frame: 5, from: 3, to: 1391, last: Infinity });
   });
 
   it('counts where the end is near, or not given', async () => {

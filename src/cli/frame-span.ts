@@ -6,6 +6,8 @@ export interface FrameSpan {
   readonly frame: number;
   readonly from: number;
   readonly to: number;
+  /** The video's last frame as far as that is known; at least `to`, infinite where it surely goes on. */
+  readonly last: number;
 }
 
 /** An end that lies this many seconds before that which the file tells of itself is taken as there. */
@@ -34,5 +36,5 @@ export async function readFrameSpan(
   const from = given.from === undefined ? 0 : frameNumber(given.from, '--from', frame);
   const to = given.to === undefined ? last : frameNumber(given.to, '--to', last);
   if (to < frame) throw new UsageError(`--to ${to}: the frame given is ${frame}, later than that`);
-  return { frame, from, to };
+  return { frame, from, to, last };
 }

@@ -62,7 +62,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     throw new UsageError('tool carry --video V --frame N --matte M.png --out DIR [--from A --to B]');
   const video = fromCaller(values.video);
   const probed = await probe(video);
-  const { frame, from, to } = await readFrameSpan({ ...values, frame: values.frame }, video, probed);
+  const { frame, from, to, last } = await readFrameSpan({ ...values, frame: values.frame }, video, probed);
   const matte = await readPicture(fromCaller(values.matte));
   if (matte.width !== probed.width || matte.height !== probed.height)
     throw new UsageError(
@@ -81,7 +81,9 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     // numbered in the order they come; backwards they get their own numbers afterwards
     const pictures = await numberedPictures(direction > 0 ? partial : join(partial, 'back'));
     const writer = greyWriter(pictures, probed.width, probed.height, direction > 0 ? frame + 1 : 0);
-    for await (const carried of carryFrames({ path: video, probe: probed, alpha, from: frame, to: end }, stop.signal)) {
+    const next = end + direction;
+    const run = { path: video, probe: probed, alpha, from: frame, to: end, beyond: next >= 0 && next <= last ? next : null };
+    for await (const carried of carryFrames(run, stop.signal)) {
       confidence.set(carried.frame, carried.confidence);
       await writer.write(carried.coverage);
       process.stderr.write(`\r${confidence.size - 1} of ${to - from}`);

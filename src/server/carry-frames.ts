@@ -13,6 +13,8 @@ export interface CarryRun {
   readonly from: number;
   /** Last frame to carry to; before `from` to carry backwards. */
   readonly to: number;
+  /** The frame after `to` in the direction of travel; null where the video has none. It tells what has come into view on `to`. */
+  readonly beyond: number | null;
 }
 
 export interface CarriedFrame {
@@ -26,10 +28,10 @@ export interface CarriedFrame {
 /**
  * Carries a matte through a video in a worker thread, frame by frame from the one after `from` to `to`. It is carried on a
  * small picture and gets its edge's detail from one of the size asked for; the next frame is decoded meanwhile. A frame
- * comes when the one after it has been looked at, or when there will be none.
+ * comes when the one after it has been looked at, or when there is none.
  * @throws AppError when the video ends too early, or the abort's reason
  */
-export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, signal: AbortSignal): AsyncGenerator<CarriedFrame> {
+export async function* carryFrames({ path, probe, alpha, from, to, beyond }: CarryRun, signal: AbortSignal): AsyncGenerator<CarriedFrame> {
   const size = carrySize(alpha);
   const frames = new AnalysisFrames(path, probe, size.width, size.height);
   const details = size.width === alpha.width ? null : new AnalysisFrames(path, probe, alpha.width, alpha.height);
@@ -58,6 +60,11 @@ export async function* carryFrames({ path, probe, alpha, from, to }: CarryRun, s
       const done: CarriedFrame | null = last === null ? null : { ...last, coverage: before ?? last.coverage };
       last = { frame, coverage, confidence, doubt };
       if (done !== null) yield done;
+    }
+    if (last !== null && beyond !== null) {
+      const reply = await worker.ask({ kind: 'confirm', picture: copyImage(await frames.frame(beyond)) });
+      if (reply.kind !== 'confirmed') throw new Error('the analysis answered something else');
+      last = { ...last, coverage: reply.coverage ?? last.coverage };
     }
     if (last !== null) yield last;
   } catch (error) {

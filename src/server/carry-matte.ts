@@ -37,7 +37,9 @@ export async function runCarry(
   const carry = async function* (from: number, end: number): AsyncGenerator<CarriedFrame> {
     const start = await loadCoverage(db, filmId, matte.id, from);
     if (start === null) throw new AppError('bad-request', `Frame ${from} of ${matte.name} has no matte to carry on from.`);
-    yield* carryFrames({ path, probe, alpha: resized(planeOf(start), width, height), from, to: end }, signal);
+    const next = end + Math.sign(end - from);
+    const beyond = next >= 0 && next < medium.frames ? next : null;
+    yield* carryFrames({ path, probe, alpha: resized(planeOf(start), width, height), from, to: end, beyond }, signal);
   };
   const all = spans.reduce((sum, s) => sum + s.steps * (s.meets ? 2 : 1), 0);
   let done = 0;

@@ -11,6 +11,8 @@ export type AnalysisRequest =
   | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: TrackModel }
   | { readonly kind: 'step'; readonly picture: Image; readonly detail?: Image }
+  /** The frame after the last that is carried, which may tell that one better. */
+  | { readonly kind: 'confirm'; readonly picture: Image }
   | { readonly kind: 'begin smoothing'; readonly strength: number }
   | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'end smoothing' }
@@ -31,6 +33,8 @@ export type AnalysisReply =
       readonly confidence: number;
       readonly doubt: CarriedMatte['doubt'];
     }
+  /** The coverage of the last frame where the one after it has told it better. */
+  | { readonly kind: 'confirmed'; readonly coverage: Uint8Array | null }
   /** The frame before the one asked about, or the last one; null where there was none. */
   | { readonly kind: 'smoothed'; readonly coverage: Uint8Array | null }
   | { readonly kind: 'followed'; readonly region: FollowedRegion }

@@ -37,6 +37,9 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
       const smoothed = request.kind === 'smooth' ? at.next(request.picture, request.alpha) : at.end();
       return { kind: 'smoothed', coverage: smoothed === null ? null : bytesOf(smoothed) };
     }
+    case 'confirm':
+      if (!(at instanceof MatteCarrier)) break;
+      return { kind: 'confirmed', coverage: at.confirm(request.picture)?.data ?? null };
     case 'step': {
       if (at instanceof PointFollower) {
         const { x, y, confidence } = at.step(request.picture)[0]!;

@@ -166,5 +166,11 @@ describe('blendMattes', () => {
     const looks = turning.frames.slice(1).map((frame) => carrier.step(frame).before);
     expect(looks[0]).toBeNull();
     expect(looks.filter((b) => b !== null).length).toBeGreaterThan(0);
+    // a carry that ends just before a frame that tells something can still ask it
+    const last = looks.findIndex((b) => b !== null);
+    const ending = new MatteCarrier(turning.frames[0]!, alpha);
+    for (const frame of turning.frames.slice(1, last + 1)) ending.step(frame);
+    expect(ending.confirm(turning.frames[last + 1]!)!.data).toEqual(looks[last]!.data);
+    expect(new MatteCarrier(turning.frames[0]!, alpha).confirm(turning.frames[1]!)).toBeNull();
   });
 });

@@ -30,7 +30,7 @@ import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
 import type { StoredCoverage } from './stored-coverage';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
-import { areaOf, joined, layerWeights, reachOf, widened } from './subject-region';
+import { areaOf, joined, layerWeights, reachOf, widened, type LayerWeights } from './subject-region';
 
 /** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
 export interface CarriedMatte extends Judgement {
@@ -44,6 +44,15 @@ interface LastStep {
   readonly picture: Image;
   readonly detail: Image;
   readonly edge: PlacedShift;
+}
+
+/** How both sides went on to a frame, and the coverage of the one before it where that has changed. */
+interface Followed {
+  readonly subject: FlowField;
+  readonly isSure: boolean;
+  readonly background: FlowField;
+  readonly before: StoredCoverage | null;
+  readonly weights: LayerWeights;
 }
 
 /** Side of the tiles in which far-off pixels are left out. */
@@ -120,14 +129,10 @@ export class MatteCarrier {
     requireSize(picture, this.width, this.height, 'MatteCarrier.step: picture');
     requireSize(detail, this.given.width, this.given.height, 'MatteCarrier.step: detail');
     const next = prepare(picture);
-    const weights = layerWeights(this.visible);
-    if (weights === null) return this.lookForIt(next, picture, detail);
-    let { flow: subject, isSure } = this.followSubject(next, weights.subject);
-    const start = likelyStart(this.frame.coarse, weights.background, next.coarse, this.backgroundFlow);
-    const background = matchLayer(this.frame.match, weights.background, next.match, { finest: 1, start });
-    const before = this.lookAgain(next, subject, background);
-    const { subject: weight, region: home, signed } = before === null ? weights : layerWeights(this.visible)!;
-    if (before !== null) ({ flow: subject, isSure } = this.followSubject(next, weight));
+    const followed = this.follow(next);
+    if (followed === null) return this.lookForIt(next, picture, detail);
+    const { subject, isSure, background, before } = followed;
+    const { region: home, signed } = followed.weights;
     const guess = this.anchor.movedBy(subject);
     const anchored = this.anchor.place(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
@@ -164,6 +169,30 @@ export class MatteCarrier {
     const scale = this.given.width / this.width;
     const place = doubt === null ? null : { x: scale * (doubt.x + region.left), y: scale * (doubt.y + region.top) };
     return { coverage: this.atFullSize(this.last), confidence, doubt: place, before };
+  }
+
+  /**
+   * The coverage of the last frame as `picture`, the one after it, tells it better; null where it does not. For the end of a
+   * carry, where no step follows.
+   * @throws RangeError when the size differs.
+   */
+  confirm(picture: Image): StoredCoverage | null {
+    requireSize(picture, this.width, this.height, 'MatteCarrier.confirm: picture');
+    return this.follow(prepare(picture))?.before ?? null;
+  }
+
+  /** How subject and background go on to `next`, after another look at the last frame; null when nothing of the subject is in view. */
+  private follow(next: Frame): Followed | null {
+    const weights = layerWeights(this.visible);
+    if (weights === null) return null;
+    const { flow: subject, isSure } = this.followSubject(next, weights.subject);
+    const start = likelyStart(this.frame.coarse, weights.background, next.coarse, this.backgroundFlow);
+    const background = matchLayer(this.frame.match, weights.background, next.match, { finest: 1, start });
+    const before = this.lookAgain(next, subject, background);
+    if (before === null) return { subject, isSure, background, before, weights };
+    const changed = layerWeights(this.visible)!;
+    const again = this.followSubject(next, changed.subject);
+    return { subject: again.flow, isSure: again.isSure, background, before, weights: changed };
   }
 
   /** Adds the sides that have come into view on the last frame, as `next` shows them; its matte at full size, null where there are none. */

@@ -1,3 +1,4 @@
+import { beginCall, kernels, putFloats, takeFloats } from '../kernels/kernels';
 import type { Differences } from './features';
 
 /** What a step costs from each pixel to its neighbours in directions 4 to 7 (see min-cut), four a pixel; infinite over the border. */
@@ -14,9 +15,6 @@ export function stepsOf({ width, height, squared }: Differences, steepness: numb
   return { width, height, costs };
 }
 
-/** Sweeps there and back; paths that wind more often than this come out a little long. */
-const ROUNDS = 2;
-
 /**
  * Length of the shortest path from each pixel to the nearest one where `seeds` is `value`: the geodesic distance, found
  * by sweeps over the picture there and back (Criminisi et al. 2008). Infinite everywhere without such pixels.
@@ -24,33 +22,9 @@ const ROUNDS = 2;
 export function geodesicDistances({ width, height, costs }: Steps, seeds: Uint8Array, value: number): Float32Array<ArrayBuffer> {
   const out = new Float32Array(width * height);
   for (let i = 0; i < out.length; i++) out[i] = seeds[i] === value ? 0 : Infinity;
-  for (let round = 0; round < ROUNDS; round++) {
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, i++) {
-        let best = out[i]!;
-        if (x > 0) best = Math.min(best, out[i - 1]! + costs[4 * i - 4]!);
-        if (y > 0) {
-          const up = i - width;
-          best = Math.min(best, out[up]! + costs[4 * up + 2]!);
-          if (x > 0) best = Math.min(best, out[up - 1]! + costs[4 * up - 1]!);
-          if (x + 1 < width) best = Math.min(best, out[up + 1]! + costs[4 * up + 5]!);
-        }
-        out[i] = best;
-      }
-    }
-    for (let y = height - 1, i = out.length - 1; y >= 0; y--) {
-      for (let x = width - 1; x >= 0; x--, i--) {
-        let best = out[i]!;
-        if (x + 1 < width) best = Math.min(best, out[i + 1]! + costs[4 * i]!);
-        if (y + 1 < height) {
-          const down = i + width;
-          best = Math.min(best, out[down]! + costs[4 * i + 2]!);
-          if (x > 0) best = Math.min(best, out[down - 1]! + costs[4 * i + 1]!);
-          if (x + 1 < width) best = Math.min(best, out[down + 1]! + costs[4 * i + 3]!);
-        }
-        out[i] = best;
-      }
-    }
-  }
+  beginCall();
+  const lengths = putFloats(out);
+  kernels.geodesicDistances(putFloats(costs), width, height, lengths);
+  takeFloats(lengths, out);
   return out;
 }

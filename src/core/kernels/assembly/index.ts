@@ -8,6 +8,7 @@ export { enlargeCoverage, slopesAlongEdge } from './refine';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';
+export { geodesicDistances } from './geodesic';
 export { bestShift } from './shift';
 export { carryPlane, explain, markTorn, warp } from './explain';
 
