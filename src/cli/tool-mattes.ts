@@ -2,7 +2,10 @@ import { mkdir, readFile, rm, writeFile, rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { StrokeCutter } from '../core/matte/cut';
-import { bytesOf, coverageOf } from '../core/matte/resize-matte';
+import { shrunkTo } from '../core/image/image';
+import { refineCoverage } from '../core/matte/refine-coverage';
+import { bytesOf, coverageOf, cutSize } from '../core/matte/resize-matte';
+import { placeStrokes } from '../core/matte/strokes';
 import { carryFrames } from '../server/carry-frames';
 import { probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
@@ -28,7 +31,8 @@ export async function writeText(path: string, text: string): Promise<void> {
   await rename(partial, path);
 }
 
-const shifted = (points: readonly (readonly [number, number])[]): [number, number][] => points.map(([x, y]) => [x + 0.5, y + 0.5]);
+/** On the command line pixel centres are at whole numbers. */
+const PIXEL_CENTRE = 0.5;
 
 /** `tool cut`: a matte from strokes on one picture. */
 export async function cutCommand(args: readonly string[]): Promise<void> {
@@ -40,9 +44,12 @@ export async function cutCommand(args: readonly string[]): Promise<void> {
     throw new UsageError('tool cut --image I.png --strokes S.json --out alpha.png');
   const image = await readPicture(fromCaller(values.image));
   const given = parse(strokesSchema, await readJsonFile(values.strokes));
-  const placed = (list: typeof given.keep): typeof given.keep => list.map((s) => ({ ...s, points: shifted(s.points) }));
-  const alpha = new StrokeCutter(image).cut({ keep: placed(given.keep), drop: placed(given.drop) });
-  await writeGrey(fromCaller(values.out), bytesOf(alpha), image.width, image.height);
+  const { width, height } = cutSize(image.width, image.height);
+  const small = width < image.width && height < image.height ? shrunkTo(image, width, height) : image;
+  const scale = small.width / image.width;
+  const alpha = new StrokeCutter(small).cut(placeStrokes(given, scale, PIXEL_CENTRE * scale, PIXEL_CENTRE * scale));
+  const coverage = refineCoverage({ width: small.width, height: small.height, data: bytesOf(alpha) }, image, small);
+  await writeGrey(fromCaller(values.out), coverage.data, image.width, image.height);
 }
 
 /** `tool carry`: a matte given on one frame taken to the others, forwards and backwards. */

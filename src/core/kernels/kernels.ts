@@ -142,13 +142,32 @@ export type Pointer = number;
 /** No array or field. */
 export const NOTHING: Pointer = 0;
 
-/** 256 MiB of addresses, used as far as a call needs them. It does not grow: that would take away the arrays on it. */
+/**
+ * 256 MiB of addresses at first, used as far as a call needs them: enough for every picture on the screen. Growing takes away
+ * the buffer, and once a thread has lost one the engine checks every access to an array for that.
+ */
 const PAGES = 4096;
-const memory = new WebAssembly.Memory({ initial: PAGES, maximum: PAGES });
-const bytes = new Uint8Array(memory.buffer);
-const words = new Int32Array(memory.buffer);
-const floats = new Float32Array(memory.buffer);
-const doubles = new Float64Array(memory.buffer);
+const MOST_PAGES = 32768;
+const PAGE_BYTES = 65536;
+const memory = new WebAssembly.Memory({ initial: PAGES, maximum: MOST_PAGES });
+let bytes = new Uint8Array(memory.buffer);
+let words = new Int32Array(memory.buffer);
+let floats = new Float32Array(memory.buffer);
+let doubles = new Float64Array(memory.buffer);
+
+/** Makes room for addresses up to `end`. @throws RangeError when there cannot be as many. */
+function growTo(end: number): void {
+  const pages = Math.ceil((end - memory.buffer.byteLength) / PAGE_BYTES);
+  try {
+    memory.grow(pages);
+  } catch (error) {
+    throw new RangeError('the picture is too large to compute on it', { cause: error });
+  }
+  bytes = new Uint8Array(memory.buffer);
+  words = new Int32Array(memory.buffer);
+  floats = new Float32Array(memory.buffer);
+  doubles = new Float64Array(memory.buffer);
+}
 
 const compiled = new WebAssembly.Module(Uint8Array.from(atob(KERNELS_BASE64), (c) => c.charCodeAt(0)));
 const abort = (): never => {
@@ -161,7 +180,7 @@ const START = align(kernels.firstFree());
 let top = START;
 
 function align(pointer: Pointer): Pointer {
-  return (pointer + 15) & ~15;
+  return Math.ceil(pointer / 16) * 16;
 }
 
 /** Begins a call: what an earlier one has laid in memory is given up. */
@@ -172,8 +191,9 @@ export function beginCall(): void {
 /** Room for `count` numbers of `size` bytes, with whatever they hold. @throws RangeError when a call needs more than there is. */
 export function reserve(count: number, size = 4): Pointer {
   const pointer = top;
-  top = align(top + count * size);
-  if (top > memory.buffer.byteLength) throw new RangeError('the picture is too large for this computation');
+  const end = align(top + count * size);
+  if (end > bytes.length) growTo(end);
+  top = end;
   return pointer;
 }
 
@@ -186,25 +206,25 @@ export function reserveZeros(count: number, size = 4): Pointer {
 
 export function putFloats(array: Float32Array): Pointer {
   const pointer = reserve(array.length);
-  floats.set(array, pointer >> 2);
+  floats.set(array, pointer / 4);
   return pointer;
 }
 
 /** Copies as many numbers as `out` holds from `pointer` on. */
 export function takeFloats(pointer: Pointer, out: Float32Array): void {
-  out.set(floats.subarray(pointer >> 2, (pointer >> 2) + out.length));
+  out.set(floats.subarray(pointer / 4, pointer / 4 + out.length));
 }
 
 export const putInts = (array: Int32Array): Pointer => layInts(array, reserve(array.length));
 
 /** Copies into room that was reserved before; gives its place again. */
 export function layInts(array: Int32Array, pointer: Pointer): Pointer {
-  words.set(array, pointer >> 2);
+  words.set(array, pointer / 4);
   return pointer;
 }
 
 export function takeInts(pointer: Pointer, out: Int32Array): void {
-  out.set(words.subarray(pointer >> 2, (pointer >> 2) + out.length));
+  out.set(words.subarray(pointer / 4, pointer / 4 + out.length));
 }
 
 export function putBytes(array: Uint8Array | Uint8ClampedArray): Pointer {
@@ -221,12 +241,12 @@ export const putDoubles = (array: Float64Array): Pointer => layDoubles(array, re
 
 /** Copies into room that was reserved before; gives its place again. */
 export function layDoubles(array: Float64Array, pointer: Pointer): Pointer {
-  doubles.set(array, pointer >> 3);
+  doubles.set(array, pointer / 8);
   return pointer;
 }
 
 export function takeDoubles(pointer: Pointer, out: Float64Array): void {
-  out.set(doubles.subarray(pointer >> 3, (pointer >> 3) + out.length));
+  out.set(doubles.subarray(pointer / 8, pointer / 8 + out.length));
 }
 
 export const putPlane = (plane: Plane): Pointer => layPlane(plane, putFloats(plane.data));
@@ -235,14 +255,14 @@ export const putPlane = (plane: Plane): Pointer => layPlane(plane, putFloats(pla
 export const putEmptyPlane = (plane: Plane): Pointer => layPlane(plane, reserveZeros(plane.data.length));
 
 export function takePlane(pointer: Pointer, { data }: Plane): void {
-  takeFloats(words[(pointer >> 2) + 2]!, data);
+  takeFloats(words[pointer / 4 + 2]!, data);
 }
 
 function layPlane({ width, height }: Plane, pixels: Pointer): Pointer {
   const pointer = reserve(3);
-  words[pointer >> 2] = width;
-  words[(pointer >> 2) + 1] = height;
-  words[(pointer >> 2) + 2] = pixels;
+  words[pointer / 4] = width;
+  words[pointer / 4 + 1] = height;
+  words[pointer / 4 + 2] = pixels;
   return pointer;
 }
 
@@ -258,20 +278,20 @@ export function putEmptyField(field: FlowField): Pointer {
 }
 
 function layField({ left, top, width, height, step }: FlowField, u: Pointer, v: Pointer, trust: Pointer): Pointer {
-  const pointer = reserve(8);
-  words.set([left, top, width, height, 0, u, v, trust], pointer >> 2);
-  floats[(pointer >> 2) + 4] = step;
+  const pointer = reserve(9);
+  words.set([left, top, width, height, 0, 0, u, v, trust], pointer / 4);
+  floats.set([step, 1 / step], pointer / 4 + 4);
   return pointer;
 }
 
 /** Copies the motion of the field at `pointer` to `out`, which has its cells. */
 export function takeMotion(pointer: Pointer, { u, v }: FlowField): void {
-  takeFloats(words[(pointer >> 2) + 5]!, u);
-  takeFloats(words[(pointer >> 2) + 6]!, v);
+  takeFloats(words[pointer / 4 + 6]!, u);
+  takeFloats(words[pointer / 4 + 7]!, v);
 }
 
 /** The same with its trust. */
 export function takeField(pointer: Pointer, out: FlowField): void {
   takeMotion(pointer, out);
-  takeFloats(words[(pointer >> 2) + 7]!, out.trust);
+  takeFloats(words[pointer / 4 + 8]!, out.trust);
 }

@@ -11,6 +11,9 @@ const CARRY_SIDE = 400;
 /** A small subject is carried on larger pictures, so that it is this long there. */
 const SUBJECT_SIDE = 110;
 
+/** Longest side of the pictures that strokes cut on the command line; larger ones give the edge its detail afterwards. */
+const CUT_SIDE = 1920;
+
 /** Longest side of the pictures that strokes are tried on while they are painted. */
 const PAINTING_SIDE = 480;
 
@@ -28,6 +31,9 @@ export function carrySize(alpha: Plane): Size {
 
 /** The size at which a picture of `width` × `height` is cut while the pointer is down. */
 export const paintingSize = (width: number, height: number): Size => sizeWithin(PAINTING_SIDE, width, height);
+
+/** The size at which a picture of `width` × `height` is cut on the command line. */
+export const cutSize = (width: number, height: number): Size => sizeWithin(CUT_SIDE, width, height);
 
 interface Size {
   readonly width: number;

@@ -6,6 +6,8 @@ export class Field {
   width: i32;
   height: i32;
   step: f32;
+  /** 1 / step. */
+  inverse: f32;
   u: usize;
   v: usize;
   trust: usize;
@@ -34,8 +36,8 @@ function clamped(value: f32, most: f32): f32 {
 export function sampleField(field: Field, x: f32, y: f32): void {
   const width = field.width;
   const height = field.height;
-  const px = clamped(x / field.step - 0.5 - <f32>field.left, <f32>(width - 1));
-  const py = clamped(y / field.step - 0.5 - <f32>field.top, <f32>(height - 1));
+  const px = clamped(x * field.inverse - 0.5 - <f32>field.left, <f32>(width - 1));
+  const py = clamped(y * field.inverse - 0.5 - <f32>field.top, <f32>(height - 1));
   const left = <i32>px;
   const top = <i32>py;
   const right = left + 1 < width ? 1 : 0;
@@ -57,7 +59,7 @@ export function sampleField(field: Field, x: f32, y: f32): void {
 const COMMON_SCALE: f32 = 2.5;
 const COMMON_ROUNDS = 5;
 /** Cells that are asked, at most about. */
-const COMMON_CELLS: f32 = 4000;
+const COMMON_CELLS: f32 = 2000;
 
 /**
  * The affine motion most of the trusted cells share (see `sharedMotion`), by iteratively reweighted least squares, to the six
@@ -320,7 +322,7 @@ const LEAST_AREA: f32 = 0.2;
 /** Fills `out` with the motion the other way: solves p + field(p) = q for each of its places q by Newton steps. */
 export function invertField(field: Field, out: Field): void {
   const step = field.step;
-  const inverse: f32 = 1 / step;
+  const inverse = field.inverse;
   for (let y = 0, i = 0; y < out.height; y++) {
     for (let x = 0; x < out.width; x++, i++) {
       const qx = (<f32>(out.left + x) + 0.5) * out.step;
