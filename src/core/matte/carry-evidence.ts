@@ -51,6 +51,8 @@ export interface SubjectEvidence {
   /** How far the anchor leads, 0..1, and the motion from here back to it. */
   readonly byAnchor: Plane;
   readonly toAnchor: FlowField;
+  /** The motion from here back to the last frame. */
+  readonly toLast: FlowField;
   /** The anchor's coverage there, and how far the pixel shows a part of the subject that the anchor does not, 0..1. */
   readonly fromAnchor: Plane;
   readonly late: Plane;

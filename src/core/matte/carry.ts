@@ -30,7 +30,7 @@ import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
 import type { StoredCoverage } from './stored-coverage';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
-import { areaOf, joined, layerWeights, reachOf, widened, type LayerWeights } from './subject-region';
+import { areaOf, joined, layerWeights, pixelsInReach, reachOf, widened, type LayerWeights } from './subject-region';
 
 /** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
 export interface CarriedMatte extends Judgement {
@@ -53,10 +53,9 @@ interface Followed {
   readonly background: FlowField;
   readonly before: StoredCoverage | null;
   readonly weights: LayerWeights;
+  readonly colours: LocalColours;
 }
 
-/** Side of the tiles in which far-off pixels are left out. */
-const TILE = 8;
 /** Squared colour difference of an explanation that says nothing. */
 const UNKNOWN = 1e5;
 /** How far the colours along the edge may change the coverage that has moved there. */
@@ -132,7 +131,7 @@ export class MatteCarrier {
     const followed = this.follow(next);
     if (followed === null) return this.lookForIt(next, picture, detail);
     const { subject, isSure, background, before } = followed;
-    const { region: home, signed } = followed.weights;
+    const home = followed.weights.region;
     const guess = this.anchor.movedBy(subject);
     const anchored = this.anchor.place(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
     const region = joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, anchored));
@@ -144,7 +143,7 @@ export class MatteCarrier {
     const coloured = this.colours === null || this.colourShare === 0 ? null : subjectColoured(this.colours, seen.features, layerSigned);
     const behind = this.seekBackground(seen, next, background, coloured === null ? band : eitherOf(band, coloured));
     if (coloured !== null) addSwungOut(seen, behind, coloured, band);
-    const colour = this.askColours(seen, band, signed, home, subject);
+    const colour = askColours(seen, band, followed.colours, home, subject);
     this.askWholeColours(seen, layerSigned, band, colour);
     const lean = leanOf(seen, behind, layerSigned, band, colour);
     const inside = withoutSuddenHoles(cutBand(seen.features, band, layerSigned, lean, width, height), seen);
@@ -188,21 +187,22 @@ export class MatteCarrier {
     const { flow: subject, isSure } = this.followSubject(next, weights.subject);
     const start = likelyStart(this.frame.coarse, weights.background, next.coarse, this.backgroundFlow);
     const background = matchLayer(this.frame.match, weights.background, next.match, { finest: 1, start });
-    const before = this.lookAgain(next, subject, background);
-    if (before === null) return { subject, isSure, background, before, weights };
-    const changed = layerWeights(this.visible)!;
-    const again = this.followSubject(next, changed.subject);
-    return { subject: again.flow, isSure: again.isSure, background, before, weights: changed };
-  }
-
-  /** Adds the sides that have come into view on the last frame, as `next` shows them; its matte at full size, null where there are none. */
-  private lookAgain(next: Frame, subject: FlowField, background: FlowField): StoredCoverage | null {
-    const { last, layer } = this;
-    const found = this.sides.look({ frame: this.frame, visible: this.visible, layer }, next, subject, background);
-    if (last === null || found === null) return null;
+    const colours = this.coloursAlong(weights);
+    const { frame, visible, layer } = this;
+    const found = this.sides.look({ frame, visible, layer, colours, home: weights.region }, next, subject, background);
+    if (this.last === null || found === null) return { subject, isSure, background, before: null, weights, colours };
     for (let i = 0; i < layer.data.length; i++) layer.data[i] = Math.max(layer.data[i]!, found.data[i]!);
     this.visible = found;
-    return this.atFullSize(last);
+    const changed = layerWeights(found)!;
+    const again = this.followSubject(next, changed.subject);
+    const before = this.atFullSize(this.last);
+    return { subject: again.flow, isSure: again.isSure, background, before, weights: changed, colours: this.coloursAlong(changed) };
+  }
+
+  /** The colours on either side of the edge on the current frame. */
+  private coloursAlong({ region, signed }: LayerWeights): LocalColours {
+    const features = cropFeatures(this.frame.features, this.width, region);
+    return LocalColours.learn(features, signed, region.right - region.left, region.bottom - region.top);
   }
 
   /** What is visible now, at the size of the given matte. */
@@ -250,8 +250,8 @@ export class MatteCarrier {
 
   /** How the subject's two explanations, by the last step and by the anchor, fit the next frame. */
   private seekSubject(next: Frame, region: Region, subject: FlowField, anchored: FlowField): SubjectEvidence {
-    const wanted = this.pixelsInReach(region, subject, anchored);
     const { anchor } = this;
+    const wanted = pixelsInReach(region, [this.layer, subject], [anchor.alpha, anchored]);
     const step = explain(this.frame.features, next.features, subject, this.layer, this.visible, region, wanted);
     const fresh = explain(anchor.features, next.features, anchored, anchor.alpha, anchor.alpha, region, wanted);
     const [moved, movedSeen, fromAnchor] = [step.cover, step.other, fresh.cover];
@@ -288,6 +288,7 @@ export class MatteCarrier {
       entering,
       byAnchor,
       toAnchor: fresh.back,
+      toLast: step.back,
       fromAnchor,
       late,
       seenBefore: movedSeen,
@@ -309,35 +310,6 @@ export class MatteCarrier {
     return { miss, seen: cover };
   }
 
-  /** 1 at the pixels of `region` in the tiles that the subject or the anchor can reach, and those around them. */
-  private pixelsInReach(region: Region, subject: FlowField, anchored: FlowField): Uint8Array {
-    const width = region.right - region.left;
-    const height = region.bottom - region.top;
-    const across = Math.ceil(width / TILE);
-    const down = Math.ceil(height / TILE);
-    const tiles = new Uint8Array(across * down);
-    const at = new Float64Array(2);
-    for (const [alpha, flow] of [
-      [this.layer, subject],
-      [this.anchor.alpha, anchored],
-    ] as const) {
-      for (let y = 0; y < alpha.height; y += 3) {
-        for (let x = 0, i = y * alpha.width; x < alpha.width; x += 3, i += 3) {
-          if (alpha.data[i]! < 0.3) continue;
-          flowAt(flow, x + 0.5, y + 0.5, at);
-          const column = Math.floor((x + at[0]! - region.left) / TILE);
-          const row = Math.floor((y + at[1]! - region.top) / TILE);
-          if (column >= 0 && row >= 0 && column < across && row < down) tiles[row * across + column] = 1;
-        }
-      }
-    }
-    const near = widened(tiles, across, down);
-    const out = new Uint8Array(width * height);
-    for (let y = 0, o = 0; y < height; y++)
-      for (let x = 0, row = Math.floor(y / TILE) * across; x < width; x++, o++) out[o] = near[row + ((x / TILE) | 0)]!;
-    return out;
-  }
-
   /**
    * What the colours of the anchor's whole picture say. Where the anchor itself cannot tell they always count; what comes in has
    * no edge learnt from close by, either. Elsewhere they count away from the edge, if they tell the sides apart: a limb
@@ -357,22 +329,21 @@ export class MatteCarrier {
       else votes[i]! += this.colourShare * Math.max(0, Math.min(1, (Math.abs(signed[i]!) - MIXED_PX) / CLEAR_PX)) * ratios[i]!;
     }
   }
+}
 
-  /** The votes of colours learnt around the edge on the current frame, at the pixels of `band` on the next. */
-  private askColours(evidence: SubjectEvidence, band: Uint8Array, signed: Float32Array, home: Region, subject: FlowField): Float32Array {
-    const { region, width, height, features } = evidence;
-    const colours = LocalColours.learn(
-      cropFeatures(this.frame.features, this.width, home),
-      signed,
-      home.right - home.left,
-      home.bottom - home.top,
-    );
-    const at = new Float64Array(2);
-    return colours.vote(features, band, width, height, (x, y) => {
-      flowAt(subject, x + home.left + 0.5, y + home.top + 0.5, at);
-      return [x + home.left + at[0]! - region.left, y + home.top + at[1]! - region.top];
-    });
-  }
+/** The votes of colours learnt around the edge on the part `home` of the current frame, at the pixels of `band` on the next. */
+function askColours(
+  { region, width, height, features }: SubjectEvidence,
+  band: Uint8Array,
+  colours: LocalColours,
+  home: Region,
+  subject: FlowField,
+): Float32Array {
+  const at = new Float64Array(2);
+  return colours.vote(features, band, width, height, (x, y) => {
+    flowAt(subject, x + home.left + 0.5, y + home.top + 0.5, at);
+    return [x + home.left + at[0]! - region.left, y + home.top + at[1]! - region.top];
+  });
 }
 
 /** True when `given` has the size and proportions of `picture` or larger ones, but for rounding. */

@@ -2,12 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
 import { emptyField, type FlowField } from '../flow/flow-field';
 import { prepareMatch } from '../flow/match-layer';
+import { signedEdgeDistance } from '../image/distance';
 import { createImage, type Image } from '../image/image';
 import { createPlane, lumaOf, type Plane } from '../image/plane';
 import type { Frame } from './carry-anchor';
 import { featuresOf } from './features';
 import { coarseOf } from './likely-start';
-import { NewSides } from './new-sides';
+import { LocalColours } from './local-colour';
+import { NewSides, type SeenSubject } from './new-sides';
 import { whole } from './subject-region';
 
 const [W, H] = [120, 80];
@@ -54,10 +56,16 @@ function motion(u: number): FlowField {
   return field;
 }
 
+/** The subject on `frame`, of which `layer` is all and `visible` can be seen. */
+function seen(frame: Frame, visible: Plane, layer = visible): SeenSubject {
+  const colours = LocalColours.learn(frame.features, signedEdgeDistance(visible), W, H);
+  return { frame, visible, layer, colours, home: whole(visible) };
+}
+
 /** Sides that have noted the body cut out, of which the anchor shows `anchor`. */
 function noted(visible: Plane, before: Plane, anchor: Plane): NewSides {
   const sides = new NewSides(W, H);
-  const evidence = { region: whole(visible), width: W, fromAnchor: anchor, late: createPlane(W, H), noise: 0 };
+  const evidence = { region: whole(visible), width: W, fromAnchor: anchor, toLast: motion(0), late: createPlane(W, H), noise: 0 };
   sides.note(evidence, Uint8Array.from(visible.data), visible, before, motion(0));
   return sides;
 }
@@ -75,7 +83,7 @@ describe('NewSides', () => {
     const sides = noted(visible, box(BEFORE), visible);
     const frame = frameOf(picture(0, side));
     const next = frameOf(picture(STEP, { ...side, moved: STEP }));
-    const found = sides.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))!;
+    const found = sides.look(seen(frame, visible), next, motion(STEP), motion(0))!;
     expect(covered(found, BEHIND)).toBeGreaterThan(0.9);
     expect(covered(found, BODY)).toBe(1);
     expect(covered(found, [0, 28])).toBe(0);
@@ -85,17 +93,34 @@ describe('NewSides', () => {
     expect(covered(late, BODY)).toBe(0);
   });
 
+  it('lets what is too thin to tell wait, until more of it has come into view', () => {
+    const side = { from: photoLike(W, H, 30, 0.5), moved: 0 };
+    const frames = [0, 1, 2].map((k) => frameOf(picture(k * STEP, { ...side, moved: k * STEP })));
+    const moved = box([45, 85]);
+    const evidence = { region: whole(moved), width: W, fromAnchor: moved, toLast: motion(-STEP), late: createPlane(W, H), noise: 0 };
+    // two columns of the side come into view on the first frame, four more on the second
+    const sides = noted(visible, box([38, 75]), visible);
+    const others = noted(visible, visible, visible);
+    expect(sides.look(seen(frames[0]!, visible), frames[1]!, motion(STEP), motion(0))).toBeNull();
+    const [first, second] = [sides, others].map((s) => {
+      s.note(evidence, Uint8Array.from(moved.data), moved, box([39, 43]), motion(0));
+      return s.look(seen(frames[1]!, moved), frames[2]!, motion(STEP), motion(0));
+    });
+    expect(covered(first!, [43, 45])).toBeGreaterThan(0.9);
+    expect(second).toBeNull();
+  });
+
   it('leaves the background that has come into view', () => {
     const sides = noted(visible, box(BEFORE), visible);
     const frame = frameOf(picture(0, null));
-    expect(sides.look({ frame, visible, layer: visible }, frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
+    expect(sides.look(seen(frame, visible), frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
   });
 
   it('leaves what goes another way than the subject', () => {
     const sides = noted(visible, box(BEFORE), visible);
     const frame = frameOf(picture(0, { from: passing, moved: 0 }));
     const next = frameOf(picture(STEP, { from: passing, moved: -2 * STEP }));
-    expect(sides.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))).toBeNull();
+    expect(sides.look(seen(frame, visible), next, motion(STEP), motion(0))).toBeNull();
   });
 
   it('says nothing while something is in front, before anything was noted and after it was cleared', () => {
@@ -103,19 +128,19 @@ describe('NewSides', () => {
     const frame = frameOf(picture(0, side));
     const next = frameOf(picture(STEP, { ...side, moved: STEP }));
     const layer = box([40, 90]);
-    expect(noted(visible, box(BEFORE), visible).look({ frame, visible, layer }, next, motion(STEP), motion(0))).toBeNull();
+    expect(noted(visible, box(BEFORE), visible).look(seen(frame, visible, layer), next, motion(STEP), motion(0))).toBeNull();
     const sides = new NewSides(W, H);
-    expect(sides.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))).toBeNull();
+    expect(sides.look(seen(frame, visible), next, motion(STEP), motion(0))).toBeNull();
     const cleared = noted(visible, box(BEFORE), visible);
     cleared.clear();
-    expect(cleared.look({ frame, visible, layer: visible }, next, motion(STEP), motion(0))).toBeNull();
+    expect(cleared.look(seen(frame, visible), next, motion(STEP), motion(0))).toBeNull();
   });
 
   it('remembers what of the cut the anchor does not show once that has gone on with the subject', () => {
     const sides = noted(visible, visible, box([50, 80]));
     const frame = frameOf(picture(0, null));
     expect(covered(sides.lateIn(whole(visible), motion(0)), BODY)).toBe(0);
-    expect(sides.look({ frame, visible, layer: visible }, frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
+    expect(sides.look(seen(frame, visible), frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
     const late = sides.lateIn(whole(visible), motion(0));
     expect(covered(late, [42, 50])).toBeGreaterThan(0.7);
     expect(covered(late, [52, 80])).toBe(0);

@@ -9,6 +9,7 @@ import type { SubjectEvidence } from './carry-evidence';
 import { cutBand } from './cut-band';
 import { coverAlongEdge, rampAlongEdge } from './edge-cover';
 import { cropFeatures, featureMiss } from './features';
+import type { LocalColours } from './local-colour';
 import { areaOf } from './subject-region';
 
 /** Room around what is looked at, for the edge's colours. */
@@ -19,6 +20,8 @@ const NOISES = 4;
 /** Most that a pixel's two motions may say, as a log ratio, and what they must say for it to be the subject's. */
 const MOST = 3;
 const ONWARD = 0.5;
+/** Weight of colours that speak for the subject, against that. */
+const COLOUR = 0.5;
 /** Over this radius the pixels speak together. */
 const AROUND_PX = 2;
 /** What is added must be thicker than the soft edge, half of it in pixels, and than what the shutter blurs of the way of one frame. */
@@ -43,11 +46,16 @@ interface Onward {
   readonly noise: number;
 }
 
-/** The subject on one frame: what can be seen of it, and all of it. */
+/** What is taken note of from the evidence of a step. */
+type Noted = Pick<SubjectEvidence, 'region' | 'width' | 'fromAnchor' | 'toLast' | 'late' | 'noise'>;
+
+/** The subject on one frame: what can be seen of it, and all of it; the colours along its edge, learnt on the part `home`. */
 export interface SeenSubject {
   readonly frame: Frame;
   readonly visible: Plane;
   readonly layer: Plane;
+  readonly colours: LocalColours;
+  readonly home: Region;
 }
 
 /**
@@ -62,16 +70,20 @@ export class NewSides {
   private doubtful: Uint8Array | null = null;
   /** 1 at those inside the cut that lie beyond what the anchor shows. */
   private gained: Uint8Array;
+  /** 1 at the pixels that went on with the subject but were too few or too thin to be told from its soft edge. */
+  private waiting: Plane;
   private noise = 0;
 
   constructor(width: number, height: number) {
     this.late = createPlane(width, height);
+    this.waiting = createPlane(width, height);
     this.gained = new Uint8Array(width * height);
   }
 
   /** Forgets everything: the subject was lost. */
   clear(): void {
     this.late.data.fill(0);
+    this.waiting.data.fill(0);
     this.doubtful = null;
   }
 
@@ -79,8 +91,10 @@ export class NewSides {
    * The matte with what has come into view on its frame and, as `next` shows, goes on with the subject; null where there is
    * nothing to add. `subject` and `background` are the motions from the one frame to the other.
    */
-  look({ frame, visible, layer }: SeenSubject, next: Frame, subject: FlowField, background: FlowField): Plane | null {
-    const { doubtful, gained, late, noise } = this;
+  look(seen: SeenSubject, next: Frame, subject: FlowField, background: FlowField): Plane | null {
+    const { frame, visible, layer } = seen;
+    const { doubtful, gained, late, waiting, noise } = this;
+    waiting.data.fill(0);
     // with something in front, what comes into view is that
     if (doubtful === null || areaOf(visible) < UNCOVERED * areaOf(layer)) return null;
     const asked = doubtful.slice();
@@ -98,27 +112,24 @@ export class NewSides {
       noise,
     };
     const lean = onwardLean(visible, asked, onward);
+    addColours(seen, asked, lean);
     for (let i = 0; i < lean.length; i++) if (gained[i] === 1 && lean[i]! > ONWARD) late.data[i] = 1;
     const found = withNewSides(visible, doubtful, lean, onward);
-    if (found === null) return null;
-    for (let i = 0; i < lean.length; i++) if (found.data[i]! >= 0.5 && visible.data[i]! < 0.5) late.data[i] = 1;
+    for (let i = 0; i < lean.length; i++) {
+      if (found !== null && found.data[i]! >= 0.5 && visible.data[i]! < 0.5) late.data[i] = 1;
+      else if (doubtful[i] === 1 && lean[i]! > ONWARD) waiting.data[i] = 1;
+    }
     return found;
   }
 
   /** How far the pixels of `region` on the next frame show parts that the anchor does not; `back` is where they came from. */
   lateIn(region: Region, back: FlowField): Plane {
-    const out = createPlane(region.right - region.left, region.bottom - region.top);
-    if (boundsOf(this.late, Number.MIN_VALUE, 0) === null) return out;
-    beginCall();
-    const carried = putEmptyPlane(out);
-    kernels.carryPlane(putField(back), putPlane(this.late), region.left, region.top, carried);
-    takePlane(carried, out);
-    return out;
+    return carried(this.late, region, back);
   }
 
   /** Takes note of what a step has left open: `visible` was cut to `inside`; `background` is the motion from where `before` was visible. */
   note(
-    { region, width: across, fromAnchor, late, noise }: Pick<SubjectEvidence, 'region' | 'width' | 'fromAnchor' | 'late' | 'noise'>,
+    { region, width: across, fromAnchor, toLast, late, noise }: Noted,
     inside: Uint8Array,
     visible: Plane,
     before: Plane,
@@ -134,8 +145,25 @@ export class NewSides {
       this.late.data[i] = late.data[o]!;
     }
     this.doubtful = newlyInView(visible, before, background);
+    // what waits may be wide enough by now
+    const waiting = carried(this.waiting, region, toLast);
+    for (let o = 0; o < inside.length; o++) {
+      const i = (region.top + Math.floor(o / across)) * width + region.left + (o % across);
+      if (waiting.data[o]! > 0.5 && visible.data[i]! < 0.5) this.doubtful[i] = 1;
+    }
     this.noise = noise;
   }
+}
+
+/** What `plane` has where the pixels of `region` on the next frame came from under `back`. */
+function carried(plane: Plane, region: Region, back: FlowField): Plane {
+  const out = createPlane(region.right - region.left, region.bottom - region.top);
+  if (boundsOf(plane, Number.MIN_VALUE, 0) === null) return out;
+  beginCall();
+  const moved = putEmptyPlane(out);
+  kernels.carryPlane(putField(back), putPlane(plane), region.left, region.top, moved);
+  takePlane(moved, out);
+  return out;
 }
 
 /**
@@ -202,6 +230,21 @@ function onwardLean(
   boxBlur(share, AROUND_PX, share);
   for (let i = 0; i < asked.length; i++) lean.data[i] = asked[i] === 1 ? lean.data[i]! / share.data[i]! : 0;
   return lean.data;
+}
+
+/** Adds to `lean`, at the pixels marked 1 in `asked`, what their colours say for the subject; against it they say nothing: a new side may have any. */
+function addColours({ frame, visible, colours, home }: SeenSubject, asked: Uint8Array, lean: Float32Array): void {
+  const across = home.right - home.left;
+  const down = home.bottom - home.top;
+  const part = new Uint8Array(across * down);
+  for (let y = 0; y < down; y++) {
+    const row = (y + home.top) * visible.width;
+    part.set(asked.subarray(row + home.left, row + home.right), y * across);
+  }
+  const votes = colours.vote(cropFeatures(frame.features, visible.width, home), part, across, down, (x, y) => [x, y]);
+  for (let y = 0, o = 0; y < down; y++)
+    for (let i = (y + home.top) * visible.width + home.left, end = i + across; i < end; i++, o++)
+      lean[i]! += COLOUR * Math.max(0, votes[o]!);
 }
 
 const squaredBetween = (a: Float64Array, b: Float64Array): number => (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2;

@@ -58,6 +58,35 @@ export function reachOf(layer: Plane, flow: FlowField): Region {
   return { ...region, right: Math.max(region.left + 1, region.right), bottom: Math.max(region.top + 1, region.bottom) };
 }
 
+/** Side of the tiles in which far-off pixels are left out. */
+const TILE = 8;
+
+/** 1 at the pixels of `region` in the tiles that one of the `layers` can reach by its motion, and those around them. */
+export function pixelsInReach(region: Region, ...layers: readonly (readonly [Plane, FlowField])[]): Uint8Array {
+  const width = region.right - region.left;
+  const height = region.bottom - region.top;
+  const across = Math.ceil(width / TILE);
+  const down = Math.ceil(height / TILE);
+  const tiles = new Uint8Array(across * down);
+  const at = new Float64Array(2);
+  for (const [alpha, flow] of layers) {
+    for (let y = 0; y < alpha.height; y += 3) {
+      for (let x = 0, i = y * alpha.width; x < alpha.width; x += 3, i += 3) {
+        if (alpha.data[i]! < 0.3) continue;
+        flowAt(flow, x + 0.5, y + 0.5, at);
+        const column = Math.floor((x + at[0]! - region.left) / TILE);
+        const row = Math.floor((y + at[1]! - region.top) / TILE);
+        if (column >= 0 && row >= 0 && column < across && row < down) tiles[row * across + column] = 1;
+      }
+    }
+  }
+  const near = widened(tiles, across, down);
+  const out = new Uint8Array(width * height);
+  for (let y = 0, o = 0; y < height; y++)
+    for (let x = 0, row = Math.floor(y / TILE) * across; x < width; x++, o++) out[o] = near[row + ((x / TILE) | 0)]!;
+  return out;
+}
+
 /** All of a picture. */
 export const whole = ({ width, height }: { readonly width: number; readonly height: number }): Region => ({
   left: 0,
