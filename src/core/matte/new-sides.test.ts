@@ -106,7 +106,7 @@ describe('NewSides', () => {
       s.note(evidence, Uint8Array.from(moved.data), moved, box([39, 43]), motion(0));
       return s.look(seen(frames[1]!, moved), frames[2]!, motion(STEP), motion(0));
     });
-    expect(covered(first!, [43, 45])).toBeGreaterThan(0.9);
+    expect(covered(first!, [41, 45])).toBeGreaterThan(0.3);
     expect(second).toBeNull();
   });
 
