@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ColourModel } from './colour-model';
+import { ColourModel, colourRatios } from './colour-model';
 
 /** Numbers that look random and are the same every time, −1..1. */
 function noise(seed: number): () => number {
@@ -74,5 +74,22 @@ describe('ColourModel', () => {
     expect(Number.isFinite(model.logDensity(9, 9, 9))).toBe(true);
     expect(model.logDensity(9, 9, 9)).toBeGreaterThan(model.logDensity(30, 9, 9));
     expect(ColourModel.fit(features, every(3), FITTING)).toBeNull();
+  });
+
+  it('speaks for one mixture against another by the difference of their densities, up to the most it may', () => {
+    const next = noise(5);
+    const colours = (a: number, b: number): Float32Array =>
+      Float32Array.from({ length: 600 }, (_, i) => (i % 3 === 0 ? a : b) + 8 * next());
+    const inside = ColourModel.fit(colours(90, 20), every(200), FITTING)!;
+    const outside = ColourModel.fit(colours(95, 40), every(200), FITTING)!;
+    const asked = Float32Array.of(92, 30, 29, 90, 20, 20, 95, 40, 40, 92, 30, 29);
+    const ratio = (i: number): number => {
+      const [a, b, c] = asked.subarray(3 * i, 3 * i + 3);
+      return inside.logDensity(a!, b!, c!) - outside.logDensity(a!, b!, c!);
+    };
+    const found = colourRatios(inside, outside, asked, Uint8Array.of(1, 1, 1, 0), 5);
+    expect(found[0]).toBeCloseTo(ratio(0), 4);
+    expect([ratio(1) > 5, ratio(2) < -5]).toEqual([true, true]);
+    expect([...found.subarray(1)]).toEqual([5, -5, 0]);
   });
 });

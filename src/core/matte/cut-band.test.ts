@@ -59,6 +59,43 @@ describe('WholeCut', () => {
 });
 
 describe('cutBand', () => {
+  it.each([1, 2, 3, 4])('is as cheap as the cheapest of all 4096 ways to divide its band (%i)', (seed) => {
+    const [width, height] = [6, 5];
+    const n = width * height;
+    const isFree = (i: number): boolean => i % width > 0 && i % width < 5 && i >= width && i < n - width;
+    const free = [...Array(n).keys()].filter(isFree);
+    const features = featuresOf(numbers(seed, n).map((v) => 120 + 40 * v));
+    const lean = Float32Array.from(numbers(seed + 90, n), (v) => 4 * v);
+    const signed = Float32Array.from(numbers(seed + 7, n));
+    const squared = (i: number, j: number): number => (features[3 * i]! - features[3 * j]!) ** 2;
+    // an edge costs 3 at most, less the more neighbours differ against the mean of those in the band
+    const pairs = free.flatMap((i) => [squared(i, i + 1), squared(i, i + width)]);
+    const beta = 1 / Math.max(8, (1.4 * pairs.reduce((a, b) => a + b, 0)) / pairs.length);
+    const costOf = (inside: ArrayLike<number>): number => {
+      let sum = 0;
+      for (const i of free) {
+        sum += inside[i] === 1 ? Math.max(0, -lean[i]!) : Math.max(0, lean[i]!);
+        for (let k = 0; k < 8; k++) {
+          const j = i + NEIGHBOUR_Y[k]! * width + NEIGHBOUR_X[k]!;
+          if (inside[i] === inside[j] || (isFree(j) && k < 4)) continue;
+          const straight = NEIGHBOUR_X[k] === 0 || NEIGHBOUR_Y[k] === 0;
+          sum += (3 * (0.04 + 0.96 * Math.exp(-beta * squared(i, j)))) / (straight ? 1 : Math.SQRT2);
+        }
+      }
+      return sum;
+    };
+    const inside: number[] = Array.from(signed, (d) => (d > 0 ? 1 : 0));
+    let best = Infinity;
+    for (let bits = 0; bits < 1 << free.length; bits++) {
+      free.forEach((i, k) => (inside[i] = (bits >> k) & 1));
+      best = Math.min(best, costOf(inside));
+    }
+    const band = Uint8Array.from(signed, (_, i) => (isFree(i) ? 1 : 0));
+    const found = cutBand(features, band, signed, lean, width, height);
+    expect(costOf(found)).toBeCloseTo(best, 2);
+    for (let i = 0; i < n; i++) if (!isFree(i)) expect(found[i]).toBe(signed[i]! > 0 ? 1 : 0);
+  });
+
   it('leaves what lies outside the band where it was, and moves the edge within it to the contrast', () => {
     const [width, height] = [12, 3];
     const values = Array.from({ length: width * height }, (_, i) => (i % width < 7 ? 60 : 190));
