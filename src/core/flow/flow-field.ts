@@ -1,15 +1,5 @@
-import {
-  beginCall,
-  kernels,
-  NOTHING,
-  putDoubles,
-  putEmptyField,
-  putField,
-  reserve,
-  takeDoubles,
-  takeMotion,
-  type Pointer,
-} from '../kernels/kernels';
+import type { Pointer } from '../kernels/kernel-exports';
+import { beginCall, kernels, NOTHING, putDoubles, putEmptyField, putField, reserve, takeDoubles, takeMotion } from '../kernels/kernels';
 
 /** Cells of a grid or pixels of a picture: first, and one past the last. */
 export interface Region {

@@ -1,15 +1,5 @@
-import {
-  beginCall,
-  kernels,
-  putBytes,
-  putDoubles,
-  putFloats,
-  putInts,
-  reserve,
-  takeDoubles,
-  takeFloats,
-  type Pointer,
-} from '../kernels/kernels';
+import type { Pointer } from '../kernels/kernel-exports';
+import { beginCall, kernels, putBytes, putDoubles, putFloats, putInts, reserve, takeDoubles, takeFloats } from '../kernels/kernels';
 
 /** Three numbers a pixel, interleaved; see `featuresOf`. */
 export type Features = Float32Array;

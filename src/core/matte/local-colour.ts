@@ -1,3 +1,4 @@
+import type { Pointer } from '../kernels/kernel-exports';
 import {
   beginCall,
   kernels,
@@ -9,7 +10,6 @@ import {
   reserve,
   takeDoubles,
   takeFloats,
-  type Pointer,
 } from '../kernels/kernels';
 import { ColourModel, reserveFit, type Features, type FitRoom } from './colour-model';
 

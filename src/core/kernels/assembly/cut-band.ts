@@ -48,7 +48,7 @@ export function cutBand(features: usize, band: usize, lean: usize, inside: usize
       const isFree = load<u8>(band + <usize>j) == 1;
       // pairs within the band are joined once, from the earlier pixel
       if (k < 4 && isFree) continue;
-      const share = LEAST_SHARE + (<f64>1 - LEAST_SHARE) * Math.exp(-beta * difference(features, i, j));
+      const share = LEAST_SHARE + ((1 as f64) - LEAST_SHARE) * Math.exp(-beta * difference(features, i, j));
       const weight = dx != 0 && dy != 0 ? (EDGE_COST * share) / DIAGONAL : EDGE_COST * share;
       if (isFree) {
         const grains = <i32>floor<f64>(weight * GRAINS + 0.5);
@@ -77,5 +77,5 @@ function sharpnessIn(features: usize, band: usize, width: i32, n: i32): f64 {
       pairs++;
     }
   }
-  return <f64>1 / max<f64>(LEAST_CLEAR, (CLEAR * sum) / <f64>max<i32>(1, pairs));
+  return (1 as f64) / max<f64>(LEAST_CLEAR, (CLEAR * sum) / <f64>max<i32>(1, pairs));
 }

@@ -17,9 +17,6 @@ export class Field {
 export let sampledU: f32 = 0;
 export let sampledV: f32 = 0;
 
-/** A whole literal counts as an integer on the left of an operator. */
-const ONE: f32 = 1;
-
 export function at(array: usize, i: i32): f32 {
   return load<f32>(array + ((<usize>i) << 2));
 }
@@ -48,7 +45,7 @@ export function sampleField(field: Field, x: f32, y: f32): void {
   const d = fx * fy;
   const c = fy - d;
   const b = fx - d;
-  const a = ONE - fx - c;
+  const a = (1 as f32) - fx - c;
   const u = field.u;
   const v = field.v;
   sampledU = a * at(u, i) + b * at(u, i + right) + c * at(u, i + below) + d * at(u, i + below + right);
@@ -303,7 +300,7 @@ function push(level: usize, below: usize): void {
       const d = fx * fy;
       const c = fy - d;
       const b = fx - d;
-      const a = ONE - fx - c;
+      const a = (1 as f32) - fx - c;
       const aroundU = a * at(fromU, o) + b * at(fromU, o + right) + c * at(fromU, o + lower) + d * at(fromU, o + lower + right);
       const aroundV = a * at(fromV, o) + b * at(fromV, o + right) + c * at(fromV, o + lower) + d * at(fromV, o + lower + right);
       const inverse: f32 = 1 / (at(weights, i) + AROUND);
@@ -336,11 +333,11 @@ export function invertField(field: Field, out: Field): void {
         const u = sampledU;
         const v = sampledV;
         sampleField(field, px + step, py);
-        const a = ONE + (sampledU - u) * inverse;
+        const a = (1 as f32) + (sampledU - u) * inverse;
         const c = (sampledV - v) * inverse;
         sampleField(field, px, py + step);
         const b = (sampledU - u) * inverse;
-        const d = ONE + (sampledV - v) * inverse;
+        const d = (1 as f32) + (sampledV - v) * inverse;
         const missX = px + u - qx;
         const missY = py + v - qy;
         const area = a * d - b * c;

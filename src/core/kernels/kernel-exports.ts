@@ -1,0 +1,138 @@
+/** A place in the memory of the kernels. */
+export type Pointer = number;
+
+/** What `assembly` exports; each function says there what it takes. */
+export interface Kernels {
+  firstFree(): Pointer;
+  sharedMotion(field: Pointer, out: Pointer): void;
+  addMotion(field: Pointer, motion: Pointer, sign: number): void;
+  doubtUnexpected(field: Pointer, motion: Pointer, half: number): void;
+  pullPush(field: Pointer, scratch: Pointer): void;
+  invertField(field: Pointer, out: Pointer): void;
+  chainFields(first: Pointer, second: Pointer, x: number, y: number, out: Pointer): void;
+  matchLevel(
+    from: Pointer,
+    mask: Pointer,
+    target: Pointer,
+    guess: Pointer,
+    other: Pointer,
+    lightChange: number,
+    reach: number,
+    out: Pointer,
+    found: Pointer,
+  ): void;
+  markTorn(motion: Pointer, back: Pointer, torn: Pointer): void;
+  explain(
+    from: Pointer,
+    to: Pointer,
+    back: Pointer,
+    torn: Pointer,
+    cover: Pointer,
+    other: Pointer,
+    left: number,
+    top: number,
+    wanted: Pointer,
+    miss: Pointer,
+    covers: Pointer,
+    others: Pointer,
+    shown: Pointer,
+  ): void;
+  warp(
+    back: Pointer,
+    luma: Pointer,
+    cover: Pointer,
+    gain: number,
+    scale: number,
+    left: number,
+    top: number,
+    warped: Pointer,
+    weight: Pointer,
+  ): void;
+  fitColours(
+    features: Pointer,
+    places: Pointer,
+    length: number,
+    count: number,
+    most: number,
+    rounds: number,
+    leastVariance: number,
+    scratch: Pointer,
+    out: Pointer,
+  ): number;
+  logDensity(mixture: Pointer, count: number, a: number, b: number, c: number): number;
+  colourRatios(
+    features: Pointer,
+    asked: Pointer,
+    n: number,
+    inside: Pointer,
+    insides: number,
+    outside: Pointer,
+    outsides: number,
+    most: number,
+    out: Pointer,
+  ): void;
+  judgeColours(
+    features: Pointer,
+    signed: Pointer,
+    places: Pointer,
+    length: number,
+    own: Pointer,
+    owns: number,
+    other: Pointer,
+    others: number,
+    near: number,
+    told: Pointer,
+  ): void;
+  vote(
+    features: Pointer,
+    band: Pointer,
+    width: number,
+    height: number,
+    x: number,
+    y: number,
+    radius: number,
+    inside: Pointer,
+    insides: number,
+    outside: Pointer,
+    outsides: number,
+    trust: number,
+    ratios: Pointer,
+    votes: Pointer,
+  ): void;
+  solveCut(width: number, height: number, residual: Pointer, terminal: Pointer, source: Pointer, scratch: Pointer): void;
+  slopesAlongEdge(coverage: Pointer, colours: Pointer, width: number, height: number, slopes: Pointer, known: Pointer): void;
+  enlargeCoverage(
+    coverage: Pointer,
+    colours: Pointer,
+    slopes: Pointer,
+    known: Pointer,
+    width: number,
+    height: number,
+    picture: Pointer,
+    fullWidth: number,
+    fullHeight: number,
+    columns: Pointer,
+    columnShares: Pointer,
+    rows: Pointer,
+    rowShares: Pointer,
+    out: Pointer,
+  ): void;
+  carryPlane(back: Pointer, plane: Pointer, left: number, top: number, out: Pointer): void;
+  cutBand(features: Pointer, band: Pointer, lean: Pointer, inside: Pointer, width: number, height: number, scratch: Pointer): void;
+  coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
+  geodesicDistances(costs: Pointer, width: number, height: number, out: Pointer): void;
+  bestShift(
+    from: Pointer,
+    to: Pointer,
+    width: number,
+    height: number,
+    pixels: Pointer,
+    count: number,
+    reach: number,
+    most: number,
+    least: number,
+  ): number;
+  boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
+  signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
+  squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
+}
