@@ -1,20 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { averageArea } from './area';
+import { averagePicture, averagePlane } from './area';
+import { createImage } from './image';
+import { createPlane } from './plane';
 
-const scaled = (
-  values: readonly number[],
-  width: number,
-  height: number,
-  outWidth: number,
-  outHeight: number,
-  channels: 1 | 4 = 1,
-): number[] => {
-  const out = new Float32Array(outWidth * outHeight * channels);
-  averageArea(Float32Array.from(values), channels, width, height, out, outWidth, outHeight);
-  return [...out].map((v) => Math.round(1e4 * v) / 1e4);
+const scaled = (values: readonly number[], width: number, height: number, outWidth: number, outHeight: number): number[] => {
+  const [from, out] = [createPlane(width, height), createPlane(outWidth, outHeight)];
+  from.data.set(values);
+  averagePlane(from, out);
+  return [...out.data].map((v) => Math.round(1e4 * v) / 1e4);
 };
 
-describe('averageArea', () => {
+describe('averaging areas', () => {
   it('averages whole pixels, and parts of them, worked by hand', () => {
     expect(scaled([0, 4, 6, 2], 4, 1, 2, 1)).toEqual([2, 4]);
     // three into two: each takes one and a half
@@ -39,7 +35,29 @@ describe('averageArea', () => {
       expect(mean(scaled(values, 23, 17, w, h))).toBeCloseTo(mean(values), 2);
   });
 
-  it('keeps four channels apart', () => {
-    expect(scaled([10, 20, 30, 255, 30, 40, 50, 255], 2, 1, 1, 1, 4)).toEqual([20, 30, 40, 255]);
+  it('keeps four channels apart, and rounds', () => {
+    const from = createImage(2, 1);
+    const out = createImage(1, 1);
+    from.data.set([10, 20, 30, 255, 30, 41, 50, 255]);
+    averagePicture(from, out);
+    expect([...out.data]).toEqual([20, 30, 40, 255]);
+  });
+
+  it.each([
+    [7, 5],
+    [23, 17],
+    [1, 1],
+    [22, 3],
+  ])('makes of a picture in each channel what it makes of that as a plane (%i×%i)', (width, height) => {
+    const from = createImage(23, 17);
+    for (let i = 0; i < from.data.length; i++) from.data[i] = (i * 7919) % 251;
+    const out = createImage(width, height);
+    averagePicture(from, out);
+    for (let c = 0; c < 4; c++) {
+      const [plane, small] = [createPlane(23, 17), createPlane(width, height)];
+      for (let i = 0; i < plane.data.length; i++) plane.data[i] = from.data[4 * i + c]!;
+      averagePlane(plane, small);
+      for (let i = 0; i < small.data.length; i++) expect(Math.abs(out.data[4 * i + c]! - small.data[i]!)).toBeLessThan(0.501);
+    }
   });
 });

@@ -1,3 +1,7 @@
+import { beginCall, kernels, putBytes, putFloats, putInts, reserve, takeBytes } from '../kernels/kernels';
+import type { Image } from './image';
+import type { Plane } from './plane';
+
 /** Which source samples a target sample covers, and by how much: `count` weights a target, of which some may be 0. */
 interface Spans {
   readonly count: number;
@@ -20,69 +24,58 @@ function spansOf(from: number, to: number): Spans {
   return { count, first, weights };
 }
 
-type Samples = Float32Array | Uint8ClampedArray<ArrayBufferLike>;
-
 /**
- * Scales a picture of one channel, or of four interleaved ones, by averaging for every target sample the area of the
- * source that it covers, parts of samples included: even at any ratio, and free of aliasing where it shrinks. `out` must
- * be other memory.
+ * Scales a picture by averaging for every target pixel the area of the source that it covers, parts of pixels included: even
+ * at any ratio, and free of aliasing where it shrinks. `out` must be other memory.
  */
-export function averageArea(
-  from: Samples,
-  channels: 1 | 4,
-  width: number,
-  height: number,
-  out: Samples,
-  outWidth: number,
-  outHeight: number,
-): void {
-  const across = spansOf(width, outWidth);
-  const down = spansOf(height, outHeight);
-  const length = outWidth * channels;
-  const line = new Float32Array(length);
-  const sums = new Float32Array(length);
-  const averageLine = channels === 4 ? averageFour : averageOne;
+export function averagePicture(from: Image, out: Image): void {
+  const across = spansOf(from.width, out.width);
+  const down = spansOf(from.height, out.height);
+  beginCall();
+  const small = reserve(out.data.length, 1);
+  kernels.averagePicture(
+    putBytes(from.data),
+    from.width,
+    putInts(across.first),
+    putFloats(across.weights),
+    across.count,
+    putInts(down.first),
+    putFloats(down.weights),
+    down.count,
+    small,
+    out.width,
+    out.height,
+    reserve(8 * out.width),
+  );
+  takeBytes(small, out.data);
+}
+
+/** The same for a plane. */
+export function averagePlane(from: Plane, out: Plane): void {
+  const across = spansOf(from.width, out.width);
+  const down = spansOf(from.height, out.height);
+  const line = new Float32Array(out.width);
+  const sums = new Float32Array(out.width);
   let lineOf = -1;
-  for (let y = 0; y < outHeight; y++) {
+  for (let y = 0; y < out.height; y++) {
     sums.fill(0);
     for (let k = 0; k < down.count; k++) {
       const weight = down.weights[y * down.count + k]!;
       if (weight === 0) continue;
       const row = down.first[y]! + k;
       // a row on the border of two targets serves twice
-      if (row !== lineOf) averageLine(from, row * width * channels, across, line);
+      if (row !== lineOf) averageLine(from.data, row * from.width, across, line);
       lineOf = row;
-      for (let i = 0; i < length; i++) sums[i]! += weight * line[i]!;
+      for (let x = 0; x < sums.length; x++) sums[x]! += weight * line[x]!;
     }
-    for (let i = 0, o = y * length; i < length; i++, o++) out[o] = sums[i]!;
+    out.data.set(sums, y * out.width);
   }
 }
 
-function averageOne(from: Samples, start: number, { count, first, weights }: Spans, line: Float32Array): void {
+function averageLine(from: Float32Array, start: number, { count, first, weights }: Spans, line: Float32Array): void {
   for (let x = 0, w = 0; x < line.length; x++) {
     let sum = 0;
     for (let k = 0, i = start + first[x]!; k < count; k++, i++, w++) if (weights[w]! > 0) sum += weights[w]! * from[i]!;
     line[x] = sum;
-  }
-}
-
-function averageFour(from: Samples, start: number, { count, first, weights }: Spans, line: Float32Array): void {
-  for (let o = 0, x = 0, w = 0; o < line.length; o += 4, x++) {
-    let r = 0;
-    let g = 0;
-    let b = 0;
-    let a = 0;
-    for (let k = 0, i = start + 4 * first[x]!; k < count; k++, i += 4, w++) {
-      const weight = weights[w]!;
-      if (weight === 0) continue;
-      r += weight * from[i]!;
-      g += weight * from[i + 1]!;
-      b += weight * from[i + 2]!;
-      a += weight * from[i + 3]!;
-    }
-    line[o] = r;
-    line[o + 1] = g;
-    line[o + 2] = b;
-    line[o + 3] = a;
   }
 }

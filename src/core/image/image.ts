@@ -1,4 +1,4 @@
-import { averageArea } from './area';
+import { averagePicture } from './area';
 
 /** Colour picture, RGBA8, row-major, top-left first, straight alpha, no row padding. Owns its buffer. */
 export interface Image {
@@ -20,7 +20,7 @@ export function createImage(width: number, height: number): Image {
  */
 export function shrinkImage(from: Image, out: Image): void {
   if (out.width > from.width || out.height > from.height) throw new RangeError('shrinkImage: out is larger than the picture');
-  averageArea(from.data, 4, from.width, from.height, out.data, out.width, out.height);
+  averagePicture(from, out);
 }
 
 /** The same picture in memory of its own, which may be given away. */

@@ -132,6 +132,20 @@ export interface Kernels {
     most: number,
     least: number,
   ): number;
+  averagePicture(
+    from: Pointer,
+    width: number,
+    columns: Pointer,
+    columnWeights: Pointer,
+    columnCount: number,
+    rows: Pointer,
+    rowWeights: Pointer,
+    rowCount: number,
+    out: Pointer,
+    outWidth: number,
+    outHeight: number,
+    scratch: Pointer,
+  ): void;
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;

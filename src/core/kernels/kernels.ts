@@ -97,7 +97,7 @@ export function putBytes(array: Uint8Array | Uint8ClampedArray): Pointer {
   return pointer;
 }
 
-export function takeBytes(pointer: Pointer, out: Uint8Array): void {
+export function takeBytes(pointer: Pointer, out: Uint8Array | Uint8ClampedArray): void {
   out.set(bytes.subarray(pointer, pointer + out.length));
 }
 

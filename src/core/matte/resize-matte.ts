@@ -1,4 +1,4 @@
-import { averageArea } from '../image/area';
+import { averagePlane } from '../image/area';
 import type { Image } from '../image/image';
 import { boundsOf, createPlane, resizePlane, type Plane } from '../image/plane';
 import type { StoredCoverage } from './stored-coverage';
@@ -57,7 +57,7 @@ export function resized(src: Plane, width: number, height: number): Plane {
   if (src.width === width && src.height === height) return src;
   const out = createPlane(width, height);
   if (width >= src.width) resizePlane(src, out);
-  else averageArea(src.data, 1, src.width, src.height, out.data, width, height);
+  else averagePlane(src, out);
   return out;
 }
 

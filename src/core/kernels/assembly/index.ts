@@ -5,6 +5,7 @@ export { coverAlongEdge } from './edge-cover';
 export { matchLevel } from './match-level';
 export { solveCut } from './min-cut';
 export { enlargeCoverage, slopesAlongEdge } from './refine';
+export { averagePicture } from './area';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';

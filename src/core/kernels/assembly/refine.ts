@@ -1,14 +1,11 @@
+import { colourAt } from './area';
+
 /** Half width of the window in which coverage is explained by colour, in pixels of the coverage. */
 const RADIUS = 2;
 /** Variance of colour that may be noise, squared 8-bit steps. */
 const NOISE: f32 = 40;
 /** A determinant below this counts as this. */
 const LEAST: f32 = 1e-3;
-
-/** The four bytes at `pixel` as floats. */
-function colourAt(pixel: usize): v128 {
-  return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(v128.load32_zero(pixel))));
-}
 
 /** True where a pixel and the whole border of its window are covered fully, or not at all. */
 function isEven(coverage: usize, width: i32, i: i32, left: i32, right: i32, top: i32, bottom: i32): bool {
