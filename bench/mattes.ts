@@ -131,8 +131,9 @@ async function enlargeBoth(): Promise<Line> {
     const full: Plane = { width, height, data: Float32Array.from(truth, (v) => v / 255) };
     const stored = { width: W, height: H, data: bytesOf(resized(full, W, H)) };
     let began = performance.now();
-    ours.push(edgeError(refineCoverage(stored, picture).data, truth, width, height, 3));
+    const refined = refineCoverage(stored, picture);
     ourMs += performance.now() - began;
+    ours.push(edgeError(refined.data, truth, width, height, 3));
     const small = cv.matFromArray(H, W, cv.CV_8UC1, [...stored.data]);
     const large = new cv.Mat();
     began = performance.now();
