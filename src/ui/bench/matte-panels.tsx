@@ -80,12 +80,14 @@ export function MattePanels(props: MattePanelsProps) {
 }
 
 function BeginMatte({ placed, onAddMatte }: Pick<MattePanelsProps, 'placed' | 'onAddMatte'>) {
+  const { film } = useFilm();
   const { leaving, entering } = placed;
+  const isAny = film.mattes.some((m) => m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId);
   return (
-    <Section title="No matte yet">
+    <Section title={isAny ? 'No matte chosen' : 'No matte yet'}>
       <p className="text-soft">
-        Paint a few strokes and let the picture decide, draw an outline, or key a colour out. A matte made for another join stands on the
-        left: choose it to use it here.
+        {isAny && 'Choose one on the left to go on with it, or begin another: '}
+        {isAny ? 'paint' : 'Paint'} a few strokes and let the picture decide, draw an outline, or key a colour out.
       </p>
       <Button onClick={() => onAddMatte('strokes', 'leaving')}>Cut {leaving.name} out by strokes</Button>
       <Button onClick={() => onAddMatte('strokes', 'entering')}>Cut {entering.name} out by strokes</Button>
