@@ -1,3 +1,4 @@
+import { carriedPlane } from '../flow/carried-plane';
 import {
   chainFields,
   doubled,
@@ -110,13 +111,7 @@ export class CarryAnchor {
     const found = last === null ? null : this.seek(last, next);
     if (found === null || fitOf(this.lit, alpha, found, next).found < LOST) return null;
     this.motion = this.pose = found;
-    const out = createPlane(alpha.width, alpha.height);
-    const back = invertField(found, whole(alpha));
-    beginCall();
-    const carried = putEmptyPlane(out);
-    kernels.carryPlane(putField(back), putPlane(alpha), 0, 0, carried);
-    takePlane(carried, out);
-    return out;
+    return carriedPlane(alpha, invertField(found, whole(alpha)), whole(alpha));
   }
 
   /** Takes up the light of `next`: the median ratio of the subject's brightness there and on its own frame. */

@@ -1,9 +1,9 @@
+import { carriedPlane } from '../flow/carried-plane';
 import { fieldOf, filledOver, flowAt, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance, squaredDistances } from '../image/distance';
 import { grown } from '../image/grown';
 import { boundsOf, boxBlur, createPlane, cropPlane, type Plane } from '../image/plane';
-import { beginCall, kernels, putEmptyPlane, putField, putPlane, takePlane } from '../kernels/kernels';
 import type { Frame } from './carry-anchor';
 import type { SubjectEvidence } from './carry-evidence';
 import { cutBand } from './cut-band';
@@ -155,15 +155,10 @@ export class NewSides {
   }
 }
 
-/** What `plane` has where the pixels of `region` on the next frame came from under `back`. */
+/** `plane` carried to `region` by `back`; there is seldom anything in it. */
 function carried(plane: Plane, region: Region, back: FlowField): Plane {
-  const out = createPlane(region.right - region.left, region.bottom - region.top);
-  if (boundsOf(plane, Number.MIN_VALUE, 0) === null) return out;
-  beginCall();
-  const moved = putEmptyPlane(out);
-  kernels.carryPlane(putField(back), putPlane(plane), region.left, region.top, moved);
-  takePlane(moved, out);
-  return out;
+  if (boundsOf(plane, Number.MIN_VALUE, 0) === null) return createPlane(region.right - region.left, region.bottom - region.top);
+  return carriedPlane(plane, back, region);
 }
 
 /**

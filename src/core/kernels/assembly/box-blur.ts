@@ -1,4 +1,4 @@
-import { at, put } from './field';
+import { at, put } from './numbers';
 import { Plane } from './plane';
 
 /**

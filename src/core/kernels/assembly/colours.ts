@@ -1,4 +1,4 @@
-import { at, put } from './field';
+import { at, double, put, putDouble } from './numbers';
 
 /** Numbers a component of a mixture: mean (3), inverse of the covariance's Cholesky factor (row by row, 6), log of weight / √det. */
 const COMPONENT: usize = 80;
@@ -9,14 +9,6 @@ const LEAST_SHARE: f64 = 1e-6;
 /** Pixels it takes to speak of a colour, and each further one. */
 const LEAST_PIXELS = 4;
 const PIXELS_A_COLOUR = 12;
-
-function double(array: usize, i: i32): f64 {
-  return load<f64>(array + ((<usize>i) << 3));
-}
-
-function putDouble(array: usize, i: i32, value: f64): void {
-  store<f64>(array + ((<usize>i) << 3), value);
-}
 
 function logOf(component: usize, a: f64, b: f64, c: f64): f64 {
   const x = a - load<f64>(component);

@@ -1,5 +1,5 @@
-import { at } from './field';
-import { GRAINS, putInt, solveCut } from './min-cut';
+import { at, putInt } from './numbers';
+import { GRAINS, solveCut } from './min-cut';
 
 /** What it costs, at most, to lay the edge between two neighbours, and the share of it that it costs at least. */
 const EDGE_COST: f64 = 3;

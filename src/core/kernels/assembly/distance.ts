@@ -1,4 +1,4 @@
-import { at, put } from './field';
+import { at, double, put, putDouble } from './numbers';
 
 const FAR: f32 = 1e6;
 const DIAGONAL: f32 = 1.4142135;
@@ -89,12 +89,12 @@ export function squaredDistances(inside: usize, value: i32, width: i32, height: 
     putDouble(borders, 0, -Infinity);
     putDouble(borders, 1, Infinity);
     for (let q = 1; q < width; q++) {
-      const height = doubleAt(line, q) + <f64>q * <f64>q;
+      const height = double(line, q) + <f64>q * <f64>q;
       let s: f64 = 0;
       while (true) {
         const p = load<i32>(places + ((<usize>k) << 2));
-        s = (height - (doubleAt(line, p) + <f64>p * <f64>p)) / <f64>(2 * (q - p));
-        if (s > doubleAt(borders, k) || k == 0) break;
+        s = (height - (double(line, p) + <f64>p * <f64>p)) / <f64>(2 * (q - p));
+        if (s > double(borders, k) || k == 0) break;
         k--;
       }
       k++;
@@ -104,18 +104,10 @@ export function squaredDistances(inside: usize, value: i32, width: i32, height: 
     }
     k = 0;
     for (let q = 0; q < width; q++) {
-      while (doubleAt(borders, k + 1) < <f64>q) k++;
+      while (double(borders, k + 1) < <f64>q) k++;
       const p = load<i32>(places + ((<usize>k) << 2));
       const away = <f64>(q - p);
-      put(out, row + q, <f32>min<f64>(NOWHERE, away * away + doubleAt(line, p)));
+      put(out, row + q, <f32>min<f64>(NOWHERE, away * away + double(line, p)));
     }
   }
-}
-
-function doubleAt(array: usize, i: i32): f64 {
-  return load<f64>(array + ((<usize>i) << 3));
-}
-
-function putDouble(array: usize, i: i32, value: f64): void {
-  store<f64>(array + ((<usize>i) << 3), value);
 }

@@ -1,4 +1,4 @@
-import { at, put } from './field';
+import { at, put } from './numbers';
 
 /** Half width of the band along the edge that may be partly covered. */
 const SOFT_PX: f32 = 3;

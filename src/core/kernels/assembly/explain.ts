@@ -1,4 +1,5 @@
-import { at, Field, put, sampledU, sampledV, sampleField } from './field';
+import { Field, sampledU, sampledV, sampleField } from './field';
+import { at, put } from './numbers';
 import { Plane } from './plane';
 
 /** Neighbouring places that move this many times as far apart leave a gap between them. */

@@ -1,4 +1,4 @@
-import { at, put } from './field';
+import { at, put } from './numbers';
 
 /** Sweeps there and back; paths that wind more often than this come out a little long. */
 const ROUNDS = 2;

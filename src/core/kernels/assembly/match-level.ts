@@ -1,4 +1,5 @@
-import { at, Field, put, sampledU, sampledV, sampleField } from './field';
+import { Field, sampledU, sampledV, sampleField } from './field';
+import { at, put } from './numbers';
 import { Plane } from './plane';
 
 /** Side of a patch, in pixels of its level, and from patch to patch. */

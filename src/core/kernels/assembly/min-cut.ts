@@ -1,3 +1,5 @@
+import { int, putInt } from './numbers';
+
 const FREE: u8 = 0;
 const SOURCE: u8 = 1;
 const SINK: u8 = 2;
@@ -44,14 +46,6 @@ let orphans: usize = 0;
 let firstOrphan = 0;
 let lastOrphan = 0;
 let clock = 0;
-
-export function int(array: usize, i: i32): i32 {
-  return load<i32>(array + ((<usize>i) << 2));
-}
-
-export function putInt(array: usize, i: i32, value: i32): void {
-  store<i32>(array + ((<usize>i) << 2), value);
-}
 
 function nodeAt(i: i32): Node {
   return changetype<Node>(nodes + <usize>i * SIZE);

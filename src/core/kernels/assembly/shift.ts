@@ -1,4 +1,4 @@
-import { at } from './field';
+import { at } from './numbers';
 
 /**
  * Mean squared difference of the features (three floats a pixel) of `count` pixels of one picture and, shifted by whole pixels,
