@@ -118,6 +118,7 @@ export interface Kernels {
     out: Pointer,
   ): void;
   carryPlane(back: Pointer, plane: Pointer, left: number, top: number, out: Pointer): void;
+  contrastCosts(squared: Pointer, n: number, most: number, out: Pointer): void;
   cutBand(features: Pointer, band: Pointer, lean: Pointer, inside: Pointer, width: number, height: number, scratch: Pointer): void;
   coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
   geodesicDistances(costs: Pointer, width: number, height: number, out: Pointer): void;

@@ -1,6 +1,6 @@
-import { beginCall, kernels, putBytes, putFloats, reserve, takeBytes } from '../kernels/kernels';
+import { beginCall, kernels, putBytes, putFloats, reserve, takeBytes, takeFloats } from '../kernels/kernels';
 import type { Differences } from './features';
-import { MinCut, NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
+import { MinCut } from './min-cut';
 
 const FIXED = 1e4;
 
@@ -13,15 +13,11 @@ export interface Contrast {
 
 /** The costs of an edge anywhere in the picture: `edgeCost` at most, little where neighbours differ (Boykov & Jolly 2001). */
 export function contrastOf({ width, height, squared }: Differences, edgeCost: number): Contrast {
-  let sum = 0;
-  for (let p = 0; p < squared.length; p += 4) {
-    // to the right and down
-    if (squared[p] !== Infinity) sum += squared[p]!;
-    if (squared[p + 2] !== Infinity) sum += squared[p + 2]!;
-  }
-  const beta = sharpness(sum, 2 * width * height);
   const costs = new Float32Array(squared.length);
-  for (let p = 0; p < costs.length; p++) if (squared[p] !== Infinity) costs[p] = costOf(squared[p]!, beta, 4 + (p & 3), edgeCost);
+  beginCall();
+  const out = putFloats(costs);
+  kernels.contrastCosts(putFloats(squared), width * height, edgeCost, out);
+  takeFloats(out, costs);
   return { width, height, costs };
 }
 
@@ -48,13 +44,6 @@ export class WholeCut {
     for (let i = 0; i < inside.length; i++) inside[i] = graph.isSource(i) ? 1 : 0;
     return inside;
   }
-}
-
-const sharpness = (sum: number, count: number): number => 1 / Math.max(8, (1.4 * sum) / Math.max(1, count));
-
-function costOf(squaredDifference: number, beta: number, direction: number, edgeCost: number): number {
-  const diagonal = NEIGHBOUR_X[direction] !== 0 && NEIGHBOUR_Y[direction] !== 0;
-  return (edgeCost * (0.04 + 0.96 * Math.exp(-beta * squaredDifference))) / (diagonal ? Math.SQRT2 : 1);
 }
 
 /**

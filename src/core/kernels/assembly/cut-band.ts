@@ -1,7 +1,7 @@
-import { at, putInt } from './numbers';
+import { at, put, putInt } from './numbers';
 import { GRAINS, solveCut } from './min-cut';
 
-/** What it costs, at most, to lay the edge between two neighbours, and the share of it that it costs at least. */
+/** What it costs in a band, at most, to lay the edge between two neighbours, and the share of the most that it costs at least. */
 const EDGE_COST: f64 = 3;
 const LEAST_SHARE: f64 = 0.04;
 /** Diagonal neighbours meet in less of an edge. */
@@ -17,6 +17,28 @@ function difference(features: usize, a: i32, b: i32): f64 {
   const y = at(features, 3 * a + 1) - at(features, 3 * b + 1);
   const z = at(features, 3 * a + 2) - at(features, 3 * b + 2);
   return x * x + y * y + z * z;
+}
+
+/** How sharply the cost of an edge falls with contrast, where the squared differences of `count` pairs add up to `sum` (Boykov & Jolly 2001). */
+function sharpness(sum: f64, count: i32): f64 {
+  return (1 as f64) / max<f64>(LEAST_CLEAR, (CLEAR * sum) / <f64>max<i32>(1, count));
+}
+
+/** What it costs to lay the edge between two neighbours whose difference squared is given: `most`, or less. */
+function costOf(squared: f64, beta: f64, isDiagonal: bool, most: f64): f64 {
+  const cost = most * (LEAST_SHARE + ((1 as f64) - LEAST_SHARE) * Math.exp(-beta * squared));
+  return isDiagonal ? cost / DIAGONAL : cost;
+}
+
+/**
+ * Costs of an edge anywhere in a picture of `n` pixels, to `out`, from the squared differences to the neighbours on the right,
+ * down left, down and down right; both four floats a pixel. Over the border the difference is infinite and the cost 0.
+ */
+export function contrastCosts(squared: usize, n: i32, most: f64, out: usize): void {
+  let sum: f64 = 0;
+  for (let p = 0; p < 4 * n; p += 2) if (at(squared, p) != Infinity) sum += at(squared, p);
+  const beta = sharpness(sum, 2 * n);
+  for (let p = 0; p < 4 * n; p++) put(out, p, at(squared, p) == Infinity ? 0 : <f32>costOf(at(squared, p), beta, (p & 1) == 1, most));
 }
 
 /**
@@ -48,8 +70,7 @@ export function cutBand(features: usize, band: usize, lean: usize, inside: usize
       const isFree = load<u8>(band + <usize>j) == 1;
       // pairs within the band are joined once, from the earlier pixel
       if (k < 4 && isFree) continue;
-      const share = LEAST_SHARE + ((1 as f64) - LEAST_SHARE) * Math.exp(-beta * difference(features, i, j));
-      const weight = dx != 0 && dy != 0 ? (EDGE_COST * share) / DIAGONAL : EDGE_COST * share;
+      const weight = costOf(difference(features, i, j), beta, dx != 0 && dy != 0, EDGE_COST);
       if (isFree) {
         const grains = <i32>floor<f64>(weight * GRAINS + 0.5);
         putInt(residual, 8 * i + k, grains);
@@ -62,7 +83,7 @@ export function cutBand(features: usize, band: usize, lean: usize, inside: usize
   for (let i = 0; i < n; i++) if (load<u8>(band + <usize>i) == 1) store<u8>(inside + <usize>i, load<u8>(source + <usize>i));
 }
 
-/** How sharply the cost of an edge falls with contrast, from the mean squared difference of neighbours (Boykov & Jolly 2001). */
+/** The same for the pixels of the band and their neighbours to the right and below. */
 function sharpnessIn(features: usize, band: usize, width: i32, n: i32): f64 {
   let sum: f64 = 0;
   let pairs = 0;
@@ -77,5 +98,5 @@ function sharpnessIn(features: usize, band: usize, width: i32, n: i32): f64 {
       pairs++;
     }
   }
-  return (1 as f64) / max<f64>(LEAST_CLEAR, (CLEAR * sum) / <f64>max<i32>(1, pairs));
+  return sharpness(sum, pairs);
 }

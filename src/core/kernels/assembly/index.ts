@@ -1,7 +1,7 @@
 // The loops that take the most time, compiled to WebAssembly. `kernels.ts` beside this folder calls them.
 export { addMotion, chainFields, doubtUnexpected, invertField, sharedMotion } from './field';
 export { pullPush } from './fill-field';
-export { cutBand } from './cut-band';
+export { contrastCosts, cutBand } from './cut-band';
 export { coverAlongEdge } from './edge-cover';
 export { matchLevel } from './match-level';
 export { solveCut } from './min-cut';
