@@ -136,7 +136,7 @@ describe('paint on the matte itself', () => {
     await page.until(`return document.querySelector('[data-matte-mark=hand]') !== null`, 'the frame is stored', 30_000);
     const cover = (): Promise<number> => page.script(`return Number(document.querySelector('canvas[data-matte]').dataset.cover)`);
     const painted = await cover();
-    // a stroke of 400 px and twice the brush's radius of 14 px
+    // a stroke of 400 px with the brush's width of 28 px
     expect(painted).toBeCloseTo((400 * 28 + Math.PI * 14 * 14) / (1280 * 720), 2.6);
     await page.click('Paint out');
     await page.drag(await page.onStage(500, 200, WIDTH), await page.onStage(500, 400, WIDTH));

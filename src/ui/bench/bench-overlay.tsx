@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import type { Film, LayerSource, MatteUse, Media } from '../../core/film/film';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { mediumOf, type PlacedJoin } from '../../core/film/timing';
-import { compose, type Matrix } from '../../core/geometry/matrix';
+import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/render/plan';
 import type { StageView } from '../../core/render/views';
 import { ColourPicker } from '../stage/colour-picker';
@@ -39,7 +39,8 @@ type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height
 /** What lies over the picture to be worked on with the pointer, if anything does in this step and view. */
 export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
   const { film, media, placed, frame, step, view, side, outline, strokes, track, use, onPickColour, ghosts, hatch } = bench;
-  const spaceOf = (of: LayerSource, toStage: Matrix): Matrix => compose(matteSpace(film, media, placed, of, frame).matrix, toStage);
+  const toFilm = (of: LayerSource): Matrix => matteSpace(film, media, placed, of, frame).matrix;
+  const spaceOf = (of: LayerSource, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
   if (step === 'mask' && strokes !== null && strokes.mediumFrame !== null && medium !== null && view === side)
     return (toStage, size) => (
@@ -48,7 +49,7 @@ export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
         coverage={strokes.coverage}
         hatch={hatch}
         mode={strokes.mode}
-        brush={strokes.brush}
+        brush={strokes.brush / 2 / lengthScale(toFilm(side))}
         mediumWidth={medium.width}
         mediumHeight={medium.height}
         toStage={spaceOf(side, toStage)}

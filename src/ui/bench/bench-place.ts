@@ -13,6 +13,8 @@ export interface BenchPlace {
   readonly view: StageView;
   /** Film frame; null before the first look. */
   readonly frame: number | null;
+  /** The matte chosen by hand, if one was; it need not be there any more. */
+  readonly matteId: string | null;
 }
 
 function readAddress(): BenchPlace {
@@ -20,7 +22,7 @@ function readAddress(): BenchPlace {
   const step = STEPS.find((s) => s === query.get('step')) ?? 'pair';
   const view = STAGE_VIEWS.find((v) => v === query.get('view')) ?? 'result';
   const frame = query.get('frame');
-  return { step, view, frame: frame === null || !/^\d{1,7}$/.test(frame) ? null : Number(frame) };
+  return { step, view, frame: frame === null || !/^\d{1,7}$/.test(frame) ? null : Number(frame), matteId: query.get('matte') };
 }
 
 const ADDRESS_DELAY_MS = 150;
@@ -30,7 +32,8 @@ export function useBenchPlace(): readonly [BenchPlace, (change: Partial<BenchPla
   useEffect(() => {
     // browsers refuse hundreds of address changes a second while playing
     const timer = setTimeout(() => {
-      setAddress({ step: place.step, view: place.view, ...(place.frame === null ? {} : { frame: place.frame }) });
+      const { step, view, frame, matteId } = place;
+      setAddress({ step, view, ...(frame === null ? {} : { frame }), ...(matteId === null ? {} : { matte: matteId }) });
     }, ADDRESS_DELAY_MS);
     return () => clearTimeout(timer);
   }, [place]);

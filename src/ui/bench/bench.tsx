@@ -70,7 +70,6 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const [ground, setGround] = usePreference('ground', CHECKER);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [timingPreview, setTimingPreview] = useState<Film | null>(null);
-  const [matteId, setMatteId] = useState<string | null>(null);
   const [panelPreview, setPanelPreview] = useState<PreviewChange | null>(null);
   const lastView = useRef<StageView>('leaving');
 
@@ -88,7 +87,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const found = wipeMatte(film, placed);
   const mattesHere = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
   const matte =
-    mattesHere.find((m) => m.id === matteId) ??
+    mattesHere.find((m) => m.id === place.matteId) ??
     found?.matte ??
     mattesHere.find((m) => join.layers.some((l) => l.mattes.some((u) => u.matteId === m.id))) ??
     null;
@@ -219,14 +218,14 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     go({ step: 'track' });
   };
   const selectMatte = (id: string): void => {
-    setMatteId(id);
+    go({ matteId: id });
     const chosen = film.mattes.find((m) => m.id === id);
     if (chosen !== undefined && place.step === 'mask') setView(chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering');
   };
   const addMatteOf = (kind: MatteKind, of: LayerSource): void => {
     const name = `${placed[of].name}, ${kind === 'strokes' ? 'subject' : kind}`;
     store.edit(`Added a matte of ${placed[of].name}`, (d) =>
-      setMatteId(addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID())),
+      go({ matteId: addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID()) }),
     );
     setView(of);
     go({ step: 'mask' });

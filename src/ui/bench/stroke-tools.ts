@@ -25,12 +25,13 @@ export interface StrokeTools {
   readonly here: MatteFrame | null;
   readonly doubtful: readonly MatteFrame[];
   readonly mode: BrushMode;
+  /** Width in film pixels. */
   readonly brush: number;
   readonly settled: boolean;
   readonly problem: string | null;
   filmFrame(mediumFrame: number): number;
   setMode(mode: BrushMode): void;
-  setBrush(radius: number): void;
+  setBrush(width: number): void;
   paint(stroke: Stroke, final: boolean): void;
   clear(): void;
   carry(goal: CarryGoal): void;
@@ -42,6 +43,10 @@ export interface StrokeTools {
   settle(settled: boolean): void;
   forgetCarried(): void;
 }
+
+/** Least and greatest width of the brush, in film pixels. */
+export const MIN_BRUSH = 2;
+export const MAX_BRUSH = 240;
 
 const NOTHING: Strokes = { keep: [], drop: [] };
 
@@ -56,7 +61,7 @@ export function useStrokeTools(
 ): StrokeTools | null {
   const { store, cutter } = useTools();
   const [mode, setMode] = useState<BrushMode>('keep');
-  const [brush, setBrush] = useState(14);
+  const [brush, setBrush] = useState(28);
   const [live, setLive] = useState<{ key: string; coverage: StoredCoverage; stroke: Stroke | null } | null>(null);
   const [stored, setStored] = useState<{ key: string; coverage: StoredCoverage | null } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -186,7 +191,7 @@ export function useStrokeTools(
     problem,
     filmFrame,
     setMode,
-    setBrush: (radius) => setBrush(Math.max(1, Math.min(200, radius))),
+    setBrush: (width) => setBrush(Math.max(MIN_BRUSH, Math.min(MAX_BRUSH, width))),
     paint(stroke, final) {
       if (mediumFrame === null) return;
       if (here?.settled === true) {

@@ -12,7 +12,7 @@ import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 import type { BrushMode } from '../../core/matte/brush';
-import type { StrokeTools } from './stroke-tools';
+import { MAX_BRUSH, MIN_BRUSH, type StrokeTools } from './stroke-tools';
 
 interface StrokesPanelProps {
   readonly tools: StrokeTools;
@@ -58,8 +58,8 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
         <SliderRow
           label="Brush"
           unit="px"
-          min={2}
-          max={120}
+          min={MIN_BRUSH}
+          max={MAX_BRUSH}
           value={Math.round(tools.brush)}
           onPreview={tools.setBrush}
           onCommit={tools.setBrush}

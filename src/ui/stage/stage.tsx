@@ -1,5 +1,5 @@
 'use client';
-import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
+import { Maximize, Sun, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, useSyncExternalStore, type PointerEvent, type ReactNode } from 'react';
 import { scaling, translation, compose, type Matrix } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/render/views';
@@ -24,6 +24,8 @@ interface StageProps {
 
 const PREVIEW_WIDTH = 960;
 const MARGIN = 20;
+/** How many times as bright the picture can be shown, to see into the dark. */
+const GAINS = [1, 2, 4, 8] as const;
 
 export function previewSize(filmWidth: number, filmHeight: number): { width: number; height: number } {
   const width = Math.min(PREVIEW_WIDTH, filmWidth);
@@ -47,6 +49,7 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
   const [place, setPlace] = useState<Place | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [holdsZ, setHoldsZ] = useState(false);
+  const [gain, setGain] = useState<(typeof GAINS)[number]>(1);
   const pan = useRef<{ x: number; y: number; place: Place } | null>(null);
 
   useLayoutEffect(() => {
@@ -178,7 +181,14 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
             outline: '1px solid rgb(255 255 255 / 0.14)',
           }}
         >
-          <canvas ref={canvas} role="img" aria-label={caption} className="size-full" data-stage />
+          <canvas
+            ref={canvas}
+            role="img"
+            aria-label={caption}
+            className="size-full"
+            style={gain === 1 ? {} : { filter: `brightness(${gain})` }}
+            data-stage
+          />
         </div>
         {overlay?.(toStage, size)}
         {problem !== null && <p className="absolute inset-x-6 bottom-4 rounded bg-black/70 px-3 py-2 text-[#ffb4a8]">{problem}</p>}
@@ -199,6 +209,13 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
             <span className="absolute inset-[3px] bg-current" />
           </span>
         </IconOnWell>
+        <IconOnWell
+          label="Show the picture brighter, on this stage only"
+          onClick={() => setGain(GAINS[(GAINS.indexOf(gain) + 1) % GAINS.length]!)}
+        >
+          <Sun size={14} />
+        </IconOnWell>
+        {gain > 1 && <span className="shrink-0 font-mono">{gain} × as bright</span>}
         <span className="min-w-0 grow truncate">{beyond ? 'showing beyond the frame edge' : 'wheel zooms · hold Z and drag to move'}</span>
         {footer}
       </div>

@@ -23,6 +23,8 @@ interface StrokePainterProps {
 
 /** Least distance of two points of a stroke, in stage pixels. */
 const SPACING_PX = 3;
+/** The veil over what a stroke covers. */
+const REACH_OPACITY = 0.35;
 
 /** Strokes over the picture with the matte they cut: what is dropped is hatched, the edge is a light line in a dark one. */
 export function StrokePainter(props: StrokePainterProps) {
@@ -154,7 +156,6 @@ function DoubtMark({ at }: { readonly at: { readonly x: number; readonly y: numb
   );
 }
 
-/** Keep is a cream line with a dark rim, drop a dark dashed line with a cream rim: shape tells them apart, not hue. */
 interface StrokeLineProps {
   readonly stroke: Stroke;
   readonly kind: 'keep' | 'drop';
@@ -164,14 +165,19 @@ interface StrokeLineProps {
   readonly scale: number;
 }
 
+/**
+ * Keep is a cream line with a dark rim, drop a dark dashed line with a cream rim: shape tells them apart, not hue. What the
+ * stroke covers lies under its line as a veil.
+ */
 function StrokeLine({ stroke, kind, thin = false, toStage, scale }: StrokeLineProps) {
   const points = stroke.points.map(([x, y]) => apply(toStage, { x, y }));
   const d =
     points.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('') + (points.length === 1 ? 'h0.01' : '');
-  const width = thin ? 1.5 : Math.max(3, Math.min(9, stroke.radius * scale * 0.7));
+  const width = thin ? 1.5 : Math.max(3, Math.min(6, stroke.radius * scale * 0.7));
   const [inner, rim] = kind === 'keep' ? ['#fffaf0', '#23211c'] : ['#23211c', '#fffaf0'];
   return (
     <g pointerEvents="none" fill="none" strokeLinecap="round" strokeLinejoin="round" data-stroke={kind}>
+      {!thin && <path d={d} stroke={inner} strokeWidth={2 * stroke.radius * scale} opacity={REACH_OPACITY} />}
       <path d={d} stroke={rim} strokeWidth={width + 3} />
       <path d={d} stroke={inner} strokeWidth={width} strokeDasharray={kind === 'drop' ? `0.1 ${width * 1.5}` : undefined} />
     </g>
