@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { setLayer, setOverlap } from '../film/edits';
+import { setLayer, setOverlap, slideEntering } from '../film/edits';
 import { addTrack, setSteadying } from '../film/matte-edits';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
@@ -40,6 +40,19 @@ describe('checkJoin', () => {
       { from: 57, to: 59, text: 'shot b has no picture on the first 3 frames of the overlap.' },
     ]);
     expect(found.find((f) => f.text.startsWith('shot b'))!.advice).toContain('3 frames later');
+  });
+
+  it('tells that an entering shot slid past its medium lacks pictures at either end, wherever the overlap is', () => {
+    const film = sampleFilm([a, b]);
+    const { id } = film.joins[0]!;
+    const slid = (by: number): { from: number; to: number; text: string }[] => {
+      const moved = changed(film, (d) => slideEntering(d, b, id, by));
+      return checkJoin(moved, media, first(moved)).map(({ from, to, text }) => ({ from, to, text }));
+    };
+    const end = film.shots[0]!.length + film.shots[1]!.length;
+    expect(slid(-5)).toEqual([{ from: end - 5, to: end - 1, text: 'shot b has no picture on its last 5 frames.' }]);
+    const cut = film.shots[0]!.length;
+    expect(slid(4)).toEqual([{ from: cut, to: cut + 3, text: 'shot b has no picture on the first 4 frames.' }]);
   });
 
   it('finds pixels that no layer covers, and how many', () => {

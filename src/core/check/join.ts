@@ -1,5 +1,5 @@
 import type { Film, Media } from '../film/film';
-import { handlesOf, mediumOf, type PlacedJoin } from '../film/timing';
+import { handlesOf, mediumOf, startOfShot, type PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/image';
 import { Compositor } from '../render/compositor';
 import { planFrame } from '../render/plan';
@@ -81,15 +81,26 @@ function checkHandles(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       text: `${placed.leaving.name} has no picture on the last ${count(short)} of the overlap.`,
       advice: 'End the overlap earlier, or cut away from this shot sooner.',
     });
-  const early = entering === null ? 0 : placed.join.before - handlesOf(film, placed.entering, entering).before;
-  if (entering !== null && early > 0)
+  const spare = entering === null ? null : handlesOf(film, placed.entering, entering);
+  const early = spare === null ? 0 : placed.join.before - spare.before;
+  if (early > 0)
     findings.push({
       kind: 'no picture',
       from: placed.from,
-      to: placed.from + Math.min(early, placed.join.before) - 1,
-      text: `${placed.entering.name} has no picture on the first ${count(early)} of the overlap.`,
+      to: placed.from + early - 1,
+      text: `${placed.entering.name} has no picture on the first ${count(early)}${early > placed.join.before ? '' : ' of the overlap'}.`,
       advice: `Slide the entering shot ${count(early)} later into its medium, or start the overlap later.`,
     });
+  if (spare !== null && spare.after < 0) {
+    const end = startOfShot(film, placed.entering.id) + placed.entering.length;
+    findings.push({
+      kind: 'no picture',
+      from: Math.max(placed.from, end + spare.after),
+      to: end - 1,
+      text: `${placed.entering.name} has no picture on its last ${count(-spare.after)}.`,
+      advice: `Trim its end by as many on the reel, or slide it ${count(-spare.after)} earlier into its medium.`,
+    });
+  }
   return findings;
 }
 
