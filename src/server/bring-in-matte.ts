@@ -9,6 +9,7 @@ import type { Knex } from 'knex';
 import type { BringInOrder } from '../core/film/job';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import { isTransparent, type Image } from '../core/image/image';
+import { framesOfPictures } from '../core/interchange/picture-numbers';
 import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { incomingFolder } from './data-folder';
@@ -114,13 +115,23 @@ async function isZip(path: string): Promise<boolean> {
 
 type Keep = (frame: number, image: Image, share: number) => Promise<void>;
 
-/** Frames numbered as their pictures are, where every name ends in a number; else counted from `first`. */
-async function eachPicture(pictures: readonly Picture[], first: number, signal: AbortSignal, keep: Keep): Promise<void> {
-  const numbers = pictures.map((p) => /(\d+)\.\w+$/.exec(p.name)?.[1]);
-  const numbered = numbers.every((n) => n !== undefined) && new Set(numbers.map(Number)).size === numbers.length;
-  for (const [i, { path }] of pictures.entries()) {
-    signal.throwIfAborted();
-    await keep(numbered ? Number(numbers[i]) : first + i, await readPicture(path), (i + 1) / pictures.length);
+/** Pictures read at the same time, so that the next is there when the one before is stored. */
+const READ_AHEAD = 3;
+
+async function eachPicture(pictures: readonly Picture[], frames: readonly number[], signal: AbortSignal, keep: Keep): Promise<void> {
+  const read: Promise<Image>[] = [];
+  try {
+    for (let i = 0; i < pictures.length; i++) {
+      signal.throwIfAborted();
+      for (const { path, name } of pictures.slice(i + read.length, i + READ_AHEAD)) {
+        const picture = readPicture(path, name);
+        picture.catch(() => undefined); // thrown when its turn comes
+        read.push(picture);
+      }
+      await keep(frames[i]!, await read.shift()!, (i + 1) / pictures.length);
+    }
+  } finally {
+    await Promise.allSettled(read);
   }
 }
 
@@ -183,8 +194,15 @@ export async function runBringIn(
       const made = { frame, origin: 'carried', confidence: 1, doubt: null, madeFrom: 'brought in', coverage } as const;
       await storeMatteFrame(db, filmId, matteId, made, editId);
     };
-    if (await isZip(path)) await eachPicture(await unzip(path, folder), first, signal, keep);
-    else await eachVideoFrame(path, medium, first, signal, keep);
+    if (await isZip(path)) {
+      const pictures = await unzip(path, folder);
+      const frames = framesOfPictures(
+        pictures.map((p) => p.name),
+        first,
+        medium.frames,
+      );
+      await eachPicture(pictures, frames, signal, keep);
+    } else await eachVideoFrame(path, medium, first, signal, keep);
     if (kept === 0 && stayed > 0)
       throw new AppError(
         'bad-request',

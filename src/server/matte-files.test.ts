@@ -165,6 +165,25 @@ describe('a matte brought in', () => {
     await expect(bringIn(Buffer.from(zipSync({ 'notes.txt': new Uint8Array(9) })))).rejects.toThrow('The zip holds no pictures');
   });
 
+  it('brings pictures numbered past the medium in from the frame asked for, and keeps those before a broken one', async () => {
+    const files = unzipSync(readFileSync(await send('png')));
+    const renamed = Object.keys(files)
+      .sort()
+      .map((name, i): [string, Uint8Array] => [`shot.${1001 + i}.png`, files[name]!]);
+    await bringIn(Buffer.from(zipSync(Object.fromEntries(renamed))));
+    await isBlock();
+    const { length } = await listMatteFrames(place.db, filmId, 'matte-2');
+    await removeMatteFrames(
+      place.db,
+      filmId,
+      'matte-2',
+      Array.from({ length }, (_, i) => i),
+    );
+    renamed[3]![1] = renamed[3]![1].slice(0, 40);
+    await expect(bringIn(Buffer.from(zipSync(Object.fromEntries(renamed))))).rejects.toThrow(/^shot.1004.png is not a picture that can be read/);
+    expect((await listMatteFrames(place.db, filmId, 'matte-2')).map((f) => f.frame)).toEqual([0, 1, 2]);
+  });
+
   it('refuses frames of other proportions and says which', async () => {
     const path = place.file('square.mkv');
     execFileSync('ffmpeg', [

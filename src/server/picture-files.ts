@@ -4,54 +4,32 @@ import { join } from 'node:path';
 import { createImage, type Image } from '../core/image/image';
 import { rational } from '../core/geometry/rational';
 import { AppError } from './errors';
-import { exitOf, run, tailOf } from './ffmpeg';
+import { exitOf, tailOf } from './ffmpeg';
 import { RawEncoder } from './raw-encoder';
 
 const STILL_GUARD = ['-protocol_whitelist', 'file,pipe', '-format_whitelist', 'image2,png_pipe,jpeg_pipe,webp_pipe,tiff_pipe,bmp_pipe'];
 const MAX_SIDE = 16_384;
 
-/** Reads a still picture. @throws AppError 'unusable-file' */
-export async function readPicture(path: string): Promise<Image> {
-  const unusable = (why: string): AppError => new AppError('unusable-file', `${path} ${why}`);
-  let size: { streams?: { width?: number; height?: number }[] };
-  try {
-    size = JSON.parse(
-      await run('ffprobe', ['-v', 'error', ...STILL_GUARD, '-show_entries', 'stream=width,height', '-of', 'json', path]),
-    ) as typeof size;
-  } catch (error) {
-    if (String(error).includes('not installed')) throw error;
-    throw unusable('is not a picture that can be read. PNG, JPEG, WebP, TIFF and BMP can.');
-  }
-  const { width = 0, height = 0 } = size.streams?.[0] ?? {};
-  if (width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE) throw unusable(`is ${width}×${height}; that cannot be used.`);
-  const child = spawn(
-    'ffmpeg',
-    [
-      '-hide_banner',
-      '-nostdin',
-      '-v',
-      'error',
-      ...STILL_GUARD,
-      '-i',
-      path,
-      '-frames:v',
-      '1',
-      '-f',
-      'rawvideo',
-      '-pix_fmt',
-      'rgba',
-      'pipe:1',
-    ],
-    { stdio: ['ignore', 'pipe', 'pipe'] },
-  );
+/** Reads a still picture, called `name` where something is wrong. @throws AppError 'unusable-file' */
+export async function readPicture(path: string, name = path): Promise<Image> {
+  const unusable = (why: string): AppError => new AppError('unusable-file', `${name} ${why}`);
+  const input = [...STILL_GUARD, '-max_pixels', String(MAX_SIDE * MAX_SIDE), '-i', path];
+  // a portable arbitrary map says its size before its pixels
+  const output = ['-frames:v', '1', '-f', 'image2pipe', '-c:v', 'pam', '-pix_fmt', 'rgba', 'pipe:1'];
+  const child = spawn('ffmpeg', ['-hide_banner', '-nostdin', '-v', 'error', ...input, ...output], { stdio: ['ignore', 'pipe', 'pipe'] });
   const parts: Buffer[] = [];
   child.stdout.on('data', (part: Buffer) => parts.push(part));
   const complaint = tailOf(child.stderr);
   const code = await exitOf(child, 'ffmpeg');
-  const image = createImage(width, height);
   const bytes = Buffer.concat(parts);
-  if (code !== 0 || bytes.length !== image.data.length) throw unusable(`could not be read: ${complaint() || 'it ends too early'}`);
-  image.data.set(bytes);
+  const header = /^P7\nWIDTH (\d+)\nHEIGHT (\d+)\n[^]*?ENDHDR\n/.exec(bytes.toString('latin1', 0, 200));
+  if (header === null)
+    throw unusable(`is not a picture that can be read: ${complaint() || 'it ends too early'}. PNG, JPEG, WebP, TIFF and BMP can.`);
+  const [width, height] = [Number(header[1]), Number(header[2])];
+  const pixels = bytes.subarray(header[0].length);
+  if (code !== 0 || pixels.length !== 4 * width * height) throw unusable(`could not be read: ${complaint() || 'it ends too early'}`);
+  const image = createImage(width, height);
+  image.data.set(pixels);
   return image;
 }
 

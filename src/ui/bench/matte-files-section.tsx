@@ -9,6 +9,7 @@ import { matteSpace } from '../../core/render/plan';
 import { Button } from '../parts/button';
 import { downloadText } from '../parts/download';
 import { FileButton } from '../parts/file-button';
+import { packed } from '../parts/packed';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
 import { call } from '../store/api';
@@ -22,6 +23,8 @@ const FORMATS: readonly { readonly value: MatteFormat; readonly text: string }[]
   { value: 'alpha mov', text: 'With alpha, ProRes 4444' },
   { value: 'alpha mkv', text: 'With alpha, FFV1' },
 ];
+
+const PICTURE = /\.(png|jpe?g|webp|tiff?|bmp)$/i;
 
 /** A matte out as pictures, video or outline, and its frames in. */
 export function MatteFilesSection({
@@ -65,17 +68,18 @@ export function MatteFilesSection({
         (error: Error) => setProblem(error.message),
       );
   };
-  const bringIn = (file: File): void => {
+  const bringIn = (files: readonly File[]): void => {
     setProblem(null);
     const first = mediumFrameAt(frame) ?? 0;
-    store
-      .allSent()
-      .then(() => fetch(`/api/films/${store.filmId}/mattes/${matte.id}/bring-in?first=${first}`, { method: 'PUT', body: file }))
+    const [{ name }] = files as [File];
+    const isOneFile = files.length === 1 && !PICTURE.test(name);
+    Promise.all([isOneFile ? files[0]! : packed(files), store.allSent()])
+      .then(([body]) => fetch(`/api/films/${store.filmId}/mattes/${matte.id}/bring-in?first=${first}`, { method: 'PUT', body }))
       .then(async (response) => {
         if (!response.ok) throw new Error(((await response.json()) as { message?: string }).message ?? 'The server refused the file.');
         void store.refreshJobs();
       })
-      .catch((error: Error) => setProblem(`${file.name}: ${error.message}`));
+      .catch((error: Error) => setProblem(`${name}: ${error.message}`));
   };
   return (
     <Section title="Files">
@@ -113,9 +117,12 @@ export function MatteFilesSection({
         )}
       </div>
       {matte.painted !== undefined && (
-        <FileButton label="File with the frames of a matte" accept="video/*,.mkv,.zip" disabled={busy} onFile={bringIn}>
+        <FileButton label="File with the frames of a matte" accept="video/*,image/*,.mkv,.zip" multiple disabled={busy} onFiles={bringIn}>
           <FileUp size={13} /> {busy ? `Bringing in, ${Math.round(100 * bringing.progress)} %` : 'Bring frames in'}
         </FileButton>
+      )}
+      {matte.painted !== undefined && (
+        <p className="text-soft">Video, a zip or pictures. Pictures go on the frames their names are numbered with.</p>
       )}
       {bringing?.state === 'failed' && <Note tone="heed">Bringing in failed: {bringing.error}</Note>}
       {problem !== null && <Note tone="heed">{problem}</Note>}

@@ -168,7 +168,7 @@ export function TrackPanel({
               <Button onClick={() => downloadText(`${track.name}.csv`, trackToCsv(track, tools.medium), 'text/csv')}>Track, CSV</Button>
             </>
           )}
-          <FileButton label="File with a track" accept=".json,.csv,text/csv,application/json" onFile={(file) => void bringIn(file)}>
+          <FileButton label="File with a track" accept=".json,.csv,text/csv,application/json" onFiles={([file]) => void bringIn(file!)}>
             Bring a track in
           </FileButton>
         </div>

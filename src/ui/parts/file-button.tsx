@@ -2,18 +2,21 @@
 import { useRef, type ReactNode } from 'react';
 import { Button } from './button';
 
-/** A button that asks for one file. */
+/** A button that asks for a file, or with `multiple` for one or more. */
 export function FileButton({
   label,
   accept,
+  multiple = false,
   disabled = false,
-  onFile,
+  onFiles,
   children,
 }: {
   readonly label: string;
   readonly accept: string;
+  readonly multiple?: boolean;
   readonly disabled?: boolean;
-  readonly onFile: (file: File) => void;
+  /** Never empty. */
+  readonly onFiles: (files: readonly File[]) => void;
   readonly children: ReactNode;
 }) {
   const input = useRef<HTMLInputElement>(null);
@@ -24,11 +27,12 @@ export function FileButton({
         type="file"
         aria-label={label}
         accept={accept}
+        multiple={multiple}
         className="hidden"
         onChange={(e) => {
-          const [file] = e.target.files ?? [];
+          const files = [...(e.target.files ?? [])];
           e.target.value = ''; // the same file may be chosen again
-          if (file !== undefined) onFile(file);
+          if (files.length > 0) onFiles(files);
         }}
       />
       <Button disabled={disabled} onClick={() => input.current?.click()}>
