@@ -2,7 +2,7 @@
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
 import type { Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
-import { edgeError, regionAndContour } from '../src/core/matte/measures';
+import { edgeError, edgeFlicker, regionAndContour } from '../src/core/matte/measures';
 import { refineCoverage } from '../src/core/matte/refine-coverage';
 import { bytesOf, planeOf, resized } from '../src/core/matte/resize-matte';
 import { TimeSmoother } from '../src/core/matte/smooth-time';
@@ -67,19 +67,7 @@ function judge(shot: KnownShot, mattes: readonly Uint8Array[], milliseconds: num
     js.push(j);
     fs.push(f);
     edges.push(edgeError(found, truth, W, H));
-    // how much the error itself changes from frame to frame
-    if (k > 0) {
-      const before = mattes[k - 1]!;
-      const truthBefore = shot.mattes[k]!;
-      let sum = 0;
-      let count = 0;
-      for (let i = 0; i < found.length; i++) {
-        if (truth[i] === truthBefore[i] && (truth[i] === 0 || truth[i] === 255) && found[i] === before[i]) continue;
-        sum += Math.abs(found[i]! - truth[i]! - (before[i]! - truthBefore[i]!)) / 255;
-        count++;
-      }
-      flickers.push(count === 0 ? 0 : sum / count);
-    }
+    if (k > 0) flickers.push(edgeFlicker({ found: mattes[k - 1]!, truth: shot.mattes[k]! }, { found, truth }, W, H));
   });
   return { j: mean(js), f: mean(fs), edge: mean(edges), flicker: mean(flickers), framesPerSecond: (1000 * mattes.length) / milliseconds };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { edgeError, regionAndContour } from './measures';
+import { edgeError, edgeFlicker, regionAndContour } from './measures';
 
 const [W, H] = [40, 30];
 const box = (left: number, top: number, right: number, bottom: number, value = 255): Uint8Array =>
@@ -53,5 +53,27 @@ describe('edgeError', () => {
 
   it('is nothing where there is no edge', () => {
     expect(edgeError(new Uint8Array(W * H), new Uint8Array(W * H), W, H)).toBe(0);
+  });
+});
+
+describe('edgeFlicker', () => {
+  const truth = box(10, 8, 30, 22);
+  const wide = box(9, 7, 31, 23);
+
+  it('is nothing for an error that stays, also where the truth moves', () => {
+    expect(edgeFlicker({ found: wide, truth }, { found: wide, truth }, W, H)).toBe(0);
+    const moved = box(12, 8, 32, 22);
+    expect(edgeFlicker({ found: truth, truth }, { found: moved, truth: moved }, W, H)).toBe(0);
+  });
+
+  it('is the error itself where it comes or goes', () => {
+    expect(edgeFlicker({ found: truth, truth }, { found: wide, truth }, W, H, 3)).toBeCloseTo(edgeError(wide, truth, W, H, 3), 12);
+    expect(edgeFlicker({ found: wide, truth }, { found: truth, truth }, W, H, 3)).toBeGreaterThan(0.1);
+  });
+
+  it('counts a change of sides twice', () => {
+    const narrow = box(11, 9, 29, 21);
+    const sum = edgeError(wide, truth, W, H, 3) + edgeError(narrow, truth, W, H, 3);
+    expect(edgeFlicker({ found: wide, truth }, { found: narrow, truth }, W, H, 3)).toBeCloseTo(sum, 12);
   });
 });

@@ -57,8 +57,22 @@ function shareNear(contour: Uint8Array, other: Uint8Array, width: number, height
   return total === 0 ? 1 : near / total;
 }
 
-/** Mean absolute difference of coverage, 0..1, over the pixels within `bandPx` of the truth's edge. */
-export function edgeError(found: Uint8Array, truth: Uint8Array, width: number, height: number, bandPx = 10): number {
+/** Mean absolute difference of coverage, 0..1, over the pixels within `bandPx` of the truth's edge; 0 where there is none. */
+export const edgeError = (found: Uint8Array, truth: Uint8Array, width: number, height: number, bandPx = 10): number =>
+  meanAlongEdge(truth, width, height, bandPx, (i) => Math.abs(found[i]! - truth[i]!) / 255);
+
+/** A matte that was found and the true one, coverages 0..255. */
+export interface Judged {
+  readonly found: Uint8Array;
+  readonly truth: Uint8Array;
+}
+
+/** How much the error of coverage changes from the frame `before`: mean absolute change, 0..1, over the same pixels. */
+export const edgeFlicker = (before: Judged, { found, truth }: Judged, width: number, height: number, bandPx = 10): number =>
+  meanAlongEdge(truth, width, height, bandPx, (i) => Math.abs(found[i]! - truth[i]! - before.found[i]! + before.truth[i]!) / 255);
+
+/** Mean of what `valueAt` gives for the pixels within `bandPx` of the truth's edge; 0 where there is none. */
+function meanAlongEdge(truth: Uint8Array, width: number, height: number, bandPx: number, valueAt: (i: number) => number): number {
   const inside = truth.map((v) => (v >= 128 ? 1 : 0));
   const distances = new Float32Array(inside.length);
   squaredDistances(contourOf(inside, width, height), 1, width, height, distances);
@@ -66,7 +80,7 @@ export function edgeError(found: Uint8Array, truth: Uint8Array, width: number, h
   let count = 0;
   for (let i = 0; i < inside.length; i++) {
     if (distances[i]! > bandPx * bandPx) continue;
-    sum += Math.abs(found[i]! - truth[i]!) / 255;
+    sum += valueAt(i);
     count++;
   }
   return count === 0 ? 0 : sum / count;
