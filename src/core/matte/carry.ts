@@ -28,6 +28,7 @@ import { refineCoverage } from './refine-coverage';
 import { bytesOf, resized } from './resize-matte';
 import { SideColours } from './side-colours';
 import { softEdge } from './soft-edge';
+import { crispenTo, softnessOf } from './softness';
 import type { StoredCoverage } from './stored-coverage';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
 import { areaOf, joined, layerWeights, pixelsInReach, reachOf, widened, type LayerWeights } from './subject-region';
@@ -83,6 +84,8 @@ export class MatteCarrier {
   readonly width: number;
   readonly height: number;
   private readonly given: Plane;
+  /** Of the given matte; what is carried is no softer. */
+  private readonly softness: number;
   private frame: Frame;
   /** What can be seen of the subject, and all of it. */
   private visible: Plane;
@@ -108,6 +111,7 @@ export class MatteCarrier {
     this.width = width;
     this.height = height;
     this.given = given;
+    this.softness = softnessOf({ width: given.width, height: given.height, data: bytesOf(given) });
     const alpha = resized(given, width, height);
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
@@ -210,6 +214,7 @@ export class MatteCarrier {
     const { given, width, height } = this;
     const coverage = refineCoverage({ width, height, data: bytesOf(this.visible) }, detail, picture);
     layGivenEdge(given, edge, width, height, coverage);
+    crispenTo(this.softness, coverage);
     return coverage;
   }
 
