@@ -78,14 +78,14 @@ export function carryOurs(shot: KnownShot, strength = 0): Quality {
   shot.mattes[0]!.forEach((v, i) => (alpha.data[i] = v / 255));
   const began = performance.now();
   const carried = carryAll(shot.frames, alpha).map((m) => m.coverage);
-  const mattes = strength === 0 ? carried.map((c) => c.data) : smoothed(shot.frames.slice(1), carried.map(planeOf), strength).map(bytesOf);
+  const mattes = strength === 0 ? carried.map((c) => c.data) : smoothed(shot.frames.slice(1), carried.map(planeOf), strength);
   return judge(shot, mattes, performance.now() - began);
 }
 
-function smoothed(frames: readonly Image[], mattes: readonly Plane[], strength: number): Plane[] {
+function smoothed(frames: readonly Image[], mattes: readonly Plane[], strength: number): Uint8Array[] {
   const smoother = new TimeSmoother(strength);
   const out = frames.map((frame, i) => smoother.next(frame, mattes[i]!)).filter((m) => m !== null);
-  return [...out, smoother.end()!];
+  return [...out, smoother.end()!].map((m) => m.data);
 }
 
 /** Dense flow of the library from each frame back to the one before, the matte warped along. */

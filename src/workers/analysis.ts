@@ -1,7 +1,7 @@
 // Runs in a Node worker thread: carries or smooths a matte or follows a region, one picture at a time; finds what crosses a run of them.
 import { parentPort } from 'node:worker_threads';
 import { MatteCarrier } from '../core/matte/carry';
-import { bytesOf } from '../core/matte/resize-matte';
+
 import { TimeSmoother } from '../core/matte/smooth-time';
 import { findCrossing } from '../core/track/crossing';
 import { PlaneFollower } from '../core/track/plane-follower';
@@ -35,7 +35,7 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
     case 'end smoothing': {
       if (!(at instanceof TimeSmoother)) break;
       const smoothed = request.kind === 'smooth' ? at.next(request.picture, request.alpha) : at.end();
-      return { kind: 'smoothed', coverage: smoothed === null ? null : bytesOf(smoothed) };
+      return { kind: 'smoothed', coverage: smoothed?.data ?? null };
     }
     case 'confirm':
       if (!(at instanceof MatteCarrier)) break;

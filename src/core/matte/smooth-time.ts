@@ -3,6 +3,9 @@ import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer
 import { signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
 import { createPlane, lumaOf, requireSize, type Plane } from '../image/plane';
+import { bytesOf } from './resize-matte';
+import { crispenTo, softnessOf } from './softness';
+import type { StoredCoverage } from './stored-coverage';
 import { layerWeights, whole } from './subject-region';
 
 /** Edges further apart than this, in pixels, have not jittered: something really moved, came or went. */
@@ -20,7 +23,7 @@ interface Moment {
 
 /**
  * Takes the jitter out of a matte's edge: on every frame its coverage is mixed with that of the frames before and after,
- * moved along with the subject, wherever their edges lie close together. Frames are given in order; the smoothed matte of
+ * moved along with the subject, wherever their edges lie close together, and made as crisp again as it was. Frames are given in order; the smoothed matte of
  * a frame is known once the next one is given.
  */
 export class TimeSmoother {
@@ -35,7 +38,7 @@ export class TimeSmoother {
   }
 
   /** The next frame and its coverage, 0..1, of the same size. @returns the smoothed coverage of the frame before; null for the first */
-  next(picture: Image, alpha: Plane): Plane | null {
+  next(picture: Image, alpha: Plane): StoredCoverage | null {
     requireSize(alpha, picture.width, picture.height, 'TimeSmoother.next: alpha');
     const coming: Moment = { match: prepareMatch(lumaOf(picture)), alpha, signed: signedEdgeDistance(alpha), flow: null };
     const { here } = this;
@@ -53,13 +56,13 @@ export class TimeSmoother {
   }
 
   /** The smoothed coverage of the last frame; null when there was none. Begins anew afterwards. */
-  end(): Plane | null {
+  end(): StoredCoverage | null {
     const last = this.here === null ? null : this.smoothed(this.here, null);
     this.before = this.here = null;
     return last;
   }
 
-  private smoothed(here: Moment, after: Moment | null): Plane {
+  private smoothed(here: Moment, after: Moment | null): StoredCoverage {
     const { width, height, data } = here.alpha;
     const sums = createPlane(width, height);
     const weights = new Float32Array(data.length).fill(1 - 2 * this.share);
@@ -68,7 +71,10 @@ export class TimeSmoother {
     if (back !== null) addMoved(here, this.before!, back, this.share, sums.data, weights);
     if (after !== null && here.flow !== null) addMoved(here, after, here.flow, this.share, sums.data, weights);
     for (let i = 0; i < data.length; i++) sums.data[i]! /= weights[i]!;
-    return sums;
+    const mixed = { width, height, data: bytesOf(sums) };
+    // mixing makes softer, which is not what is wanted
+    crispenTo(softnessOf({ width, height, data: bytesOf(here.alpha) }), mixed);
+    return mixed;
   }
 }
 
