@@ -1,7 +1,7 @@
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readTruth, type Truth } from '../../demo/truth';
 import type { Browser } from './browser';
@@ -117,11 +117,77 @@ describe('a colour key', () => {
     expect(overlap(await shownMatte(truth), truth.matte(FIGURE_FRAME), truth.matteWidth, rows)).toBeGreaterThan(0.94);
   });
 
+  it('comes in from pictures chosen themselves, onto the frames that their names say', async () => {
+    const pictures = unzipSync(new Uint8Array(readFileSync(join(folder, 'matte.zip'))));
+    const chosen = Object.keys(pictures)
+      .sort()
+      .slice(0, 3)
+      .map((name) => {
+        writeFileSync(join(folder, name), pictures[name]!);
+        return join(folder, name);
+      });
+    await page.click('Leaving');
+    await page.choose('Add a matte', 'Strokes on Figure a');
+    await page.until(`return document.querySelector('[data-matte-mark]') === null`, 'the new matte has no frames yet');
+    await (await page.driver.findElement(By.css('input[aria-label="File with the frames of a matte"]'))).sendKeys(chosen.join('\n'));
+    await page.until(`return /Matte on 3 frames, 0 by hand/.test(document.body.innerText)`, 'three frames are there', 60_000);
+  });
+
   it('says what is wrong with a file that holds no pictures', async () => {
     const path = join(folder, 'no-matte.mkv');
     writeFileSync(path, 'this is no video');
     await (await page.driver.findElement(By.css('input[aria-label="File with the frames of a matte"]'))).sendKeys(path);
     await page.until(`return document.body.textContent.includes('Bringing in failed')`, 'it says so', 30_000);
+  });
+});
+
+describe('a brightness key', () => {
+  /** Share of the picture that the matte covers on the frame shown. */
+  const shown = (): Promise<number> =>
+    page.script(
+      `const c = document.querySelector('canvas[data-stage]'), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+       let sum = 0; for (let i = 0; i < d.length; i += 4) sum += d[i]; return (4 * sum) / d.length / 255`,
+    );
+  const setThreshold = async (percent: string): Promise<void> => {
+    const field = await page.find('input[aria-label="Threshold"]');
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), percent, Key.ENTER);
+    await page.until(`return document.querySelector('input[aria-label="Threshold"]').value === '${percent}'`, 'the threshold is set');
+  };
+
+  it('sweeps through the picture from one keyframe to the other, and is still chosen after a reload', async () => {
+    await openMask(TO_TRY, 10);
+    await page.choose('Add a matte', 'Brightness key on Street tram');
+    await setThreshold('110');
+    await page.click('Key here');
+    await openChosen(30);
+    await setThreshold('-10');
+    await page.click('Matte');
+    const covers: number[] = [];
+    for (const at of [10, 15, 20, 25, 30]) {
+      await openChosen(at, 'matte');
+      covers.push(await shown());
+    }
+    expect(covers[0]).toBeLessThan(0.01);
+    expect(covers[4]).toBeGreaterThan(0.99);
+    for (let i = 1; i < covers.length; i++) expect(covers[i]).toBeGreaterThan(covers[i - 1]!);
+  });
+
+  /** Another frame by its address, with the matte that the address holds now. */
+  async function openChosen(mediumFrame: number, view = 'leaving'): Promise<void> {
+    const matte = await page.until<string>(`return new URLSearchParams(location.search).get('matte')`, 'the address has the matte');
+    const frame = demo.leavingFrame(TO_TRY, mediumFrame);
+    await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view, frame, matte }));
+    await page.stageShows(`${view}, frame ${frame}`);
+  }
+});
+
+describe('a picture too dark to see', () => {
+  it('is shown brighter on the stage, its pixels the same', async () => {
+    const pixel = await page.pixel(300, 300, WIDTH);
+    await page.click('Show the picture brighter, on this stage only');
+    await page.until(`return getComputedStyle(document.querySelector('canvas[data-stage]')).filter === 'brightness(2)'`, 'it is brighter');
+    expect(await page.pixel(300, 300, WIDTH)).toEqual(pixel);
   });
 });
 
