@@ -180,7 +180,9 @@ describe('a matte brought in', () => {
       Array.from({ length }, (_, i) => i),
     );
     renamed[3]![1] = renamed[3]![1].slice(0, 40);
-    await expect(bringIn(Buffer.from(zipSync(Object.fromEntries(renamed))))).rejects.toThrow(/^shot.1004.png is not a picture that can be read/);
+    await expect(bringIn(Buffer.from(zipSync(Object.fromEntries(renamed))))).rejects.toThrow(
+      /^shot.1004.png is not a picture that can be read/,
+    );
     expect((await listMatteFrames(place.db, filmId, 'matte-2')).map((f) => f.frame)).toEqual([0, 1, 2]);
   });
 

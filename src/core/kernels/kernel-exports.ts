@@ -150,4 +150,22 @@ export interface Kernels {
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
+  blendAligned(picture: Pointer, coverage: Pointer, opacity: number, n: number, out: Pointer): void;
+  blendSampled(
+    picture: Pointer,
+    width: number,
+    height: number,
+    a: number,
+    b: number,
+    c: number,
+    d: number,
+    e: number,
+    f: number,
+    mirrored: boolean,
+    coverage: Pointer,
+    opacity: number,
+    outWidth: number,
+    outHeight: number,
+    out: Pointer,
+  ): void;
 }

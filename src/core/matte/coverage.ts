@@ -170,7 +170,12 @@ export class CoverageRaster {
       for (let x = 0, wind = 0; x < this.width; x++, o++) {
         wind += this.winding[base + x]!;
         const squared = distances[o]!;
-        const distance = squared === FAR ? reach : Math.sqrt(squared);
+        if (squared === FAR) {
+          // further away than the ramp and what it is moved by
+          out[o] = wind === 0 ? 0 : 255;
+          continue;
+        }
+        const distance = Math.sqrt(squared);
         const cover = 0.5 + ((wind === 0 ? -distance : distance) + growPx) / width;
         out[o] = cover <= 0 ? 0 : cover >= 1 ? 255 : 255 * cover + 0.5;
       }

@@ -8,6 +8,7 @@ import { flattenOutline, transformPoint } from '../matte/outline';
 import { refineCoverage } from '../matte/refine-coverage';
 import { placeCoverage, type StoredCoverage } from '../matte/stored-coverage';
 import { isUntidied, tidyCoverage, type Tidying } from '../matte/tidy';
+import { blend } from './blend';
 import type { FramePlan, PictureRef, PlannedCoverage, PlannedKey, PlannedLayer, PlannedMatte } from './plan';
 
 /** Hands out decoded pictures; null where one could not be had. The size is the decoder's choice. */
@@ -36,7 +37,6 @@ export class Compositor {
   private readonly raster: CoverageRaster;
   private readonly coverage: Uint8Array;
   private readonly matte: Uint8Array;
-  private readonly together: Uint8Array;
   /** Draws mattes at the size of a layer's picture. */
   private ofPicture: Compositor | null = null;
 
@@ -47,7 +47,6 @@ export class Compositor {
     this.height = height;
     this.coverage = new Uint8Array(width * height);
     this.matte = new Uint8Array(width * height);
-    this.together = new Uint8Array(width * height);
   }
 
   /**
@@ -74,11 +73,13 @@ export class Compositor {
     out: Uint8Array,
     coverages: CoverageSource = NO_COVERAGE,
   ): void {
-    out.fill(255);
     const toOutput = this.filmToOutput(plan);
-    for (const matte of mattes) {
-      this.drawMatte(matte, toOutput, pictures, coverages);
-      join(matte === mattes[0] ? 'intersect' : matte.combine, this.matte, out);
+    const [first, ...others] = mattes;
+    if (first === undefined) out.fill(255);
+    else this.drawMatte(first, toOutput, pictures, coverages, out);
+    for (const matte of others) {
+      this.drawMatte(matte, toOutput, pictures, coverages, this.matte);
+      join(matte.combine, this.matte, out);
     }
   }
 
@@ -111,15 +112,12 @@ export class Compositor {
       out.data.set(picture.data);
       return;
     }
-    if (covered || layer.edges === 'mirror') this.coverage.fill(255);
-    else this.raster.fill(quad(placed, width, height), HARD_EDGE, this.coverage);
-    if (layer.mattes.length > 0) {
-      this.drawMattes(plan, layer.mattes, pictures, this.together, coverages);
-      join('intersect', this.together, this.coverage);
+    this.drawMattes(plan, layer.mattes, pictures, this.coverage, coverages);
+    if (!covered && layer.edges !== 'mirror') {
+      this.raster.fill(quad(placed, width, height), HARD_EDGE, this.matte);
+      join('intersect', this.matte, this.coverage);
     }
-    if (opacity < 255) for (let i = 0; i < this.coverage.length; i++) this.coverage[i] = times(this.coverage[i]!, opacity);
-    if (unmoved) blendAligned(picture, this.coverage, out);
-    else blendSampled(picture, inverse, this.coverage, layer.edges === 'mirror', out);
+    blend(picture, unmoved ? null : inverse, layer.edges === 'mirror', this.coverage, opacity, out);
   }
 
   /** The layer's picture with the old background taken out of the soft edge of its mattes, which are drawn at the picture's own size. */
@@ -150,11 +148,10 @@ export class Compositor {
     return true;
   }
 
-  /** Draws what stays of one matte, its side taken, into `this.matte`. */
-  private drawMatte(planned: PlannedMatte, toOutput: Matrix, pictures: PictureSource, coverages: CoverageSource): void {
+  /** Draws what stays of one matte, its side taken, into `matte`. */
+  private drawMatte(planned: PlannedMatte, toOutput: Matrix, pictures: PictureSource, coverages: CoverageSource, matte: Uint8Array): void {
     const placed = compose(planned.matrix, toOutput);
     const scale = lengthScale(placed);
-    const { matte } = this;
     if (planned.kind === 'outline') {
       const polygon = flattenOutline(planned.points.map((p) => transformPoint(p, placed)));
       this.raster.fill(polygon, { growPx: planned.growPx * scale, featherPx: planned.featherPx * scale }, matte);
@@ -255,94 +252,9 @@ const isUnmoved = (inverse: Matrix, picture: Image, out: Image): boolean =>
   Math.abs(inverse.e) < 1e-6 &&
   Math.abs(inverse.f) < 1e-6;
 
-function isOpaque(picture: Image): boolean {
-  const pixels = wordsOf(picture);
+function isOpaque({ data, width, height }: Image): boolean {
+  const pixels = new Uint32Array(data.buffer, data.byteOffset, width * height);
   let all = 0xff000000;
   for (let i = 0; i < pixels.length; i++) all &= pixels[i]!;
   return all >>> 24 === 255;
-}
-
-/** Two of the four channels of a pixel, each with room above it for a product of two bytes. */
-const PAIR = 0x00ff00ff;
-const HALVES = 0x00800080;
-
-/** Two channels of `source` over those of `under` at `alpha` of 255, each rounded once, so that a colour over itself stays itself. */
-const mixPair = (source: number, under: number, alpha: number): number => {
-  const t = (Math.imul(source, alpha) + Math.imul(under, 255 - alpha) + HALVES) | 0;
-  return ((t + ((t >>> 8) & PAIR)) >>> 8) & PAIR;
-};
-
-/** Two channels between `p` and `q`, `share` in 0..256. */
-const lerpPair = (p: number, q: number, share: number): number => ((Math.imul(p, 256 - share) + Math.imul(q, share) + HALVES) >>> 8) & PAIR;
-
-const OPAQUE = 0x00ff0000; // the alpha lane of a green-alpha pair
-
-const wordsOf = ({ data, width, height }: Image): Uint32Array => new Uint32Array(data.buffer, data.byteOffset, width * height);
-
-/** Lays `picture` over `out` pixel by pixel. Colours in `out` are premultiplied by its alpha. */
-function blendAligned(picture: Image, coverage: Uint8Array, out: Image): void {
-  const from = wordsOf(picture);
-  const to = wordsOf(out);
-  for (let i = 0; i < coverage.length; i++) {
-    const cover = coverage[i]!;
-    if (cover === 0) continue;
-    const source = from[i]!;
-    const own = source >>> 24;
-    const alpha = own === 255 ? cover : times(cover, own);
-    if (alpha === 255) to[i] = source;
-    else {
-      const under = to[i]!;
-      const redBlue = mixPair(source & PAIR, under & PAIR, alpha);
-      const greenAlpha = mixPair(((source >>> 8) & 255) | OPAQUE, (under >>> 8) & PAIR, alpha);
-      to[i] = redBlue | (greenAlpha << 8);
-    }
-  }
-}
-
-/** Where a place beyond a row of `length` pixels lands when the row goes on mirrored; places count from the first pixel's centre. */
-function reflect(place: number, length: number): number {
-  const period = 2 * length;
-  const t = (((place + 0.5) % period) + period) % period;
-  return (t < length ? t : period - t) - 0.5;
-}
-
-/** Lays `picture`, seen through `inverse` (output to picture pixels), over `out`; bilinear, the picture's edge pixels repeat. */
-function blendSampled(picture: Image, inverse: Matrix, coverage: Uint8Array, mirrored: boolean, out: Image): void {
-  const { width, height } = picture;
-  const from = wordsOf(picture);
-  const to = wordsOf(out);
-  const lastX = width - 1;
-  const lastY = height - 1;
-  for (let y = 0, i = 0; y < out.height; y++) {
-    let px = inverse.a * 0.5 + inverse.c * (y + 0.5) + inverse.e - 0.5;
-    let py = inverse.b * 0.5 + inverse.d * (y + 0.5) + inverse.f - 0.5;
-    for (let x = 0; x < out.width; x++, i++, px += inverse.a, py += inverse.b) {
-      const cover = coverage[i]!;
-      if (cover === 0) continue;
-      const mx = mirrored && (px < -0.5 || px > lastX + 0.5) ? reflect(px, width) : px;
-      const my = mirrored && (py < -0.5 || py > lastY + 0.5) ? reflect(py, height) : py;
-      const sx = mx < 0 ? 0 : mx > lastX ? lastX : mx;
-      const sy = my < 0 ? 0 : my > lastY ? lastY : my;
-      const left = sx | 0;
-      const top = sy | 0;
-      const fx = ((sx - left) * 256 + 0.5) | 0;
-      const fy = ((sy - top) * 256 + 0.5) | 0;
-      const at = top * width + left;
-      const right = left < lastX ? 1 : 0;
-      const below = top < lastY ? width : 0;
-      const p = from[at]!;
-      const q = from[at + right]!;
-      const r = from[at + below]!;
-      const s = from[at + below + right]!;
-      const redBlue = lerpPair(lerpPair(p & PAIR, q & PAIR, fx), lerpPair(r & PAIR, s & PAIR, fx), fy);
-      const greenAlpha = lerpPair(lerpPair((p >>> 8) & PAIR, (q >>> 8) & PAIR, fx), lerpPair((r >>> 8) & PAIR, (s >>> 8) & PAIR, fx), fy);
-      const own = greenAlpha >>> 16;
-      const alpha = own === 255 ? cover : times(cover, own);
-      if (alpha === 255) to[i] = redBlue | (greenAlpha << 8);
-      else {
-        const under = to[i]!;
-        to[i] = mixPair(redBlue, under & PAIR, alpha) | (mixPair((greenAlpha & 255) | OPAQUE, (under >>> 8) & PAIR, alpha) << 8);
-      }
-    }
-  }
 }

@@ -7,6 +7,7 @@ export { matchLevel } from './match-level';
 export { solveCut } from './min-cut';
 export { enlargeCoverage, slopesAlongEdge } from './refine';
 export { averagePicture } from './area';
+export { blendAligned, blendSampled } from './blend';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';
