@@ -122,6 +122,14 @@ describe('a matte cut by strokes', () => {
     await page.until(`return Number(document.querySelector('canvas[data-matte]').dataset.cover) > 0.3`, 'the carried matte shows');
     expect(await agreement(47)).toBeGreaterThan(0.85);
     const carried = await coverShown();
+    // the same, small, in the weave
+    const small = await page.until<number>(
+      `const c = document.querySelector('[data-matte-mark=carried] canvas[data-drawn=yes]'); if (!c) return 0;
+       const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+       let sum = 0; for (let i = 0; i < d.length; i += 4) sum += d[i]; return (4 * sum) / d.length / 255`,
+      'the carried matte is in the weave',
+    );
+    expect(Math.abs(small - carried)).toBeLessThan(0.03);
     // a drop stroke on the carried frame changes it, and makes it one by hand
     await page.keys('[', '[', '[');
     await stroke([1000, 300], [1040, 330]);

@@ -10,6 +10,7 @@ import { makeEdit } from '../../core/film/history';
 import { filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import type { ColourKey } from '../../core/matte/key';
+import { planMatteAlone } from '../../core/render/plan';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
@@ -396,8 +397,15 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           keys={keyFrames}
           onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
           faults={faults}
-          matteLabel={strokes?.matte.name ?? null}
-          matteMarks={matteMarks}
+          matte={
+            strokes === null
+              ? null
+              : {
+                  name: strokes.matte.name,
+                  marks: matteMarks,
+                  drawingAt: (at) => ({ kind: 'matte', plan: planMatteAlone(weaveFilm, media, placed, side, strokes.matte.id, at) }),
+                }
+          }
         />
       }
     />

@@ -1,4 +1,6 @@
-import { CELL, ROW, RULER } from './weave-sizes';
+import type { Drawing } from '../../core/render/views';
+import { Thumb } from './thumb';
+import { CELL, PICTURE, ROW, RULER } from './weave-sizes';
 
 /** A stored frame of the matte that is being worked on. */
 export interface MatteMark {
@@ -10,21 +12,27 @@ export interface MatteMark {
 
 const MARK_TEXT = { hand: 'by hand', carried: 'carried', doubt: 'carried, in doubt' } as const;
 
-/** One mark a stored frame: filled where a hand painted, a ring where it was carried, a lozenge where that is in doubt; a bar under settled ones. */
+const LOOK = {
+  hand: 'size-[10px] rounded-full bg-ink',
+  carried: 'size-[8px] rounded-full border-[1.5px] border-ink bg-sheet',
+  doubt: 'size-[8px] rotate-45 bg-heed',
+} as const;
+
+/**
+ * The matte itself on every stored frame, with a mark: filled where a hand painted, a ring where it was carried, a lozenge where that is in
+ * doubt; a bar under settled ones.
+ */
 export function MatteMarks({
   marks,
+  drawingAt,
   x,
   onFrame,
 }: {
   readonly marks: readonly MatteMark[];
+  readonly drawingAt: (frame: number) => Drawing;
   readonly x: (frame: number) => number;
   readonly onFrame: (frame: number) => void;
 }) {
-  const look = {
-    hand: 'size-[10px] rounded-full bg-ink',
-    carried: 'size-[7px] rounded-full border-[1.5px] border-soft',
-    doubt: 'size-[8px] rotate-45 bg-heed',
-  };
   return (
     <div role="list" aria-label="Frames of the matte" className="absolute" style={{ top: RULER + 3 * ROW }}>
       {marks.map((m) => (
@@ -36,11 +44,14 @@ export function MatteMarks({
           data-matte-mark={m.kind}
           aria-label={`Frame ${m.frame}, ${MARK_TEXT[m.kind]}${m.settled ? ', settled' : ''}`}
           onClick={() => onFrame(m.frame)}
-          className="absolute flex h-6 items-center justify-center"
-          style={{ left: x(m.frame), width: CELL }}
+          className="absolute top-[2px] border-r border-sheet"
+          style={{ left: x(m.frame), width: CELL, height: PICTURE }}
         >
-          <span className={`block ${look[m.kind]}`} />
-          {m.settled && <span className="absolute bottom-[2px] block h-[2px] w-4 bg-ink" />}
+          <span className="block overflow-hidden">
+            <Thumb drawing={drawingAt(m.frame)} width={CELL} height={PICTURE} />
+          </span>
+          <span className={`absolute bottom-[3px] left-[4px] block outline-[1.5px] outline-sheet outline-solid ${LOOK[m.kind]}`} />
+          {m.settled && <span className="absolute inset-x-0 -bottom-[3px] block h-[2px] bg-ink" />}
         </button>
       ))}
     </div>

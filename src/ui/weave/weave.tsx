@@ -3,6 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 're
 import type { Film, Media } from '../../core/film/film';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
 import { planFrame, planShot } from '../../core/render/plan';
+import type { Drawing } from '../../core/render/views';
 import { useHorizontalDrag } from './horizontal-drag';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
 import { MatteMarks, type MatteMark } from './matte-marks';
@@ -10,6 +11,12 @@ import { OverlapEnd } from './overlap-end';
 import { Thumb } from './thumb';
 import { Cell, Row, RowLabel } from './weave-row';
 import { CELL, LABELS, ROW, PICTURE, RULER } from './weave-sizes';
+
+interface WeaveMatte {
+  readonly name: string;
+  readonly marks: readonly MatteMark[];
+  readonly drawingAt: (frame: number) => Drawing;
+}
 
 interface WeaveProps {
   readonly film: Film;
@@ -27,8 +34,7 @@ interface WeaveProps {
   /** Film frames with a fault. */
   readonly faults: ReadonlySet<number>;
   /** The painted matte whose frames are shown; null without one. */
-  readonly matteLabel: string | null;
-  readonly matteMarks: readonly MatteMark[];
+  readonly matte: WeaveMatte | null;
 }
 
 /** The three rows of frames on one clock: leaving, result, entering; under them the keyframes. */
@@ -119,15 +125,15 @@ export function Weave(props: WeaveProps) {
             </span>
           </div>
         )}
-        {props.matteLabel !== null && (
-          <div className="flex h-6 items-center justify-between px-3.5">
-            <span className="truncate">{props.matteLabel}</span>
+        {props.matte !== null && (
+          <div className="flex items-center justify-between px-3.5" style={{ height: ROW }}>
+            <span className="truncate">{props.matte.name}</span>
             <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">●hand ○carried</span>
           </div>
         )}
       </div>
       <div ref={scroller} className="relative grow overflow-x-auto overflow-y-hidden" data-testid="weave-scroll">
-        <div className="relative" style={{ width: (last - first) * CELL, height: RULER + 3 * ROW + 30 }}>
+        <div className="relative" style={{ width: (last - first) * CELL, height: RULER + 4 * ROW }}>
           {visible.map((at) => (
             <div key={at} className="absolute top-0" style={{ left: x(at), width: CELL }}>
               <button
@@ -180,8 +186,13 @@ export function Weave(props: WeaveProps) {
           <OverlapEnd end="from" label="Start of the overlap" x={x(placed.from)} at={placed.from} onMove={props.onOverlap} />
           <OverlapEnd end="to" label="End of the overlap" x={x(placed.to)} at={placed.to} onMove={props.onOverlap} />
           {keysLabel !== null && <KeyframePips keys={keys} x={x} current={frame} onFrame={onFrame} onMove={props.onMoveKey} />}
-          {props.matteLabel !== null && (
-            <MatteMarks marks={props.matteMarks.filter((m) => m.frame >= from && m.frame < to)} x={x} onFrame={onFrame} />
+          {props.matte !== null && (
+            <MatteMarks
+              marks={props.matte.marks.filter((m) => m.frame >= from && m.frame < to)}
+              drawingAt={props.matte.drawingAt}
+              x={x}
+              onFrame={onFrame}
+            />
           )}
         </div>
       </div>
