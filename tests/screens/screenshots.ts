@@ -54,7 +54,7 @@ try {
     `leaving, frame ${demo.leavingFrame(TO_TRY, 14)}`,
   );
   await stroke([345, 172], [838, 232]);
-  await page.keys('t');
+  await page.click('Both ways');
   await page.until(
     `return document.querySelector('[role=img][aria-label^="Confidence of the followed"]') !== null`,
     'it is followed',

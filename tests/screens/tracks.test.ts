@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readTruth, type Truth } from '../../demo/truth';
+import type { Film } from '../../src/core/film/film';
 import type { Browser } from './browser';
 import type { Demo } from './demo';
 import { openDemoPage, type DemoPage } from './demo-page';
@@ -49,12 +50,27 @@ describe('a region to follow', () => {
     await page.drag(await page.onStage(330, 170, WIDTH), await page.onStage(860, 240, WIDTH));
     await page.until(`return document.querySelectorAll('[data-corner]').length === 4`, 'the region is marked');
     await page.click('Make an outline of the region');
+    // one frame on, then one frame back, each no further
+    const followed = async (): Promise<number[]> => {
+      const film = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film };
+      return film.film.tracks!.find((t) => t.name === 'Region 1')!.frames.map((f) => f.frame);
+    };
+    const taken = (what: string): Promise<unknown> =>
+      page.until(`return document.querySelector('[aria-label^="Take back: Followed Region 1"]') !== null`, what, 90_000);
     await page.keys('t');
+    await taken('it is followed one frame on');
+    expect(await followed()).toEqual([11]);
+    await page.click('One back');
     await page.until(
       `return document.querySelector('[role=img][aria-label^="Confidence of the followed"]') !== null`,
-      'it is followed',
+      'it is followed one frame back',
       90_000,
     );
+    expect(await followed()).toEqual([9, 11]);
+    await page.click('Both ways');
+    for (const began = Date.now(); (await followed()).length < 40 && Date.now() - began < 90_000;)
+      await new Promise((r) => setTimeout(r, 300));
+    expect((await followed()).length).toBeGreaterThan(39);
     await page.keys(RIGHT);
     await page.stageShows(`leaving, frame ${frameOf(11)}`);
     expect(
@@ -71,7 +87,7 @@ describe('a region to follow', () => {
     const at = await page.onStage(x, y, WIDTH);
     await page.clickAt(at.x, at.y);
     await page.until(`return document.querySelector('[data-point]') !== null`, 'the point is marked');
-    await page.keys('t');
+    await page.click('Both ways');
     await page.until(`return document.querySelector('[aria-label^="Take back: Followed Point 1"]') !== null`, 'it is followed', 90_000);
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(30) }));
     await page.stageShows(`leaving, frame ${frameOf(30)}`);

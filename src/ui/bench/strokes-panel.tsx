@@ -1,5 +1,5 @@
 'use client';
-import { Lock, LockOpen, MoveHorizontal, Play, SkipBack, SkipForward, Square, StepBack, StepForward, Waves } from 'lucide-react';
+import { Lock, LockOpen, Play, Square, Waves } from 'lucide-react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { hasPaint } from '../../core/matte/strokes';
 import { Button } from '../parts/button';
@@ -12,6 +12,7 @@ import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 import type { BrushMode } from '../../core/matte/brush';
+import { DirectionButtons } from './direction-buttons';
 import { MAX_BRUSH, MIN_BRUSH, type StrokeTools } from './stroke-tools';
 
 interface StrokesPanelProps {
@@ -79,21 +80,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
       </Section>
       <Section title="Carry through time">
         <div className="flex flex-wrap gap-1.5">
-          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('previous')}>
-            <StepBack size={13} /> One back
-          </Button>
-          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('next')}>
-            <StepForward size={13} /> One on <span className="font-mono text-[10.5px] text-soft">T</span>
-          </Button>
-          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('start')}>
-            <SkipBack size={13} /> To the start
-          </Button>
-          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('end')}>
-            <SkipForward size={13} /> To the end
-          </Button>
-          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('both ways')}>
-            <MoveHorizontal size={13} /> Both ways
-          </Button>
+          <DirectionButtons disabled={here === null || job !== undefined} onGo={tools.carry} />
           <Button disabled={here === null || job !== undefined || hand < 2} onClick={() => tools.carry('next painted')}>
             <Play size={13} /> To the next painted
           </Button>

@@ -1,5 +1,5 @@
 'use client';
-import { Crosshair, Plus, Square } from 'lucide-react';
+import { Plus, Square } from 'lucide-react';
 import { useState } from 'react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';
@@ -15,6 +15,7 @@ import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 import type { PreviewChange } from './preview';
+import { DirectionButtons } from './direction-buttons';
 import { SteadySection } from './steady-section';
 import type { TrackTools } from './track-tools';
 
@@ -102,11 +103,8 @@ export function TrackPanel({
                   : `Found with confidence ${Math.round(100 * region.confidence)} %. Drag ${track.model === 'position' ? 'it' : 'a corner'} to correct it.`}
             </p>
             <div className="flex flex-wrap gap-1.5">
-              {job === undefined ? (
-                <Button onClick={tools.follow}>
-                  <Crosshair size={13} /> Follow <span className="font-mono text-[10.5px] text-soft">T</span>
-                </Button>
-              ) : (
+              <DirectionButtons disabled={job !== undefined || tools.mediumFrame === null} onGo={tools.follow} />
+              {job !== undefined && (
                 <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
                   <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
                 </Button>

@@ -10,6 +10,7 @@ import {
   setTrackModel,
 } from '../../core/film/matte-edits';
 import type { Film, LayerSource, Matte, Media, Medium } from '../../core/film/film';
+import { followSpan, type FollowGoal } from '../../core/film/follow-orders';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { ReadTrack } from '../../core/interchange/track-files';
 import { matteSpace } from '../../core/render/plan';
@@ -42,7 +43,8 @@ export interface TrackTools {
   preview(corners: readonly Corner[] | null): void;
   readonly previewed: readonly Corner[] | null;
   setModel(model: TrackModel): void;
-  follow(): void;
+  /** Follows the track from the current frame on. */
+  follow(goal: FollowGoal): void;
   unplace(): void;
   remove(): void;
   ride(matteId: string, on: boolean): void;
@@ -115,15 +117,17 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
     setModel(model) {
       if (track !== null) store.edit(`${track.name} follows by ${model}`, (d) => setTrackModel(d, track.id, model));
     },
-    follow() {
-      if (track === null) return;
+    follow(goal) {
+      if (track === null || mediumFrame === null) return;
+      const around = joinSpan(placed, side, frame);
+      const ends = { first: toMedium(around.first) ?? 0, last: toMedium(around.last) ?? medium.frames - 1 };
       const keys = track.keys.map((k) => k.frame);
-      const span = joinSpan(placed, side, frame);
-      const first = toMedium(span.first) ?? 0;
-      const last = toMedium(span.last) ?? medium.frames - 1;
-      void store
-        .allSent()
-        .then(() => store.ask('follow', { trackId: track.id, first: Math.min(first, ...keys), last: Math.max(last, ...keys) }));
+      const span = followSpan(goal, mediumFrame, keys, ends, medium.frames);
+      if (span === null) {
+        store.notify('There is no frame to follow to in this direction.');
+        return;
+      }
+      void store.allSent().then(() => store.ask('follow', { trackId: track.id, ...span }));
     },
     unplace() {
       if (track !== null && mediumFrame !== null)
