@@ -177,7 +177,7 @@ function StrokeLine({ stroke, kind, thin = false, toStage, scale }: StrokeLinePr
   const [inner, rim] = kind === 'keep' ? ['#fffaf0', '#23211c'] : ['#23211c', '#fffaf0'];
   return (
     <g pointerEvents="none" fill="none" strokeLinecap="round" strokeLinejoin="round" data-stroke={kind}>
-      {!thin && <path d={d} stroke={inner} strokeWidth={2 * stroke.radius * scale} opacity={REACH_OPACITY} />}
+      {!thin && <path d={d} stroke="#fffaf0" strokeWidth={2 * stroke.radius * scale} opacity={REACH_OPACITY} />}
       <path d={d} stroke={rim} strokeWidth={width + 3} />
       <path d={d} stroke={inner} strokeWidth={width} strokeDasharray={kind === 'drop' ? `0.1 ${width * 1.5}` : undefined} />
     </g>
