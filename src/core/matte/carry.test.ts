@@ -5,6 +5,7 @@ import { renderShot, type KnownShot, type ShotRecipe } from '../../../bench/synt
 import { copyImage, shrunkTo } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { blendMattes } from './blend';
+import { softnessOf } from './softness';
 import { MatteCarrier } from './carry';
 import { edgeError, regionAndContour } from './measures';
 
@@ -95,6 +96,7 @@ describe('MatteCarrier', () => {
     let last = carrier.step(shrunkTo(large.frames[1]!, W, H), large.frames[1]);
     for (let i = 2; i < 7; i++) last = carrier.step(shrunkTo(large.frames[i]!, W, H), large.frames[i]);
     expect(regionAndContour(last.coverage.data, large.mattes[6]!, 2 * W, 2 * H).j).toBeGreaterThan(0.98);
+    expect(softnessOf(last.coverage)).toBeLessThan(1.1 * softnessOf({ width: 2 * W, height: 2 * H, data: large.mattes[0]! }));
     expect(edgeError(last.coverage.data, large.mattes[6]!, 2 * W, 2 * H)).toBeLessThan(0.03);
     expect(() => carrier.step(shrunkTo(large.frames[6]!, W, H))).toThrow('MatteCarrier.step: detail');
   });

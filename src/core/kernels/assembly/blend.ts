@@ -90,13 +90,13 @@ export function blendSampled(
       let fx = (<i32>(px >> 24)) & 255;
       let fy = (<i32>(py >> 24)) & 255;
       if (<u32>left >= <u32>(width - 1)) {
-        const inside = mirrored ? reflect(px, width) : px;
+        const inside = mirrored ? reflect(px - ROUNDED, width) + ROUNDED : px;
         left = <i32>(inside >> 32);
         fx = left < 0 || left >= width - 1 ? 0 : (<i32>(inside >> 24)) & 255;
         left = max<i32>(0, min<i32>(width - 1, left));
       }
       if (<u32>top >= <u32>(height - 1)) {
-        const inside = mirrored ? reflect(py, height) : py;
+        const inside = mirrored ? reflect(py - ROUNDED, height) + ROUNDED : py;
         top = <i32>(inside >> 32);
         fy = top < 0 || top >= height - 1 ? 0 : (<i32>(inside >> 24)) & 255;
         top = max<i32>(0, min<i32>(height - 1, top));
