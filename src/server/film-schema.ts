@@ -159,7 +159,15 @@ const film = Joi.object({
         name: name.required(),
         outline: outline.required(),
         painted: Joi.array()
-          .items(Joi.object({ frame: frame.required(), keep: strokeList.required(), drop: strokeList.required(), touches: touchList }))
+          .items(
+            Joi.object({
+              frame: frame.required(),
+              keep: strokeList.required(),
+              drop: strokeList.required(),
+              hair: strokeList,
+              touches: touchList,
+            }),
+          )
           .custom(risingFrames),
         key: matteKey,
         frameEdits: Joi.array().items(id).max(1000),
@@ -207,7 +215,11 @@ export const matteSendBody = Joi.object<MatteSendOrder>({
   last: frame.min(0).required(),
 });
 /** Keep and drop paint on one picture. */
-export const strokesSchema = Joi.object<Strokes>({ keep: strokeList.required(), drop: strokeList.default([]) }).required();
+export const strokesSchema = Joi.object<Strokes>({
+  keep: strokeList.required(),
+  drop: strokeList.default([]),
+  hair: strokeList,
+}).required();
 export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
 export const smoothBody = Joi.object<SmoothOrder>({
   matteId: id.required(),

@@ -52,7 +52,7 @@ async function cut(request: CutRequest): Promise<{ width: number; height: number
   const strokes = placeStrokes(request.strokes, width / mediumWidth, width / 2, height / 2);
   const usable = prior !== null && prior.width === full.width && prior.height === full.height;
   const before = usable ? resized(planeOf(prior), width, height) : null;
-  const isCut = strokes.keep.length + strokes.drop.length > 0;
+  const isCut = strokes.keep.length + strokes.drop.length + (strokes.hair?.length ?? 0) > 0;
   const alpha = isCut ? cutter.cut(strokes, before) : (before ?? createPlane(width, height));
   paintTouches(alpha, strokes.touches ?? []);
   return { width, height, data: bytesOf(alpha) };

@@ -110,13 +110,14 @@ export const strokesAt = (matte: Matte, frame: number): FrameStrokes =>
   matte.painted?.find((p) => p.frame === frame) ?? { frame, keep: [], drop: [] };
 
 /** Replaces what is painted on one medium frame; a frame without strokes is dropped from the list. */
-export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop, touches = [] }: FrameStrokes): void {
+export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop, hair = [], touches = [] }: FrameStrokes): void {
   const matte = draftMatte(film, matteId);
   if (matte.painted === undefined) throw new RangeError(`matte ${matte.name} is not painted`);
   const copy = <S extends Stroke>(list: readonly S[]): (S & Draft<Stroke>)[] =>
     list.map((s) => ({ ...s, points: s.points.map(([x, y]) => [x, y]) }));
   const others = matte.painted.filter((p) => p.frame !== frame);
   const made: Draft<FrameStrokes> = { frame, keep: copy(keep), drop: copy(drop) };
+  if (hair.length > 0) made.hair = copy(hair);
   if (touches.length > 0) made.touches = copy(touches);
   const next = hasPaint(made) ? [...others, made] : others;
   matte.painted = next.sort((a, b) => a.frame - b.frame);

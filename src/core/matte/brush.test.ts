@@ -53,8 +53,9 @@ describe('the brush', () => {
     strokes = brushed(strokes, 'keep', line([0, 100]));
     strokes = brushed(strokes, 'drop', line([26, 0]));
     strokes = brushed(strokes, 'paint in', line([24, 8]));
+    strokes = brushed(brushed(strokes, 'hair', line([22, 3])), 'hair', line([80, 80]));
     const left = brushed(strokes, 'erase', line([20, 5]));
-    expect(left).toEqual({ keep: [strokes.keep[1]], drop: [], touches: [] });
+    expect(left).toEqual({ keep: [strokes.keep[1]], drop: [], hair: [line([80, 80])], touches: [] });
   });
 
   it('erases nothing where it only comes near', () => {

@@ -1,7 +1,7 @@
 import { nextTurn, type Stroke, type Strokes } from './strokes';
 
 /** What the brush does: paint that the cut goes by, a rough start, paint on the matte itself, or taking paint away. */
-export type BrushMode = 'keep' | 'drop' | 'box' | 'loop' | 'paint in' | 'paint out' | 'erase';
+export type BrushMode = 'keep' | 'drop' | 'box' | 'loop' | 'hair' | 'paint in' | 'paint out' | 'erase';
 
 /** A box or loop keeps what lies within itself made this much smaller, about its middle. */
 const WELL_INSIDE = 0.35;
@@ -15,6 +15,8 @@ export function brushed(strokes: Strokes, mode: BrushMode, stroke: Stroke): Stro
     case 'keep':
     case 'drop':
       return { ...strokes, [mode]: [...strokes[mode], { ...stroke, turn }] };
+    case 'hair':
+      return { ...strokes, hair: [...(strokes.hair ?? []), stroke] };
     case 'paint in':
     case 'paint out':
       return { ...strokes, touches: [...(strokes.touches ?? []), { ...stroke, covers: mode === 'paint in' }] };
@@ -36,9 +38,9 @@ export function brushed(strokes: Strokes, mode: BrushMode, stroke: Stroke): Stro
 }
 
 /** The strokes that `eraser` does not touch. */
-function erased({ keep, drop, touches = [] }: Strokes, eraser: Stroke): Strokes {
+function erased({ keep, drop, hair = [], touches = [] }: Strokes, eraser: Stroke): Strokes {
   const touched = (stroke: Stroke): boolean =>
     stroke.points.some(([x, y]) => eraser.points.some(([px, py]) => (x - px) ** 2 + (y - py) ** 2 < (eraser.radius + stroke.radius) ** 2));
   const left = <S extends Stroke>(list: readonly S[]): S[] => list.filter((s) => !touched(s));
-  return { keep: left(keep), drop: left(drop), touches: left(touches) };
+  return { keep: left(keep), drop: left(drop), hair: left(hair), touches: left(touches) };
 }

@@ -2,6 +2,7 @@ import { shrunkTo, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { signedDistance, squaredDistances } from '../image/distance';
 import { grown } from '../image/grown';
+import { fineEdge } from './fine-edge';
 import { contrastOf, cutBand, WholeCut } from './cut-band';
 import { featuresOf, neighbourDifferences } from './features';
 import { geodesicDistances, stepsOf, type Steps } from './geodesic';
@@ -10,7 +11,7 @@ import { Palette } from './palette';
 import { coverAlongEdge, rampAlongEdge } from './edge-cover';
 import { resized } from './resize-matte';
 import { SideColours } from './side-colours';
-import { DROP, KEEP, paintSeeds } from './seeds';
+import { DROP, KEEP, paintHair, paintSeeds } from './seeds';
 import { markOf, turnsOf, type Stroke, type Strokes } from './strokes';
 
 /** How a cut is made on the small copy. */
@@ -93,6 +94,7 @@ export class StrokeCutter {
   /**
    * Coverage 0..1. Without keep strokes nothing is covered.
    * Strokes of a later turn correct what came of those before: away from them the cut stays as it was, unless much speaks against it.
+   * Under hair strokes coverage is told from colour alone.
    * With `prior`, a matte of the same size that the strokes correct, they change it only around themselves.
    */
   cut(strokes: Strokes, prior: Plane | null = null): Plane {
@@ -113,6 +115,8 @@ export class StrokeCutter {
     rampAlongEdge(signed, out);
     coverAlongEdge(this.features, signed, width, height, out);
     if (prior !== null) keepPrior(prior, seeds, strokes, out);
+    const { hair = [] } = strokes;
+    if (hair.length > 0) fineEdge(this.features, paintHair(hair, seeds, width, height), out);
     return out;
   }
 

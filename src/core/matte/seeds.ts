@@ -18,3 +18,13 @@ export function paintSeeds(strokes: Strokes, width: number, height: number, scal
   }
   return seeds;
 }
+
+/** 1 under hair strokes, where no other stroke says what a pixel is. */
+export function paintHair(hair: readonly Stroke[], seeds: Uint8Array, width: number, height: number): Uint8Array {
+  const under = new Uint8Array(seeds.length);
+  for (const { points, radius } of hair)
+    alongStroke(points, Math.max(LEAST_RADIUS, radius), width, height, (i) => {
+      if (seeds[i] === 0) under[i] = 1;
+    });
+  return under;
+}

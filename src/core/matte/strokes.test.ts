@@ -32,10 +32,11 @@ describe('turns of strokes', () => {
 
 describe('strokes', () => {
   it('are placed with what they say about themselves', () => {
-    const strokes: Strokes = { keep: [at(3, 5)], drop: [], touches: [{ ...at(1), covers: false }] };
+    const strokes: Strokes = { keep: [at(3, 5)], drop: [], hair: [at(2)], touches: [{ ...at(1), covers: false }] };
     expect(placeStrokes(strokes, 2, 10, 20)).toEqual({
       keep: [{ radius: 4, points: [[16, 20]], turn: 5 }],
       drop: [],
+      hair: [{ radius: 4, points: [[14, 20]] }],
       touches: [{ radius: 4, points: [[12, 20]], covers: false }],
     });
   });
@@ -47,6 +48,8 @@ describe('strokes', () => {
       { keep: [at(2)], drop: [] },
       { keep: [at(1, 1)], drop: [] },
       { keep: [at(1)], drop: [], touches: [{ ...at(1), covers: true }] },
+      { keep: [at(1)], drop: [], hair: [at(1)] },
+      { keep: [at(1)], drop: [], hair: [at(1)], touches: [{ ...at(1), covers: true }] },
     ].map(markOf);
     expect(new Set(marks).size).toBe(marks.length);
     expect(markOf({ keep: [at(1)], drop: [] })).toBe(marks[0]);
@@ -54,6 +57,7 @@ describe('strokes', () => {
 
   it('are no paint only when there are none of any kind', () => {
     expect(hasPaint({ keep: [], drop: [] })).toBe(false);
+    expect(hasPaint({ keep: [], drop: [], hair: [at(1)] })).toBe(true);
     expect(hasPaint({ keep: [], drop: [], touches: [{ ...at(1), covers: true }] })).toBe(true);
   });
 });

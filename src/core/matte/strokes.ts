@@ -15,11 +15,14 @@ export interface Touch extends Stroke {
 export interface Strokes {
   readonly keep: readonly Stroke[];
   readonly drop: readonly Stroke[];
+  /** Over hair and the like, where coverage is told from colour pixel by pixel. */
+  readonly hair?: readonly Stroke[];
   /** Laid on what was cut, in this order. */
   readonly touches?: readonly Touch[];
 }
 
-export const hasPaint = ({ keep, drop, touches = [] }: Strokes): boolean => keep.length + drop.length + touches.length > 0;
+export const hasPaint = ({ keep, drop, hair = [], touches = [] }: Strokes): boolean =>
+  keep.length + drop.length + hair.length + touches.length > 0;
 
 const turnOf = ({ turn = 0 }: Stroke): number => turn;
 
@@ -34,19 +37,20 @@ export function turnsOf({ keep, drop }: Strokes): Strokes[] {
 export const nextTurn = ({ keep, drop }: Strokes): number => [...keep, ...drop].reduce((most, s) => Math.max(most, turnOf(s)), 0) + 1;
 
 /** The strokes with every place and radius multiplied by `scale` and moved by (dx, dy) afterwards. */
-export function placeStrokes({ keep, drop, touches = [] }: Strokes, scale: number, dx: number, dy: number): Strokes {
+export function placeStrokes({ keep, drop, hair = [], touches = [] }: Strokes, scale: number, dx: number, dy: number): Strokes {
   const place = <S extends Stroke>(stroke: S): S => ({
     ...stroke,
     radius: stroke.radius * scale,
     points: stroke.points.map(([x, y]) => [x * scale + dx, y * scale + dy]),
   });
-  return { keep: keep.map(place), drop: drop.map(place), touches: touches.map(place) };
+  return { keep: keep.map(place), drop: drop.map(place), hair: hair.map(place), touches: touches.map(place) };
 }
 
 /** Tells strokes apart; equal strokes give equal text. */
 export function markOf(strokes: Strokes): string {
-  const { keep, drop, touches = [] } = strokes;
-  const text = JSON.stringify(touches.length === 0 ? [keep, drop] : [keep, drop, touches]);
+  const { keep, drop, hair = [], touches = [] } = strokes;
+  const rest = hair.length > 0 ? [touches, hair] : touches.length > 0 ? [touches] : [];
+  const text = JSON.stringify([keep, drop, ...rest]);
   let hash = 2166136261;
   for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 16777619);
   return `${text.length}-${(hash >>> 0).toString(16)}`;

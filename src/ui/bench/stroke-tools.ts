@@ -172,6 +172,7 @@ export function useStrokeTools(
     drop: 'Painted a drop stroke',
     loop: 'Drew a loop around the subject',
     box: 'Drew a box around the subject',
+    hair: 'Painted over hair',
     'paint in': 'Painted into the matte',
     'paint out': 'Painted out of the matte',
     erase: 'Erased strokes',

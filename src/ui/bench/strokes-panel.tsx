@@ -27,6 +27,7 @@ const MODES: readonly { readonly value: BrushMode; readonly text: string }[] = [
   { value: 'drop', text: 'Drop' },
   { value: 'box', text: 'Box' },
   { value: 'loop', text: 'Loop' },
+  { value: 'hair', text: 'Hair' },
 ];
 
 /** For what the picture cannot decide, and for taking strokes away. */

@@ -23,6 +23,12 @@ interface StrokePainterProps {
 
 /** Least distance of two points of a stroke, in stage pixels. */
 const SPACING_PX = 3;
+/** How a stroke's line is broken. */
+const DASHES = {
+  keep: () => undefined,
+  drop: (width: number) => `0.1 ${width * 1.5}`,
+  hair: () => '7 4',
+};
 /** The veil over what a stroke covers. */
 const REACH_OPACITY = 0.35;
 
@@ -115,13 +121,16 @@ export function StrokePainter(props: StrokePainterProps) {
         {strokes.drop.map((s, i) => (
           <StrokeLine key={`drop${i}`} stroke={s} kind="drop" toStage={toStage} scale={scale} />
         ))}
+        {(strokes.hair ?? []).map((s, i) => (
+          <StrokeLine key={`hair${i}`} stroke={s} kind="hair" toStage={toStage} scale={scale} />
+        ))}
         {(strokes.touches ?? []).map((s, i) => (
           <StrokeLine key={`touch${i}`} stroke={s} kind={s.covers ? 'keep' : 'drop'} thin toStage={toStage} scale={scale} />
         ))}
         {stroke !== null && (
           <StrokeLine
             stroke={stroke}
-            kind={mode === 'keep' || mode === 'paint in' ? 'keep' : 'drop'}
+            kind={mode === 'hair' ? 'hair' : mode === 'keep' || mode === 'paint in' ? 'keep' : 'drop'}
             thin={mode.startsWith('paint')}
             toStage={toStage}
             scale={scale}
@@ -158,7 +167,7 @@ function DoubtMark({ at }: { readonly at: { readonly x: number; readonly y: numb
 
 interface StrokeLineProps {
   readonly stroke: Stroke;
-  readonly kind: 'keep' | 'drop';
+  readonly kind: 'keep' | 'drop' | 'hair';
   /** Paint on the matte itself is told by a thin line: the matte under it shows what it does. */
   readonly thin?: boolean;
   readonly toStage: Matrix;
@@ -166,20 +175,20 @@ interface StrokeLineProps {
 }
 
 /**
- * Keep is a cream line with a dark rim, drop a dark dashed line with a cream rim: shape tells them apart, not hue. What the
- * stroke covers lies under its line as a veil.
+ * Keep is a cream line with a dark rim, drop a dark dashed line with a cream rim, hair a thin dashed line alone: shape tells them
+ * apart, not hue. What the stroke covers lies under its line as a veil.
  */
 function StrokeLine({ stroke, kind, thin = false, toStage, scale }: StrokeLineProps) {
   const points = stroke.points.map(([x, y]) => apply(toStage, { x, y }));
   const d =
     points.map((p, i) => `${i === 0 ? 'M' : 'L'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('') + (points.length === 1 ? 'h0.01' : '');
-  const width = thin ? 1.5 : Math.max(3, Math.min(6, stroke.radius * scale * 0.7));
-  const [inner, rim] = kind === 'keep' ? ['#fffaf0', '#23211c'] : ['#23211c', '#fffaf0'];
+  const width = thin || kind === 'hair' ? 1.5 : Math.max(3, Math.min(6, stroke.radius * scale * 0.7));
+  const [inner, rim] = kind !== 'drop' ? ['#fffaf0', '#23211c'] : ['#23211c', '#fffaf0'];
   return (
     <g pointerEvents="none" fill="none" strokeLinecap="round" strokeLinejoin="round" data-stroke={kind}>
       {!thin && <path d={d} stroke="#fffaf0" strokeWidth={2 * stroke.radius * scale} opacity={REACH_OPACITY} />}
-      <path d={d} stroke={rim} strokeWidth={width + 3} />
-      <path d={d} stroke={inner} strokeWidth={width} strokeDasharray={kind === 'drop' ? `0.1 ${width * 1.5}` : undefined} />
+      {kind !== 'hair' && <path d={d} stroke={rim} strokeWidth={width + 3} />}
+      <path d={d} stroke={inner} strokeWidth={width} strokeDasharray={DASHES[kind](width)} />
     </g>
   );
 }
