@@ -10,6 +10,8 @@ export interface CarryRun {
   readonly probe: Probe;
   /** The matte on frame `from`; the carried ones get its size. */
   readonly alpha: Plane;
+  /** Whether what it covers in part is hair, to be told from colour on every frame. */
+  readonly hasHair?: boolean;
   readonly from: number;
   /** Last frame to carry to; before `from` to carry backwards. */
   readonly to: number;
@@ -31,7 +33,10 @@ export interface CarriedFrame {
  * comes when the one after it has been looked at, or when there is none.
  * @throws AppError when the video ends too early, or the abort's reason
  */
-export async function* carryFrames({ path, probe, alpha, from, to, beyond }: CarryRun, signal: AbortSignal): AsyncGenerator<CarriedFrame> {
+export async function* carryFrames(
+  { path, probe, alpha, hasHair = false, from, to, beyond }: CarryRun,
+  signal: AbortSignal,
+): AsyncGenerator<CarriedFrame> {
   const size = carrySize(alpha);
   const frames = new AnalysisFrames(path, probe, size.width, size.height);
   const details = size.width === alpha.width ? null : new AnalysisFrames(path, probe, alpha.width, alpha.height);
@@ -50,7 +55,7 @@ export async function* carryFrames({ path, probe, alpha, from, to, beyond }: Car
   };
   let last: CarriedFrame | null = null;
   try {
-    await worker.ask({ kind: 'carry', picture: copyImage(await frames.frame(from)), alpha });
+    await worker.ask({ kind: 'carry', picture: copyImage(await frames.frame(from)), alpha, hasHair });
     for (let frame = from + direction, coming = readAhead(frame); coming !== null; frame += direction) {
       const pictures = await coming;
       coming = readAhead(frame + direction);

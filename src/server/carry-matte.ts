@@ -33,13 +33,14 @@ export async function runCarry(
   const { width, height } = analysisSize(medium.width, medium.height);
   const to = Math.max(0, Math.min(medium.frames - 1, order.to));
   const known = await listMatteFrames(db, filmId, matte.id);
+  const hasHair = matte.painted?.some((p) => p.hair !== undefined) ?? false;
   const spans = spansBetween(order.from, to, new Set(known.filter((f) => f.origin === 'hand').map((f) => f.frame)));
   const carry = async function* (from: number, end: number): AsyncGenerator<CarriedFrame> {
     const start = await loadCoverage(db, filmId, matte.id, from);
     if (start === null) throw new AppError('bad-request', `Frame ${from} of ${matte.name} has no matte to carry on from.`);
     const next = end + Math.sign(end - from);
     const beyond = next >= 0 && next < medium.frames ? next : null;
-    yield* carryFrames({ path, probe, alpha: resized(planeOf(start), width, height), from, to: end, beyond }, signal);
+    yield* carryFrames({ path, probe, alpha: resized(planeOf(start), width, height), hasHair, from, to: end, beyond }, signal);
   };
   const all = spans.reduce((sum, s) => sum + s.steps * (s.meets ? 2 : 1), 0);
   let done = 0;

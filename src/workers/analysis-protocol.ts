@@ -8,7 +8,7 @@ import type { Corner } from '../core/track/plane-template';
 
 export type AnalysisRequest =
   /** `alpha` may be larger than the picture; then every step brings a `detail` of its size, and carried coverage has it too. */
-  | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane }
+  | { readonly kind: 'carry'; readonly picture: Image; readonly alpha: Plane; readonly hasHair?: boolean }
   | { readonly kind: 'follow'; readonly picture: Image; readonly corners: readonly Corner[]; readonly model: TrackModel }
   | { readonly kind: 'step'; readonly picture: Image; readonly detail?: Image }
   /** The frame after the last that is carried, which may tell that one better. */

@@ -14,7 +14,7 @@ let at: MatteCarrier | PlaneFollower | PointFollower | TimeSmoother | null = nul
 function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisReply {
   switch (request.kind) {
     case 'carry':
-      at = new MatteCarrier(request.picture, request.alpha);
+      at = new MatteCarrier(request.picture, request.alpha, request.hasHair);
       return { kind: 'ready' };
     case 'follow':
       at =

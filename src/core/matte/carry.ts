@@ -3,6 +3,7 @@ import { matchLayer, prepareMatch } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
 import { createPlane, lumaOf, pastePlane, requireSize, type Plane } from '../image/plane';
+import { CarriedHair } from './carry-hair';
 import { CarryAnchor, fitOf, LOST, WORSE, type Frame } from './carry-anchor';
 import {
   anchorQuality,
@@ -84,6 +85,7 @@ export class MatteCarrier {
   readonly width: number;
   readonly height: number;
   private readonly given: Plane;
+  private readonly hair: CarriedHair | null;
   /** Of the given matte; what is carried is no softer. */
   private readonly softness: number;
   private frame: Frame;
@@ -103,16 +105,20 @@ export class MatteCarrier {
   private last: LastStep | null = null;
   private readonly sides: NewSides;
 
-  /** `given` is the coverage on `picture`, 0..1, at its size or larger. @throws RangeError when it is smaller or has other proportions. */
-  constructor(picture: Image, given: Plane) {
+  /**
+   * `given` is the coverage on `picture`, 0..1, at its size or larger; with `hasHair` what it covers in part is told from colour on every frame.
+   * @throws RangeError when it is smaller or has other proportions.
+   */
+  constructor(picture: Image, given: Plane, hasHair = false) {
     const { width, height } = picture;
     if (!isLikewise(given, picture))
       throw new RangeError(`MatteCarrier: a matte of ${given.width}×${given.height} for a picture of ${width}×${height}`);
     this.width = width;
     this.height = height;
-    this.given = given;
-    this.softness = softnessOf({ width: given.width, height: given.height, data: bytesOf(given) });
-    const alpha = resized(given, width, height);
+    this.hair = hasHair ? CarriedHair.of(given) : null;
+    this.given = this.hair?.solid ?? given;
+    this.softness = softnessOf({ ...this.given, data: bytesOf(this.given) });
+    const alpha = resized(this.given, width, height);
     this.frame = prepare(picture);
     this.visible = this.layer = alpha;
     this.anchor = new CarryAnchor(this.frame, alpha);
@@ -215,6 +221,7 @@ export class MatteCarrier {
     const coverage = refineCoverage({ width, height, data: bytesOf(this.visible) }, detail, picture);
     layGivenEdge(given, edge, width, height, coverage);
     crispenTo(this.softness, coverage);
+    this.hair?.lay(detail, edge.back, width, coverage);
     return coverage;
   }
 
