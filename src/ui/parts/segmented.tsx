@@ -22,7 +22,7 @@ export function Segmented<T extends string>({ label, options, value, onChange }:
         <ToggleGroup.Item
           key={o.value}
           value={o.value}
-          className="grow px-2.5 hover:bg-pressed data-[state=on]:bg-ink data-[state=on]:text-sheet"
+          className="grow px-2 hover:bg-pressed data-[state=on]:bg-ink data-[state=on]:text-sheet"
         >
           {o.text}
         </ToggleGroup.Item>
