@@ -5,10 +5,11 @@ import type { Image } from '../src/core/image/image';
 import { StrokeCutter } from '../src/core/matte/cut';
 import { regionAndContour } from '../src/core/matte/measures';
 import { bytesOf } from '../src/core/matte/resize-matte';
-import { DROP, KEEP, paintSeeds } from '../src/core/matte/seeds';
+import { DROP, KEEP, paintHair, paintSeeds } from '../src/core/matte/seeds';
 import type { Stroke, Strokes } from '../src/core/matte/strokes';
+import { HAIR_HEIGHT, HAIR_WIDTH, hairyCoverage, hairyPicture, HEAD } from './hairy-subject';
 import { photoLike } from './known-pictures';
-import type { Line } from './line';
+import { medianMs, type Line } from './line';
 import { H, mean, SHOTS, W } from './mattes';
 import { matOf, openCv } from './opencv';
 import { renderShot, type ShotRecipe } from './synthetic-shots';
@@ -58,13 +59,14 @@ function strokesFor(truth: Uint8Array): Strokes {
 
 /** The other library's cut: sure where painted, else probably background. */
 async function grabCut(picture: Image, strokes: Strokes): Promise<Uint8Array> {
+  const { width, height } = picture;
   const cv = await openCv();
   const rgb = matOf(cv, picture);
-  const mask = new cv.Mat(H, W, cv.CV_8UC1);
+  const mask = new cv.Mat(height, width, cv.CV_8UC1);
   const [keep, drop, open] = [cv.GC_FGD, cv.GC_BGD, cv.GC_PR_BGD] as number[];
-  (mask.data as Uint8Array).set(paintSeeds(strokes, W, H, 1).map((s) => (s === KEEP ? keep! : s === DROP ? drop! : open!)));
+  (mask.data as Uint8Array).set(paintSeeds(strokes, width, height, 1).map((s) => (s === KEEP ? keep! : s === DROP ? drop! : open!)));
   const [back, fore] = [new cv.Mat(), new cv.Mat()];
-  cv.grabCut(rgb, mask, new cv.Rect(0, 0, W, H), back, fore, 5, cv.GC_INIT_WITH_MASK);
+  cv.grabCut(rgb, mask, new cv.Rect(0, 0, width, height), back, fore, 5, cv.GC_INIT_WITH_MASK);
   const kept = [cv.GC_FGD, cv.GC_PR_FGD] as number[];
   const result = Uint8Array.from(mask.data as Uint8Array, (v) => (kept.includes(v) ? 255 : 0));
   for (const m of [rgb, mask, back, fore]) m.delete();
@@ -192,6 +194,35 @@ async function benchCorrected(): Promise<Line> {
 }
 
 /** Cuts from strokes against exact truth and against OpenCV's build for JavaScript on the same pictures. */
+/** Hair that a stroke goes over: a head with strands of a pixel's width, and how far coverage is off under the stroke. */
+async function benchHair(): Promise<Line> {
+  const truth = hairyCoverage();
+  const picture = hairyPicture(truth);
+  const { x, y, radius } = HEAD;
+  const arc = (r: number, from: number, to: number): [number, number][] =>
+    Array.from({ length: 25 }, (_, k) => {
+      const angle = Math.PI * (from + ((to - from) * k) / 24);
+      return [x + r * Math.cos(angle), y + r * Math.sin(angle)];
+    });
+  const strokes: Strokes = {
+    keep: [{ radius: 6, points: arc(radius - 12, 0, 2) }],
+    drop: [{ radius: 4, points: arc(radius + 42, 0.9, 2.1) }],
+    hair: [{ radius: 17, points: arc(radius + 13, 0.95, 2.05) }],
+  };
+  const under = paintHair(strokes.hair!, paintSeeds(strokes, HAIR_WIDTH, HAIR_HEIGHT, 1), HAIR_WIDTH, HAIR_HEIGHT);
+  const errorOf = (coverageAt: (i: number) => number): number =>
+    mean([...under.keys()].filter((i) => under[i] === 1).map((i) => Math.abs(coverageAt(i) - truth[i]!)));
+  const cutter = new StrokeCutter(picture);
+  const ms = await medianMs(5, () => void cutter.cut(strokes));
+  const found = cutter.cut(strokes);
+  const other = await grabCut(picture, strokes);
+  return {
+    what: 'hair painted over: error of coverage / ms',
+    value: `${errorOf((i) => found.data[i]!).toFixed(3)} / ${ms.toFixed(0)}`,
+    against: `OpenCV grabCut ${errorOf((i) => other[i]! / 255).toFixed(3)}`,
+  };
+}
+
 export async function benchStrokes(): Promise<Line[]> {
-  return [...(await benchGiven()), await benchCorrected()];
+  return [...(await benchGiven()), await benchCorrected(), await benchHair()];
 }

@@ -214,6 +214,39 @@ describe('paint on the matte itself', () => {
   });
 });
 
+describe('hair', () => {
+  it('is painted over, told from colour, and taken back by name', async () => {
+    await openMask(TO_TRY, 46);
+    await page.choose('Add a matte', 'Strokes on Street tram');
+    const stroke = async (...points: readonly (readonly [number, number])[]): Promise<void> =>
+      page.drag(...(await Promise.all(points.map(([x, y]) => page.onStage(x, y, WIDTH)))));
+    const soft = (): Promise<number> =>
+      page.script(
+        `const id = document.querySelector('[data-matte-id]').dataset.matteId, film = location.pathname.split('/')[2];
+         return fetch('/api/films/' + film + '/mattes/' + id + '/46').then(async (r) => {
+           const bytes = new Uint8Array(await r.arrayBuffer()); return bytes.filter((v) => v > 25 && v < 230).length / bytes.length })`,
+      );
+    await stroke([900, 160], [1240, 180]);
+    await stroke([880, 560], [1230, 600]);
+    await stroke([900, 330], [1230, 360]);
+    await page.click('Drop');
+    await stroke([150, 120], [180, 600], [420, 640]);
+    await page.until(`return document.querySelector('[data-matte-mark=hand]') !== null`, 'the matte is cut', 30_000);
+    await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
+    const before = await soft();
+    await page.click('Hair');
+    await stroke([390, 200], [420, 560]);
+    await page.until(`return document.querySelector('[aria-label^="Take back: Painted over hair"]') !== null`, 'it is named');
+    await page.until(`return document.querySelector('[data-stroke=hair]') !== null`, 'the stroke shows');
+    for (const began = Date.now(); (await soft()) === before && Date.now() - began < 30_000;) await new Promise((r) => setTimeout(r, 200));
+    expect(await soft()).toBeGreaterThan(before);
+    await page.chord([Key.CONTROL], 'z');
+    await page.until(`return document.querySelector('[data-stroke=hair]') === null`, 'the stroke is gone');
+    for (const began = Date.now(); (await soft()) !== before && Date.now() - began < 30_000;) await new Promise((r) => setTimeout(r, 200));
+    expect(await soft()).toBe(before);
+  });
+});
+
 describe('the trailing edge', () => {
   it('is found without a click, and the hole behind it agrees with the truth', async () => {
     await openMask(TO_TRY, 84);
