@@ -209,7 +209,7 @@ async function benchHair(): Promise<Line> {
     drop: [{ radius: 4, points: arc(radius + 42, 0.9, 2.1) }],
     hair: [{ radius: 17, points: arc(radius + 13, 0.95, 2.05) }],
   };
-  const under = paintHair(strokes.hair!, paintSeeds(strokes, HAIR_WIDTH, HAIR_HEIGHT, 1), HAIR_WIDTH, HAIR_HEIGHT);
+  const under = paintHair(strokes.hair!, paintSeeds(strokes, HAIR_WIDTH, HAIR_HEIGHT, 1), HAIR_WIDTH, HAIR_HEIGHT).data;
   const errorOf = (coverageAt: (i: number) => number): number =>
     mean([...under.keys()].filter((i) => under[i] === 1).map((i) => Math.abs(coverageAt(i) - truth[i]!)));
   const cutter = new StrokeCutter(picture);

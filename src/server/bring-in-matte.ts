@@ -9,7 +9,7 @@ import type { Knex } from 'knex';
 import type { BringInOrder } from '../core/film/job';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import { isTransparent, type Image } from '../core/image/image';
-import { framesOfPictures } from '../core/interchange/picture-numbers';
+import { framesOfPictures, isPictureName } from '../core/interchange/picture-numbers';
 import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { incomingFolder } from './data-folder';
@@ -63,7 +63,7 @@ async function unzip(path: string, folder: string): Promise<Picture[]> {
   let failure: Error | null = null;
   const unzipper = new Unzip((entry) => {
     const name = entry.name.split(/[\\/]/).pop() ?? '';
-    if (!/\.(png|jpe?g|webp|tiff?|bmp)$/i.test(name) || name.startsWith('.')) return;
+    if (!isPictureName(name) || name.startsWith('.')) return;
     const picture = { path: join(folder, String(pictures.length).padStart(6, '0')), name };
     pictures.push(picture);
     if (pictures.length > MOST_PICTURES) throw new AppError('too-large', `The zip holds more than ${MOST_PICTURES} pictures.`);

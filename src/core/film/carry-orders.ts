@@ -1,8 +1,9 @@
+import type { FollowGoal } from './follow-orders';
 import type { CarryOrder, JobView } from './job';
 import type { MatteFrame } from './matte-frame';
 
 /** 'both ways': to the nearest painted frames before and after, else to the ends. */
-export type CarryGoal = 'next' | 'previous' | 'end' | 'start' | 'next painted' | 'both ways';
+export type CarryGoal = FollowGoal | 'next painted';
 
 /**
  * Medium frames to carry a matte to from frame `from`, which has one; none where there is nowhere to go.

@@ -1,3 +1,6 @@
+/** Whether a file of this name holds a picture that can be brought in. */
+export const isPictureName = (name: string): boolean => /\.(png|jpe?g|webp|tiff?|bmp)$/i.test(name);
+
 /**
  * The medium frames that pictures of a sequence belong on, by their file names: the numbers these end in where the medium, of
  * `length` frames, has them all. Numbers that run past its end, such as those from 1001, are counted on from frame `first` instead,

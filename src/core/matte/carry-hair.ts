@@ -60,13 +60,13 @@ export class CarriedHair {
   lay(picture: Image, back: FlowField, width: number, coverage: StoredCoverage): void {
     const { region } = this;
     const scale = region.width / width;
-    const unknown = new Uint8Array(coverage.data.length);
+    const unknown = createPlane(region.width, region.height);
     const way = new Float64Array(2);
     for (let y = 0, i = 0; y < region.height; y++) {
       for (let x = 0; x < region.width; x++, i++) {
         const [px, py] = [(x + 0.5) / scale, (y + 0.5) / scale];
         flowAt(back, px, py, way);
-        if (sampleBilinear(region, scale * (px + way[0]!), scale * (py + way[1]!)) > 0.5) unknown[i] = 1;
+        if (sampleBilinear(region, scale * (px + way[0]!), scale * (py + way[1]!)) > 0.5) unknown.data[i] = 1;
       }
     }
     const alpha = planeOf(coverage);

@@ -9,25 +9,25 @@ const [W, H] = [HAIR_WIDTH, HAIR_HEIGHT];
 describe('fineEdge', () => {
   let truth: Float32Array;
   let features: Float32Array;
-  let unknown: Uint8Array;
+  let unknown: Plane;
   /** The disc alone, as a cut would have it. */
   let cut: Plane;
   beforeAll(() => {
     truth = hairyCoverage();
     features = featuresOf(hairyPicture(truth));
-    unknown = new Uint8Array(W * H);
+    unknown = createPlane(W, H);
     cut = createPlane(W, H);
     for (let i = 0; i < W * H; i++) {
       const d = Math.hypot((i % W) - HEAD.x, Math.floor(i / W) - HEAD.y);
       cut.data[i] = d < HEAD.radius ? 1 : 0;
-      if (d > HEAD.radius - 5 && d < HEAD.radius + 34 && Math.floor(i / W) < HEAD.y + 6) unknown[i] = 1;
+      if (d > HEAD.radius - 5 && d < HEAD.radius + 34 && Math.floor(i / W) < HEAD.y + 6) unknown.data[i] = 1;
     }
   });
   const errorOf = ({ data }: Plane): number => {
     let sum = 0;
     let count = 0;
     for (let i = 0; i < data.length; i++) {
-      if (unknown[i] === 0) continue;
+      if (unknown.data[i] === 0) continue;
       sum += Math.abs(data[i]! - truth[i]!);
       count++;
     }
@@ -44,22 +44,22 @@ describe('fineEdge', () => {
 
   it('leaves what is known as it is, and everything where nothing is asked', () => {
     const found = { ...cut, data: cut.data.slice() };
-    fineEdge(features, new Uint8Array(W * H), found);
+    fineEdge(features, createPlane(W, H), found);
     expect(found.data).toEqual(cut.data);
     fineEdge(features, unknown, found);
     found.data.forEach((v, i) => {
-      if (unknown[i] === 0) expect(v).toBe(cut.data[i]);
+      if (unknown.data[i] === 0) expect(v).toBe(cut.data[i]);
       else expect(v >= 0 && v <= 1).toBe(true);
     });
   });
 
   it('covers nothing of what looks like the outside, and nothing without an inside', () => {
-    const away = new Uint8Array(W * H);
-    for (let y = 130; y < 150; y++) away.fill(1, y * W + 20, y * W + 200);
+    const away = createPlane(W, H);
+    for (let y = 130; y < 150; y++) away.data.fill(1, y * W + 20, y * W + 200);
     const found = { ...cut, data: cut.data.slice() };
     fineEdge(features, away, found);
     let most = 0;
-    for (let i = 0; i < found.data.length; i++) if (away[i] === 1) most = Math.max(most, found.data[i]!);
+    for (let i = 0; i < found.data.length; i++) if (away.data[i] === 1) most = Math.max(most, found.data[i]!);
     expect(most).toBeLessThan(0.35);
     const none = createPlane(W, H);
     fineEdge(features, unknown, none);

@@ -1,4 +1,4 @@
-import { boxBlur, createPlane, type Plane } from '../image/plane';
+import { boundsOf, boxBlur, createPlane, cropPlane, type Plane } from '../image/plane';
 import { cropFeatures } from './features';
 
 /** Ways in which a pixel looks for colours that are known. */
@@ -37,55 +37,27 @@ const NOISE = 12;
 const LEAST_WEIGHT = 0.02;
 
 /**
- * Coverage of hair and other edges that are too fine to be cut, where `unknown` is not 0, by colour: each such pixel is a mixture
+ * Coverage of hair and other edges that are too fine to be cut, where `unknown` is 1 (elsewhere 0), by colour: each such pixel is a mixture
  * of a colour of the inside and one of the outside, the pair found around it that explains it best (Wang & Cohen 2007), or is like
  * the outside somewhere near; then coverage follows colour in small windows, the sure answers first (He et al. 2013). Elsewhere
  * `alpha`, 0..1, is known and stays; where unknown it is overwritten. `features` are three numbers a pixel.
  */
-export function fineEdge(features: Float32Array, unknown: Uint8Array, alpha: Plane): void {
-  const region = regionAround(unknown, alpha);
+export function fineEdge(features: Float32Array, unknown: Plane, alpha: Plane): void {
+  const region = boundsOf(unknown, 0.5, AROUND);
   if (region === null) return;
-  const { left, top, right, bottom } = region;
-  const part = createPlane(right - left, bottom - top);
-  const asked = new Uint8Array(part.data.length);
-  for (let y = 0; y < part.height; y++) {
-    const from = (top + y) * alpha.width + left;
-    part.data.set(alpha.data.subarray(from, from + part.width), y * part.width);
-    asked.set(unknown.subarray(from, from + part.width), y * part.width);
-  }
+  const part = cropPlane(alpha, region);
+  const asked = cropPlane(unknown, region);
   const colours = cropFeatures(features, alpha.width, region);
-  const weight = mixEach(colours, asked, part);
+  const weight = mixEach(colours, asked.data, part);
   followColour(colours, weight, part);
   for (let y = 0, i = 0; y < part.height; y++) {
-    for (let x = 0; x < part.width; x++, i++) {
-      if (asked[i] !== 0) alpha.data[(top + y) * alpha.width + left + x] = Math.max(0, Math.min(1, part.data[i]!));
-    }
+    const row = (region.top + y) * alpha.width + region.left;
+    for (let x = 0; x < part.width; x++, i++) if (asked.data[i] !== 0) alpha.data[row + x] = Math.max(0, Math.min(1, part.data[i]!));
   }
-}
-
-/** What is unknown and its surroundings; null when nothing is. */
-function regionAround(unknown: Uint8Array, { width, height }: Plane) {
-  let [left, top, right, bottom] = [width, height, -1, -1];
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (unknown[i] === 0) continue;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      bottom = y;
-    }
-  }
-  if (right < 0) return null;
-  return {
-    left: Math.max(0, left - AROUND),
-    top: Math.max(0, top - AROUND),
-    right: Math.min(width, right + 1 + AROUND),
-    bottom: Math.min(height, bottom + 1 + AROUND),
-  };
 }
 
 /** Gives each unknown pixel of `alpha` the share of the pair of colours that explains it best. @returns how sure each pixel is, 0..1 */
-function mixEach(features: Float32Array, unknown: Uint8Array, alpha: Plane): Plane {
+function mixEach(features: Float32Array, unknown: Float32Array, alpha: Plane): Plane {
   const { width, height, data } = alpha;
   const weight = createPlane(width, height);
   const samples = WAYS.map((way) => nearestAlong(way, unknown, alpha));
@@ -144,7 +116,7 @@ function mixEach(features: Float32Array, unknown: Uint8Array, alpha: Plane): Pla
 /** For every pixel the nearest known ones on a way, wholly covered and not at all; -1 without one. */
 function nearestAlong(
   [dx, dy]: readonly [number, number],
-  unknown: Uint8Array,
+  unknown: Float32Array,
   { width, height, data }: Plane,
 ): { readonly inside: Int32Array; readonly outside: Int32Array } {
   const inside = new Int32Array(data.length).fill(-1);
@@ -166,7 +138,7 @@ function nearestAlong(
 }
 
 /** Pixels that are known not to be covered, spread evenly over them. */
-function spreadOutside(unknown: Uint8Array, { data }: Plane): number[] {
+function spreadOutside(unknown: Float32Array, { data }: Plane): number[] {
   const found: number[] = [];
   for (let i = 0; i < data.length; i++) if (unknown[i] === 0 && data[i]! < OUTSIDE) found.push(i);
   const count = Math.min(found.length, SPREAD);

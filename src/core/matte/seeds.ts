@@ -1,3 +1,4 @@
+import { createPlane, type Plane } from '../image/plane';
 import { alongStroke } from './stroke-raster';
 import { placeStrokes, turnsOf, type Stroke, type Strokes } from './strokes';
 
@@ -20,11 +21,11 @@ export function paintSeeds(strokes: Strokes, width: number, height: number, scal
 }
 
 /** 1 under hair strokes, where no other stroke says what a pixel is. */
-export function paintHair(hair: readonly Stroke[], seeds: Uint8Array, width: number, height: number): Uint8Array {
-  const under = new Uint8Array(seeds.length);
+export function paintHair(hair: readonly Stroke[], seeds: Uint8Array, width: number, height: number): Plane {
+  const under = createPlane(width, height);
   for (const { points, radius } of hair)
     alongStroke(points, Math.max(LEAST_RADIUS, radius), width, height, (i) => {
-      if (seeds[i] === 0) under[i] = 1;
+      if (seeds[i] === 0) under.data[i] = 1;
     });
   return under;
 }

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { LayerSource, Matte, Medium } from '../../core/film/film';
 import type { MatteFormat, MatteSendOrder } from '../../core/film/job';
 import type { PlacedJoin } from '../../core/film/timing';
+import { isPictureName } from '../../core/interchange/picture-numbers';
 import { outlineToJson, outlineToSvg } from '../../core/interchange/outline-files';
 import { matteSpace } from '../../core/render/plan';
 import { Button } from '../parts/button';
@@ -23,8 +24,6 @@ const FORMATS: readonly { readonly value: MatteFormat; readonly text: string }[]
   { value: 'alpha mov', text: 'With alpha, ProRes 4444' },
   { value: 'alpha mkv', text: 'With alpha, FFV1' },
 ];
-
-const PICTURE = /\.(png|jpe?g|webp|tiff?|bmp)$/i;
 
 /** A matte out as pictures, video or outline, and its frames in. */
 export function MatteFilesSection({
@@ -72,7 +71,7 @@ export function MatteFilesSection({
     setProblem(null);
     const first = mediumFrameAt(frame) ?? 0;
     const [{ name }] = files as [File];
-    const isOneFile = files.length === 1 && !PICTURE.test(name);
+    const isOneFile = files.length === 1 && !isPictureName(name);
     Promise.all([isOneFile ? files[0]! : packed(files), store.allSent()])
       .then(([body]) => fetch(`/api/films/${store.filmId}/mattes/${matte.id}/bring-in?first=${first}`, { method: 'PUT', body }))
       .then(async (response) => {
