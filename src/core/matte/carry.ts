@@ -257,6 +257,7 @@ export class MatteCarrier {
     if (found !== null) this.visible = this.layer = found;
     const { width, height } = this;
     const coverage = refineCoverage({ width, height, data: bytesOf(this.visible) }, detail, picture);
+    crispenTo(this.softness, coverage);
     return { coverage, confidence: found === null ? 0 : 0.5, doubt: null, before: null };
   }
 

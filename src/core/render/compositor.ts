@@ -112,10 +112,12 @@ export class Compositor {
       out.data.set(picture.data);
       return;
     }
-    this.drawMattes(plan, layer.mattes, pictures, this.coverage, coverages);
-    if (!covered && layer.edges !== 'mirror') {
-      this.raster.fill(quad(placed, width, height), HARD_EDGE, this.matte);
-      join('intersect', this.matte, this.coverage);
+    const isWhole = covered || layer.edges === 'mirror';
+    const isMasked = layer.mattes.length > 0;
+    if (isWhole || isMasked) this.drawMattes(plan, layer.mattes, pictures, this.coverage, coverages);
+    if (!isWhole) {
+      this.raster.fill(quad(placed, width, height), HARD_EDGE, isMasked ? this.matte : this.coverage);
+      if (isMasked) join('intersect', this.matte, this.coverage);
     }
     blend(picture, unmoved ? null : inverse, layer.edges === 'mirror', this.coverage, opacity, out);
   }
