@@ -166,10 +166,16 @@ export function setSteadying(film: FilmDraft, shotId: string, steadying: Steadyi
 }
 
 /** Adds a track whose every frame is known, with its first one as key; gives its id. */
-export function addFollowedTrack(film: FilmDraft, mediumId: string, name: string, frames: readonly TrackFrame[], newId: NewId): string {
+export function addFollowedTrack(
+  film: FilmDraft,
+  mediumId: string,
+  name: string,
+  model: TrackModel,
+  frames: readonly TrackFrame[],
+  newId: NewId,
+): string {
   const [first, ...rest] = frames;
   if (first === undefined) throw new RangeError('a track needs a frame');
-  const model = first.corners.length < 4 ? 'affine' : 'perspective';
   const id = addTrack(film, mediumId, name, model, first.frame, first.corners, newId);
   byId(film.tracks!, id, 'track').frames = rest.map((f) => ({ ...f, corners: copyCorners(f.corners) }));
   return id;

@@ -2,8 +2,9 @@ import { produce } from 'immer';
 import { describe, expect, it } from 'vitest';
 import { addTrack, rideOnTrack } from '../film/matte-edits';
 import { countingIds, edgeKey, sampleMedium, sampleWipe } from '../film/sample-film';
+import { centreOf, type Track } from '../track/track';
 import { outlineToJson, outlineToSvg, svgPath } from './outline-files';
-import { readTrack, trackToCsv, trackToJson } from './track-files';
+import { readTracks, trackToCsv, trackToJson } from './track-files';
 
 const [a, b] = [sampleMedium('a', 120), sampleMedium('b', 120)];
 const box = (x: number, y = 0): [number, number][] => [
@@ -34,10 +35,46 @@ describe('a track as a file', () => {
     ['JSON', trackToJson],
     ['CSV', trackToCsv],
   ] as const)('comes back from %s as it was', (_, write) => {
-    const read = readTrack(write(track, a), a);
+    const [read, ...more] = readTracks(write(track, a), a);
+    expect(more).toEqual([]);
+    if (read === undefined) throw new Error('nothing was read');
+    // a line of numbers says nothing of how the region may move
+    expect(read.model).toBe(write === trackToJson ? 'affine' : 'perspective');
     expect(read.frames.map((f) => f.frame)).toEqual([30, 31, 32]);
     expect(read.frames[1]!.corners).toEqual(box(4.5, 1));
     expect(read.frames[2]!.confidence).toBe(0.4);
+  });
+
+  it.each([
+    ['JSON', trackToJson],
+    ['CSV', trackToCsv],
+  ] as const)('is one place a frame in %s where it follows a point, and comes back as one', (_, write) => {
+    const point: Track = { ...track, model: 'position', frames: track.frames };
+    const text = write(point, a);
+    expect(text).not.toContain('corners');
+    const [read] = readTracks(text, a);
+    expect(read!.model).toBe('position');
+    expect(centreOf(read!.frames[1]!.corners)).toEqual([4.5, 1]);
+  });
+
+  it('may be several points, each left out where it cannot be seen', () => {
+    const read = readTracks(
+      '{"name":"Dots","frames":[{"frame":4,"points":[[79.5,44.5],[10,20],null]},{"frame":5,"points":[null,[11,20],null]}]}',
+      a,
+    );
+    expect(read.map((t) => [t.name, t.frames.map((f) => f.frame)])).toEqual([
+      ['Dots 1', [4]],
+      ['Dots 2', [4, 5]],
+    ]);
+    expect(centreOf(read[0]!.frames[0]!.corners)).toEqual([80 - a.width / 2, 45 - a.height / 2]);
+  });
+
+  it('may come without confidence, separated by semicolons', () => {
+    const [read] = readTracks('7;1;2\n8;1.5;2', a);
+    expect(read!.frames.map((f) => [f.frame, f.confidence])).toEqual([
+      [7, 1],
+      [8, 1],
+    ]);
   });
 
   it('says what is wrong with it', () => {
@@ -48,11 +85,14 @@ describe('a track as a file', () => {
       ['{"frames":[{"frame":1,"corners":[[1,2],[3,4]]}]}', /three or more/],
       ['{"frames":[{"frame":1,"corners":[[1,"x"]]}]}', /frame 1 has no corners/],
       ['{"frames":[{"frame":-1,"corners":[[1,2],[3,4],[5,6]]}]}', /no frame number/],
-      ['frame,confidence\n1,1,2,3,4', /line 2/],
+      ['frame,confidence\n1,1', /line 2/],
+      ['frame,x,y\n1,,2', /line 2/],
+      ['1,2,3,4,5', /three or more/],
+      ['{"frames":[{"frame":1,"points":[null]}]}', /can be seen/],
       ['1,1,1,2,3,4,5,6\n1,1,1,2,3,4,5,6', /twice/],
       ['', /no frame/],
     ];
-    for (const [text, why] of bad) expect(() => readTrack(text, a)).toThrow(why);
+    for (const [text, why] of bad) expect(() => readTracks(text, a)).toThrow(why);
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Medium } from '../film/film';
-import { regionAt, type Track, type TrackFrame } from '../track/track';
+import { centreOf, patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../track/track';
 import type { Corner } from '../track/plane-template';
 
 /** Files hold pixels of the medium, x right, y down, pixel centres at whole numbers; films hold pixels from its centre. */
@@ -15,76 +15,146 @@ export function knownFrames(track: Track): TrackFrame[] {
   return [...frames].sort((a, b) => a - b).map((frame) => regionAt(track, frame)!);
 }
 
-/** {"name","model","frames":[{"frame","corners":[[x,y],…],"confidence"}]} */
+/** What a file says of a frame: the point of a track that follows one, else its corners. */
+const placesOf = (track: Track, { corners }: TrackFrame): readonly Corner[] => (track.model === 'position' ? [centreOf(corners)] : corners);
+
+/** {"name","model","frames":[{"frame","corners":[[x,y],…],"confidence"}]}, or with "points":[[x,y]] where it follows a point. */
 export function trackToJson(track: Track, medium: Medium): string {
-  const frames = knownFrames(track).map(({ frame, corners, confidence }) => ({ frame, corners: toFile(corners, medium), confidence }));
+  const frames = knownFrames(track).map((known) => ({
+    frame: known.frame,
+    [track.model === 'position' ? 'points' : 'corners']: toFile(placesOf(track, known), medium),
+    confidence: known.confidence,
+  }));
   return `${JSON.stringify({ name: track.name, model: track.model, frames }, null, 1)}\n`;
 }
 
-/** One line a frame: frame, confidence, x1, y1, x2, y2, … */
+/** One line a frame: frame, confidence, x1, y1, x2, y2, …; one place where it follows a point. */
 export function trackToCsv(track: Track, medium: Medium): string {
   const known = knownFrames(track);
-  const corners = known[0]?.corners.length ?? 0;
-  const head = ['frame', 'confidence', ...Array.from({ length: corners }, (_, i) => [`x${i + 1}`, `y${i + 1}`]).flat()];
-  const lines = known.map((f) => [f.frame, hundredth(f.confidence), ...toFile(f.corners, medium).flat()].join(','));
+  const places = known[0] === undefined ? 0 : placesOf(track, known[0]).length;
+  const head = ['frame', 'confidence', ...Array.from({ length: places }, (_, i) => [`x${i + 1}`, `y${i + 1}`]).flat()];
+  const lines = known.map((f) => [f.frame, hundredth(f.confidence), ...toFile(placesOf(track, f), medium).flat()].join(','));
   return `${[head.join(','), ...lines].join('\n')}\n`;
 }
 
 export interface ReadTrack {
   readonly name: string | null;
+  readonly model: TrackModel;
   /** Rising frames, at least one, all with the same number of corners, medium pixels from the centre. */
   readonly frames: readonly TrackFrame[];
 }
 
-const isNumber = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
-
-function checked(name: string | null, frames: TrackFrame[]): ReadTrack {
-  const [first] = frames;
-  if (first === undefined) throw new RangeError('the file holds no frame');
-  const bad = frames.find((f) => !Number.isInteger(f.frame) || f.frame < 0);
-  if (bad !== undefined) throw new RangeError(`${bad.frame} is no frame number`);
-  const odd = frames.find((f) => f.corners.length !== first.corners.length || f.corners.length < 3);
-  if (odd !== undefined)
-    throw new RangeError(`frame ${odd.frame} has ${odd.corners.length} corners; every frame needs the same number, three or more`);
-  const sorted = [...frames].sort((a, b) => a.frame - b.frame);
-  const twice = sorted.find((f, i) => sorted[i + 1]?.frame === f.frame);
-  if (twice !== undefined) throw new RangeError(`frame ${twice.frame} is there twice`);
-  return { name, frames: sorted };
+/** What a file says of one frame, in its own coordinates; a place is null where it cannot be seen. */
+interface Line {
+  readonly frame: number;
+  readonly confidence: number;
+  readonly places: readonly (Corner | null)[];
 }
 
-function readJson(text: string, medium: Medium): ReadTrack {
+const MODELS: readonly TrackModel[] = ['position', 'similarity', 'affine', 'perspective'];
+const isNumber = (v: unknown): v is number => typeof v === 'number' && Number.isFinite(v);
+const isPlace = (c: unknown): c is Corner => Array.isArray(c) && c.length === 2 && c.every(isNumber);
+
+/** The lines in order. @throws RangeError unless they are one track's, or several points'. */
+function checked(lines: readonly Line[]): Line[] {
+  const [first] = lines;
+  if (first === undefined) throw new RangeError('the file holds no frame');
+  const bad = lines.find((f) => !Number.isInteger(f.frame) || f.frame < 0);
+  if (bad !== undefined) throw new RangeError(`${bad.frame} is no frame number`);
+  const odd = lines.find((f) => f.places.length !== first.places.length);
+  if (odd !== undefined)
+    throw new RangeError(
+      `frame ${odd.frame} has ${odd.places.length} places, frame ${first.frame} ${first.places.length}; every frame needs as many`,
+    );
+  const sorted = [...lines].sort((a, b) => a.frame - b.frame);
+  const twice = sorted.find((f, i) => sorted[i + 1]?.frame === f.frame);
+  if (twice !== undefined) throw new RangeError(`frame ${twice.frame} is there twice`);
+  return sorted;
+}
+
+/** A track a place: each is a point of its own, left out on the frames on which it cannot be seen. */
+function pointTracks(name: string | null, lines: readonly Line[], medium: Medium): ReadTrack[] {
+  const count = lines[0]!.places.length;
+  return Array.from({ length: count }, (_, k): ReadTrack => ({
+    name: name === null || count === 1 ? name : `${name} ${k + 1}`,
+    model: 'position',
+    frames: lines.flatMap(({ frame, confidence, places }) => {
+      const place = places[k] ?? null;
+      return place === null ? [] : [{ frame, confidence, corners: patchAround(fromFile([place], medium)[0]!, medium.width) }];
+    }),
+  })).filter((track) => track.frames.length > 0);
+}
+
+function regionTrack(name: string | null, asked: TrackModel | undefined, lines: readonly Line[], medium: Medium): ReadTrack {
+  const corners = lines[0]!.places.length;
+  if (corners < 3) throw new RangeError(`frame ${lines[0]!.frame} has ${corners} corners; a region needs three or more`);
+  const fitting = corners < 4 ? 'affine' : 'perspective';
+  const model = asked === undefined || asked === 'position' || (asked === 'perspective' && corners < 4) ? fitting : asked;
+  const frames = lines.map(({ frame, confidence, places }) => ({
+    frame,
+    confidence,
+    corners: fromFile(
+      places.filter((p) => p !== null),
+      medium,
+    ),
+  }));
+  return { name, model, frames };
+}
+
+function readJson(text: string, medium: Medium): ReadTrack[] {
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch {
     throw new RangeError('the file is neither JSON nor CSV that can be read');
   }
-  const { frames, name } = (value ?? {}) as { frames?: unknown; name?: unknown };
+  const { frames, name, model } = (value ?? {}) as { frames?: unknown; name?: unknown; model?: unknown };
   if (!Array.isArray(frames)) throw new RangeError('the file has no list "frames"');
-  const read = frames.map((f: unknown): TrackFrame => {
-    const { frame, corners, confidence } = (f ?? {}) as { frame?: unknown; corners?: unknown; confidence?: unknown };
-    if (!isNumber(frame)) throw new RangeError('a frame has no number');
-    const isCorner = (c: unknown): c is [number, number] => Array.isArray(c) && c.length === 2 && c.every(isNumber);
-    if (!Array.isArray(corners) || !corners.every(isCorner)) throw new RangeError(`frame ${frame} has no corners`);
-    return { frame, corners: fromFile(corners, medium), confidence: isNumber(confidence) ? Math.max(0, Math.min(1, confidence)) : 1 };
-  });
-  return checked(typeof name === 'string' ? name : null, read);
+  const called = typeof name === 'string' ? name : null;
+  const ofPoints = frames.some((f) => (f as { points?: unknown } | null)?.points !== undefined);
+  const lines = checked(
+    frames.map((f: unknown): Line => {
+      const { frame, corners, points, confidence } = (f ?? {}) as {
+        frame?: unknown;
+        corners?: unknown;
+        points?: unknown;
+        confidence?: unknown;
+      };
+      if (!isNumber(frame)) throw new RangeError('a frame has no number');
+      const places = ofPoints ? points : corners;
+      const isRead = (p: unknown): p is Corner | null => isPlace(p) || (ofPoints && p === null);
+      if (!Array.isArray(places) || !places.every(isRead)) throw new RangeError(`frame ${frame} has no ${ofPoints ? 'points' : 'corners'}`);
+      return { frame, places, confidence: isNumber(confidence) ? within01(confidence) : 1 };
+    }),
+  );
+  const asked = MODELS.find((m) => m === model);
+  return ofPoints ? pointTracks(called, lines, medium) : [regionTrack(called, asked, lines, medium)];
 }
 
-function readCsv(text: string, medium: Medium): ReadTrack {
-  const lines = text.split(/\r?\n/).filter((l) => l.trim() !== '');
-  const frames = lines.flatMap((line, i): TrackFrame[] => {
-    const cells = line.split(/[,;\t]/).map((c) => c.trim());
+const within01 = (v: number): number => Math.max(0, Math.min(1, v));
+
+function readCsv(text: string, medium: Medium): ReadTrack[] {
+  const rows = text.split(/\r?\n/).filter((l) => l.trim() !== '');
+  const lines = rows.flatMap((row, i): Line[] => {
+    const cells = row.split(/[,;\t]/).map((c) => c.trim());
     if (i === 0 && !isNumber(Number(cells[0]))) return []; // the line of names
-    const [frame, confidence, ...places] = cells.map(Number);
-    if (![frame, confidence, ...places].every(isNumber) || places.length % 2 !== 0)
+    const [frame, ...numbers] = cells.map((c) => (c === '' ? NaN : Number(c)));
+    if (numbers.length < 2 || ![frame, ...numbers].every(isNumber))
       throw new RangeError(`line ${i + 1} does not read: frame, confidence, x1, y1, x2, y2, …`);
-    const corners = Array.from({ length: places.length / 2 }, (_, k): [number, number] => [places[2 * k]!, places[2 * k + 1]!]);
-    return [{ frame: frame!, corners: fromFile(corners, medium), confidence: Math.max(0, Math.min(1, confidence!)) }];
+    const confidence = numbers.length % 2 === 1 ? numbers.shift()! : 1; // may be left out
+    const places = Array.from({ length: numbers.length / 2 }, (_, k): Corner => [numbers[2 * k]!, numbers[2 * k + 1]!]);
+    return [{ frame: frame!, confidence: within01(confidence), places }];
   });
-  return checked(null, frames);
+  const read = checked(lines);
+  return read[0]!.places.length === 1 ? pointTracks(null, read, medium) : [regionTrack(null, undefined, read, medium)];
 }
 
-/** Reads what `trackToJson`, `trackToCsv` or `tool follow` wrote. @throws RangeError saying what is wrong. */
-export const readTrack = (text: string, medium: Medium): ReadTrack =>
-  text.trimStart().startsWith('{') ? readJson(text, medium) : readCsv(text, medium);
+/**
+ * Reads what `trackToJson`, `trackToCsv` or `tool follow` wrote: one region, or points, each a track of its own.
+ * @throws RangeError saying what is wrong.
+ */
+export function readTracks(text: string, medium: Medium): ReadTrack[] {
+  const tracks = text.trimStart().startsWith('{') ? readJson(text, medium) : readCsv(text, medium);
+  if (tracks.length === 0) throw new RangeError('none of its points can be seen on any frame');
+  return tracks;
+}

@@ -4,7 +4,7 @@ import { setLayer, setOverlap } from '../film/edits';
 import { addTrack, removeTrack, setSteadying } from '../film/matte-edits';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
-import { matteSpace, planFrame, planShot, type FramePlan, type PlannedOutline } from './plan';
+import { enlargementOf, matteSpace, planFrame, planShot, type FramePlan, type PlannedOutline } from './plan';
 import { drawingOf, STAGE_VIEWS } from './views';
 
 const a = sampleMedium('a', 60);
@@ -176,6 +176,18 @@ describe('a shot held still', () => {
     }
     expect(Math.min(...reach)).toBeGreaterThanOrEqual(-1e-6);
     expect(Math.min(...reach)).toBeLessThan(1);
+    const said = enlargementOf(film, a, film.shots[0]!)!;
+    expect(said.bareFrame).toBeNull();
+    expect(said.scale).toBeCloseTo(planFrame(film, media, 0).layers[0]!.matrix.a, 9);
+    expect(enlargementOf(held('mirror'), a, held('mirror').shots[0]!)).toBeNull();
+  });
+
+  it('says on which frame no enlargement hides its border', () => {
+    const film = changed(held('enlarge'), (d) => {
+      // gone so far that, held still, the middle of the frame lies beyond the picture
+      d.tracks![0]!.frames[24]!.corners = box(width, 0);
+    });
+    expect(enlargementOf(film, a, film.shots[0]!)!.bareFrame).toBe(25);
   });
 
   it('moves again when its track is removed', () => {

@@ -106,7 +106,7 @@ export function shotFraming(film: Film, medium: Medium, shot: Shot, mediumFrame:
   const held = steadyingOf(film, medium, shot);
   if (held === null) return base;
   const still = compose(steadyMatrix(held.track, mediumFrame, held.steadying, held.steadying.centred), base);
-  return held.steadying.edges === 'enlarge' ? compose(still, scaling(leastEnlargement(film, medium, shot, held))) : still;
+  return held.steadying.edges === 'enlarge' ? compose(still, scaling(leastEnlargement(film, medium, shot, held).scale)) : still;
 }
 
 interface Held {
@@ -119,21 +119,38 @@ function steadyingOf(film: Film, medium: Medium, { steadying }: Shot): Held | nu
   return steadying === undefined || track?.mediumId !== medium.id ? null : { steadying, track };
 }
 
-const enlargements = new WeakMap<Film, Map<string, number>>();
+/** How far a shot held still is enlarged so that no border shows. */
+export interface Enlargement {
+  /** At least 1. */
+  readonly scale: number;
+  /** The first medium frame on which no enlargement hides the border, as the frame's middle lies beyond it; null where there is none. */
+  readonly bareFrame: number | null;
+}
+
+/** How far `shot` is enlarged; null unless it is held still with enlarged edges. */
+export function enlargementOf(film: Film, medium: Medium, shot: Shot): Enlargement | null {
+  const held = steadyingOf(film, medium, shot);
+  return held?.steadying.edges === 'enlarge' ? leastEnlargement(film, medium, shot, held) : null;
+}
+
+const enlargements = new WeakMap<Film, Map<string, Enlargement>>();
 
 /** The least enlargement at which a shot held still shows no border on any frame that was followed. */
-function leastEnlargement(film: Film, medium: Medium, shot: Shot, { steadying, track }: Held): number {
-  const known = enlargements.get(film) ?? new Map<string, number>();
+function leastEnlargement(film: Film, medium: Medium, shot: Shot, { steadying, track }: Held): Enlargement {
+  const known = enlargements.get(film) ?? new Map<string, Enlargement>();
   enlargements.set(film, known);
   const found = known.get(shot.id);
   if (found !== undefined) return found;
-  let least = 1;
+  let scale = 1;
+  let bareFrame: number | null = null;
   for (const { frame } of [...track.keys, ...track.frames]) {
     if (!isNearShot(film, shot, medium, frame)) continue;
     const still = compose(steadyMatrix(track, frame, steadying, steadying.centred), baseFraming(film, medium));
-    const scale = coveringScale(still, medium.width, medium.height, film.width, film.height);
-    if (Number.isFinite(scale)) least = Math.max(least, scale);
+    const here = coveringScale(still, medium.width, medium.height, film.width, film.height);
+    if (Number.isFinite(here)) scale = Math.max(scale, here);
+    else bareFrame = Math.min(bareFrame ?? frame, frame);
   }
+  const least = { scale, bareFrame };
   known.set(shot.id, least);
   return least;
 }

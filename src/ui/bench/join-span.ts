@@ -4,7 +4,7 @@ import type { PlacedJoin } from '../../core/film/timing';
 /** Film frames around the overlap that are worked on along with it. */
 const MARGIN = 12;
 
-/** The film frames that work on a shot at `frame` is for: around the overlap, or from outside it the whole shot up to there. */
+/** The film frames that work on a shot at `frame` is for: around the overlap; the whole shot from outside it, or where there is none. */
 export function joinSpan(
   { from, to, cut, leaving, entering }: PlacedJoin,
   side: LayerSource,
@@ -12,6 +12,6 @@ export function joinSpan(
 ): { first: number; last: number } {
   const start = side === 'leaving' ? cut - leaving.length : from - MARGIN;
   const end = side === 'leaving' ? to + MARGIN : cut + entering.length - 1;
-  const near = frame >= from - MARGIN && frame <= to + MARGIN;
+  const near = to > from && frame >= from - MARGIN && frame <= to + MARGIN;
   return near ? { first: Math.max(start, from - MARGIN), last: Math.min(end, to + MARGIN) } : { first: start, last: end };
 }

@@ -1,7 +1,9 @@
 'use client';
 import { setSteadying } from '../../core/film/matte-edits';
-import type { Shot, Steadying } from '../../core/film/film';
+import type { Medium, Shot, Steadying } from '../../core/film/film';
+import { enlargementOf } from '../../core/render/plan';
 import type { Track } from '../../core/track/track';
+import { Note } from '../parts/note';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
@@ -14,14 +16,21 @@ const PARTS = [
   { part: 'size', label: 'Size' },
 ] as const;
 
+/** Enlarged more than this the picture is visibly soft. */
+const SOFT_FROM = 1.5;
+
 /** Holds the tracked shot still on the region, wherever the film shows it. */
 export function SteadySection({
   shot,
+  medium,
   track,
+  filmFrame,
   onPreview,
 }: {
   readonly shot: Shot;
+  readonly medium: Medium;
   readonly track: Track;
+  readonly filmFrame: (mediumFrame: number) => number;
   readonly onPreview: (change: PreviewChange) => void;
 }) {
   const { store } = useTools();
@@ -32,6 +41,7 @@ export function SteadySection({
   const { film } = useFilm();
   const held = shot.steadying?.trackId === track.id ? shot.steadying : null;
   const other = held === null ? film.tracks?.find((t) => t.id === shot.steadying?.trackId) : undefined;
+  const enlarged = held === null ? null : enlargementOf(film, medium, shot);
   return (
     <Section title="Hold still">
       <label className="flex items-center gap-2">
@@ -84,6 +94,18 @@ export function SteadySection({
               ]}
             />
           </div>
+          {enlarged !== null && enlarged.bareFrame === null && (
+            <Note tone={enlarged.scale > SOFT_FROM ? 'heed' : 'good'}>
+              Enlarged {enlarged.scale.toFixed(2)} times.
+              {enlarged.scale > SOFT_FROM && ' The picture gets soft; take less of the movement out, or mirror the edges.'}
+            </Note>
+          )}
+          {enlarged !== null && enlarged.bareFrame !== null && (
+            <Note tone="heed">
+              Held so, frame {filmFrame(enlarged.bareFrame)} shows its border however much it is enlarged. Take less of the movement out, or
+              mirror the edges.
+            </Note>
+          )}
         </>
       )}
     </Section>

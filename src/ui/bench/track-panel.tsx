@@ -3,7 +3,7 @@ import { Plus, Square } from 'lucide-react';
 import { useState } from 'react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';
-import { readTrack, trackToCsv, trackToJson } from '../../core/interchange/track-files';
+import { readTracks, trackToCsv, trackToJson } from '../../core/interchange/track-files';
 import type { TrackModel } from '../../core/track/track';
 import { Button } from '../parts/button';
 import { downloadText } from '../parts/download';
@@ -45,7 +45,7 @@ export function TrackPanel({
     setProblem(null);
     try {
       if (file.size > MOST_TRACK_BYTES) throw new RangeError('the file is larger than 50 MB');
-      tools.add(readTrack(await file.text(), tools.medium), file.name.replace(/\.\w+$/, ''));
+      tools.add(readTracks(await file.text(), tools.medium), file.name.replace(/\.\w+$/, ''));
     } catch (error) {
       setProblem(`${file.name} cannot be used: ${(error as Error).message}.`);
     }
@@ -155,7 +155,15 @@ export function TrackPanel({
           {track.model !== 'position' && <Button onClick={tools.makeOutline}>Make an outline of the region</Button>}
         </Section>
       )}
-      {track !== null && <SteadySection shot={placed[tools.side]} track={track} onPreview={onPreview} />}
+      {track !== null && (
+        <SteadySection
+          shot={placed[tools.side]}
+          medium={tools.medium}
+          track={track}
+          filmFrame={(at) => tools.filmFrame(at)}
+          onPreview={onPreview}
+        />
+      )}
       <Section title="Files">
         <div className="flex flex-wrap gap-1.5">
           {track !== null && (

@@ -49,8 +49,8 @@ export interface TrackTools {
   remove(): void;
   ride(matteId: string, on: boolean): void;
   makeOutline(): void;
-  /** A track that came from a file. */
-  add(read: ReadTrack, fileName: string): void;
+  /** The tracks that came from a file. */
+  add(read: readonly ReadTrack[], fileName: string): void;
 }
 
 /** In place of a track's id while a new one is to be marked. */
@@ -143,9 +143,17 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
         );
     },
     add(read, fileName) {
-      const frames = read.frames.filter((f) => f.frame < medium.frames);
-      if (frames.length === 0) throw new RangeError(`none of its frames belongs to ${medium.name}`);
-      store.edit('Brought a track in', (d) => setTrackId(addFollowedTrack(d, medium.id, read.name ?? fileName, frames, newId)));
+      const usable = read
+        .map((t, i) => ({
+          name: t.name ?? (read.length === 1 ? fileName : `${fileName} ${i + 1}`),
+          model: t.model,
+          frames: t.frames.filter((f) => f.frame < medium.frames),
+        }))
+        .filter((t) => t.frames.length > 0);
+      if (usable.length === 0) throw new RangeError(`none of its frames belongs to ${medium.name}`);
+      store.edit(usable.length === 1 ? 'Brought a track in' : `Brought ${usable.length} tracks in`, (d) => {
+        for (const t of usable) setTrackId(addFollowedTrack(d, medium.id, t.name, t.model, t.frames, newId));
+      });
     },
     makeOutline() {
       if (track !== null) store.edit(`Made an outline from ${track.name}`, (d) => void addOutlineOnTrack(d, track.id, newId));
