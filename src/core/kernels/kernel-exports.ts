@@ -121,6 +121,18 @@ export interface Kernels {
   contrastCosts(squared: Pointer, n: number, most: number, out: Pointer): void;
   cutBand(features: Pointer, band: Pointer, lean: Pointer, inside: Pointer, width: number, height: number, scratch: Pointer): void;
   coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
+  mixColours(
+    features: Pointer,
+    unknown: Pointer,
+    alpha: Pointer,
+    width: number,
+    height: number,
+    spread: Pointer,
+    spreadCount: number,
+    nearest: Pointer,
+    weight: Pointer,
+  ): void;
+  followColour(features: Pointer, weight: Pointer, alpha: Pointer, width: number, height: number, radius: number, scratch: Pointer): void;
   geodesicDistances(costs: Pointer, width: number, height: number, out: Pointer): void;
   bestShift(
     from: Pointer,

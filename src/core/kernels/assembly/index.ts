@@ -11,6 +11,7 @@ export { blendAligned, blendSampled } from './blend';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
 export { signedDistance, squaredDistances } from './distance';
+export { followColour, mixColours } from './fine-edge';
 export { geodesicDistances } from './geodesic';
 export { bestShift } from './shift';
 export { carryPlane, explain, markTorn, warp } from './explain';
