@@ -4,7 +4,8 @@ import { EventEmitter } from 'node:events';
 export type FilmEvent =
   | { readonly kind: 'jobs' }
   | { readonly kind: 'media' }
-  | { readonly kind: 'matte'; readonly matteId: string }
+  /** Its stored coverage on a medium frame has changed, or with null on several. */
+  | { readonly kind: 'matte'; readonly matteId: string; readonly frame: number | null }
   | { readonly kind: 'film'; readonly revision: number };
 
 const shared = globalThis as { irimiEvents?: EventEmitter };

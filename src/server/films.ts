@@ -126,7 +126,7 @@ export async function storeEdit(db: Knex, id: string, base: number, edit: Edit):
     });
     return { revision, changed: kind === 'edit' ? [] : await swapFrames(trx, id, stored.film, film) };
   });
-  for (const matteId of changed) tellFilm(id, { kind: 'matte', matteId });
+  for (const matteId of changed) tellFilm(id, { kind: 'matte', matteId, frame: null });
   return revision;
 }
 

@@ -170,7 +170,7 @@ export async function storeMatteFrame(
     };
     await trx<MatteFrameRow>('matte_frames').insert(row).onConflict(['film_id', 'matte_id', 'frame']).merge();
   });
-  tellFilm(filmId, { kind: 'matte', matteId });
+  tellFilm(filmId, { kind: 'matte', matteId, frame: made.frame });
 }
 
 /** Takes frames away: those listed, or all that were carried and are not settled; with `editId` they are remembered. */
@@ -188,7 +188,7 @@ export async function removeMatteFrames(
   if (editId !== null)
     for (const row of (await query()) as MatteFrameRow[]) await rememberFrame(db, editId, filmId, matteId, row.frame, row);
   await query().delete();
-  tellFilm(filmId, { kind: 'matte', matteId });
+  tellFilm(filmId, { kind: 'matte', matteId, frame: null });
 }
 
 /** Takes the hand off a frame: what had been carried there comes back, or the frame goes. */
@@ -207,13 +207,13 @@ export async function restoreMatteFrame(db: Knex, filmId: string, matteId: strin
   await frames(db, filmId, matteId)
     .where({ frame, settled: 0, origin: 'hand' })
     .update({ ...carried, version: row.version + 1 });
-  tellFilm(filmId, { kind: 'matte', matteId });
+  tellFilm(filmId, { kind: 'matte', matteId, frame });
 }
 
 /** Settles all frames of a matte, or opens them again. */
 export async function settleMatte(db: Knex, filmId: string, matteId: string, settled: boolean): Promise<void> {
   await frames(db, filmId, matteId).update({ settled: settled ? 1 : 0 });
-  tellFilm(filmId, { kind: 'matte', matteId });
+  tellFilm(filmId, { kind: 'matte', matteId, frame: null });
 }
 
 /** Copies the frames of one matte to another. */
@@ -224,5 +224,5 @@ export async function copyMatteFrames(db: Knex, filmId: string, from: string, to
       .insert({ ...row, matte_id: to })
       .onConflict(['film_id', 'matte_id', 'frame'])
       .ignore();
-  tellFilm(filmId, { kind: 'matte', matteId: to });
+  tellFilm(filmId, { kind: 'matte', matteId: to, frame: null });
 }

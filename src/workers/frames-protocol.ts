@@ -17,8 +17,8 @@ export type Lane = 'now' | 'ahead' | 'thumb';
 export type FramesRequest =
   /** Where stored coverage comes from: this, the matte's id, a slash and the frame. */
   | { readonly kind: 'mattes'; readonly url: string }
-  /** The stored coverage of a matte has changed. */
-  | { readonly kind: 'forget'; readonly matteId: string }
+  /** The stored coverage of a matte has changed on a frame, or with null on any. */
+  | { readonly kind: 'forget'; readonly matteId: string; readonly frame: number | null }
   | { readonly kind: 'media'; readonly media: readonly ProxySource[] }
   | {
       readonly kind: 'draw';

@@ -3,7 +3,7 @@ import { createImage, shrinkImage, unmultiply, type Image } from '../core/image/
 import type { StoredCoverage } from '../core/matte/stored-coverage';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
 import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/render/plan';
-import type { Drawing } from '../core/render/views';
+import { coveragesOf, type Drawing } from '../core/render/views';
 import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
@@ -58,7 +58,9 @@ self.onmessage = ({ data }: MessageEvent<FramesRequest>) => {
     for (const source of data.media) if (!decoders.has(source.mediumId)) decoders.set(source.mediumId, new ProxyDecoder(source));
   } else if (data.kind === 'mattes') mattesUrl = data.url;
   else if (data.kind === 'forget') {
-    for (const key of coverages.keys()) if (key.startsWith(`${data.matteId}:`)) coverages.delete(key);
+    forgets++;
+    if (data.frame !== null) coverages.delete(`${data.matteId}:${data.frame}`);
+    else for (const key of coverages.keys()) if (key.startsWith(`${data.matteId}:`)) coverages.delete(key);
   } else if (data.kind === 'drop') dropLane(data.lane);
   else {
     if (data.lane === 'now') dropLane('now');
@@ -130,13 +132,13 @@ async function gather(drawing: Drawing, thumb: boolean): Promise<PictureSource> 
 /** Stored coverage by matte and frame; null where the server has none. */
 const coverages = new Map<string, StoredCoverage | null>();
 const MOST_COVERAGES = 400;
+/** How often coverage has been forgotten: what was fetched before is not kept after. */
+let forgets = 0;
 let mattesUrl = '';
 
 async function gatherCoverages(drawing: Drawing): Promise<CoverageSource> {
-  const layers = [...drawing.plan.layers, ...(drawing.kind === 'difference' ? drawing.other.layers : [])];
   const found = new Map<string, StoredCoverage | null>();
-  for (const matte of layers.flatMap((l) => l.mattes)) {
-    if (matte.kind !== 'coverage') continue;
+  for (const matte of coveragesOf(drawing)) {
     const key = `${matte.matteId}:${matte.frame}`;
     if (!found.has(key)) found.set(key, await coverageOf(key, matte));
   }
@@ -146,6 +148,7 @@ async function gatherCoverages(drawing: Drawing): Promise<CoverageSource> {
 async function coverageOf(key: string, { matteId, frame }: PlannedCoverage): Promise<StoredCoverage | null> {
   const known = coverages.get(key);
   if (known !== undefined) return known;
+  const before = forgets;
   const response = await fetch(`${mattesUrl}/${matteId}/${frame}`);
   if (!response.ok) throw new Error('the matte could not be fetched');
   const stored =
@@ -156,7 +159,7 @@ async function coverageOf(key: string, { matteId, frame }: PlannedCoverage): Pro
           height: Number(response.headers.get('x-height')),
           data: new Uint8Array(await response.arrayBuffer()),
         };
-  coverages.set(key, stored);
+  if (forgets === before) coverages.set(key, stored);
   if (coverages.size > MOST_COVERAGES) coverages.delete(coverages.keys().next().value!);
   return stored;
 }

@@ -2,7 +2,7 @@ import { compose, scaling, translation } from '../geometry/matrix';
 import type { Film, LayerSource, Media } from '../film/film';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { corner } from '../matte/outline';
-import { planFrame, planMatteAlone, planShot, type FramePlan, type PlannedLayer } from './plan';
+import { planFrame, planMatteAlone, planShot, type FramePlan, type PlannedCoverage, type PlannedLayer } from './plan';
 
 /** Ways to look at a join on the stage. */
 export const STAGE_VIEWS = [
@@ -23,6 +23,12 @@ export type StageView = (typeof STAGE_VIEWS)[number];
 export type Drawing =
   | { readonly kind: 'picture' | 'matte' | 'cut-out' | 'edge'; readonly plan: FramePlan }
   | { readonly kind: 'difference'; readonly plan: FramePlan; readonly other: FramePlan };
+
+/** The stored coverages that a drawing shows. */
+export function coveragesOf(drawing: Drawing): PlannedCoverage[] {
+  const layers = drawing.kind === 'difference' ? [...drawing.plan.layers, ...drawing.other.layers] : drawing.plan.layers;
+  return layers.flatMap((layer) => layer.mattes.filter((matte) => matte.kind === 'coverage'));
+}
 
 /** What lies under a cut-out. */
 export const GROUNDS = ['checker', 'colour', 'other shot'] as const;

@@ -1,9 +1,9 @@
 'use client';
 import { Maximize, Sun, ZoomIn, ZoomOut } from 'lucide-react';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, useSyncExternalStore, type PointerEvent, type ReactNode } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type ReactNode } from 'react';
 import { scaling, translation, compose, type Matrix } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/render/views';
-import { useTools } from '../store/film-context';
+import { useMatteChanges, useTools } from '../store/film-context';
 
 interface StageProps {
   readonly filmWidth: number;
@@ -42,7 +42,7 @@ interface Place {
 /** The picture in its dark well, with free zoom and pan, also beyond the frame's edge. */
 export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, header, footer, overlay, onDrawn }: StageProps) {
   const { frames } = useTools();
-  const matteVersion = useSyncExternalStore(frames.subscribe, frames.matteVersion, frames.matteVersion);
+  const matteChanges = useMatteChanges(drawing);
   const well = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 1, height: 1 });
@@ -137,7 +137,7 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
     };
     // the caption changes with the drawing; onDrawn is a measuring aid
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [frames, matteVersion, JSON.stringify(drawing), caption, filmWidth, filmHeight]);
+  }, [frames, matteChanges, JSON.stringify(drawing), caption, filmWidth, filmHeight]);
 
   const startPan = (event: PointerEvent): void => {
     if (!(event.button === 1 || (event.button === 0 && holdsZ))) return;

@@ -1,6 +1,7 @@
 'use client';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Film } from '../../core/film/film';
+import type { Drawing } from '../../core/render/views';
 import { FilmStore, type FilmState } from './film-store';
 import { CutClient } from './cut-client';
 import { FramesClient } from './frames-client';
@@ -18,7 +19,7 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
   const [tools, setTools] = useState<FilmTools | null>(null);
   useEffect(() => {
     const made = { store: new FilmStore(filmId), frames: new FramesClient(filmId), cutter: new CutClient() };
-    made.store.onMatte = (matteId) => made.frames.forgetMatte(matteId);
+    made.store.onMatte = (matteId, frame) => made.frames.forgetMatte(matteId, frame);
     const stop = made.store.subscribe(() => made.frames.setMedia(made.store.snapshot().media));
     void made.store.open();
     setTools(made);
@@ -56,6 +57,13 @@ export function useTools(): FilmTools {
 export function useFilmState(): FilmState {
   const { store } = useTools();
   return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+}
+
+/** Grows whenever stored coverage that `drawing` shows has changed. */
+export function useMatteChanges(drawing: Drawing | null): number {
+  const { frames } = useTools();
+  const changes = (): number => (drawing === null ? 0 : frames.changesOf(drawing));
+  return useSyncExternalStore(frames.subscribe, changes, changes);
 }
 
 /** The loaded film with its media; only inside a room, which waits for it. */

@@ -15,6 +15,7 @@ class FakeServer {
   losesAnswer = false;
   refusal: { status: number; message: string } | null = null;
   readonly asked: string[] = [];
+  matteFrames: { frame: number }[] = [];
 
   get revision(): number {
     return this.edits.length;
@@ -43,6 +44,7 @@ class FakeServer {
     'GET ': () => ({ status: 200, body: { film: this.film, revision: this.revision, edits: this.edits } }),
     'GET /media': () => ({ status: 200, body: [] }),
     'GET /jobs': () => ({ status: 200, body: [] }),
+    'GET /mattes/m': () => ({ status: 200, body: this.matteFrames }),
     'POST /carry': () => ({ status: 400, body: { message: 'There is nothing to carry.' } }),
     'POST /edits': (body) => {
       const { base, edit } = body as { base: number; edit: Edit };
@@ -308,6 +310,30 @@ describe('a film changed elsewhere', () => {
     server.refusal = null;
     await vi.advanceTimersByTimeAsync(2000);
     expect(server.film.name).toBe('Kept');
+  });
+});
+
+describe('a matte that is being carried', () => {
+  it('is told of frame by frame, and its list fetched a few times a second, the last of it for certain', async () => {
+    const store = await opened();
+    const told: (number | null)[] = [];
+    store.onMatte = (_, frame) => told.push(frame);
+    const fetches = (): number => server.asked.filter((a) => a === 'GET /mattes/m').length;
+    for (let frame = 0; frame < 40; frame++) {
+      server.matteFrames = [...server.matteFrames, { frame }];
+      FakeEvents.newest.say({ kind: 'matte', matteId: 'm', frame });
+      await vi.advanceTimersByTimeAsync(25);
+    }
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(told).toEqual(Array.from({ length: 40 }, (_, frame) => frame));
+    expect(store.snapshot().matteFrames.get('m')).toHaveLength(40);
+    expect(fetches()).toBeGreaterThan(2);
+    expect(fetches()).toBeLessThan(8);
+    // and later changes are fetched again
+    const before = fetches();
+    FakeEvents.newest.say({ kind: 'matte', matteId: 'm', frame: null });
+    await settled();
+    expect(fetches()).toBe(before + 1);
   });
 });
 

@@ -48,6 +48,8 @@ interface Unsent {
 }
 
 const RETRY_MS = 1500;
+/** A matte that is being carried changes many times a second; its list of frames is fetched at most so often. */
+const REFRESH_MS = 250;
 /** News go away by themselves after so long. */
 const NEWS_MS = 7000;
 
@@ -69,6 +71,9 @@ export class FilmStore {
     notice: null,
   };
   private readonly listeners = new Set<() => void>();
+  /** Fetches of a matte's frames: the one under way, with its rest, and the one that follows it. */
+  private readonly refreshing = new Map<string, Promise<void>>();
+  private readonly nextRefresh = new Map<string, Promise<void>>();
   private queue: Edit[] = [];
   /** Revision the server is known to have. */
   private revision = 0;
@@ -105,10 +110,10 @@ export class FilmStore {
     this.events = new EventSource(`/api/films/${this.filmId}/events`);
     this.events.onopen = () => void this.refresh();
     this.events.onmessage = ({ data }: MessageEvent<string>) => {
-      const event = JSON.parse(data) as { kind: string; revision?: number; matteId?: string };
+      const event = JSON.parse(data) as { kind: string; revision?: number; matteId?: string; frame?: number | null };
       if (event.kind === 'jobs') void this.refreshJobs();
       if (event.kind === 'media') void this.refreshMedia();
-      if (event.kind === 'matte') void this.matteChanged(event.matteId!);
+      if (event.kind === 'matte') void this.matteChanged(event.matteId!, event.frame!);
       if (event.kind === 'film' && event.revision! > this.revision && this.queue.length === 0) void this.load();
     };
   }
@@ -166,19 +171,39 @@ export class FilmStore {
     request.send(file);
   }
 
-  /** Called when the stored coverage of a matte has changed. */
-  onMatte: (matteId: string) => void = () => undefined;
+  /** Called when the stored coverage of a matte has changed on a medium frame, or with null on any. */
+  onMatte: (matteId: string, frame: number | null) => void = () => undefined;
 
   /** Loads what frames a matte has, unless that is known. */
   async wantMatteFrames(matteId: string): Promise<void> {
     if (!this.state.matteFrames.has(matteId)) await this.refreshMatte(matteId);
   }
 
-  async refreshMatte(matteId: string): Promise<void> {
-    await this.quietly(async () => {
+  /** Fetches anew what frames a matte has. What changes while that is under way, and shortly after, is fetched at once when that is over. */
+  refreshMatte(matteId: string): Promise<void> {
+    const next = this.nextRefresh.get(matteId);
+    if (next !== undefined) return next;
+    const now = this.refreshing.get(matteId);
+    if (now === undefined) return this.beginRefresh(matteId);
+    const following = now.then(() => {
+      this.nextRefresh.delete(matteId);
+      return this.beginRefresh(matteId);
+    });
+    this.nextRefresh.set(matteId, following);
+    return following;
+  }
+
+  private beginRefresh(matteId: string): Promise<void> {
+    const fetched = this.quietly(async () => {
       const frames = await call<MatteFrame[]>('GET', `/api/films/${this.filmId}/mattes/${matteId}`);
       this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
     });
+    const rested = fetched.then(() => new Promise<void>((resolve) => setTimeout(resolve, REFRESH_MS)));
+    this.refreshing.set(matteId, rested);
+    void rested.then(() => {
+      if (this.refreshing.get(matteId) === rested) this.refreshing.delete(matteId);
+    });
+    return fetched;
   }
 
   /** Stores what a hand has painted on one frame. */
@@ -190,7 +215,7 @@ export class FilmStore {
       body: new Uint8Array(data),
     });
     if (!response.ok) throw new Error(messageOf(await response.text()));
-    await this.matteChanged(matteId);
+    await this.matteChanged(matteId, frame);
   }
 
   /** Coverage of one frame from the server; null where it has none. */
@@ -222,8 +247,8 @@ export class FilmStore {
     return this.queue.length === 0;
   }
 
-  private async matteChanged(matteId: string): Promise<void> {
-    this.onMatte(matteId);
+  private async matteChanged(matteId: string, frame: number | null): Promise<void> {
+    this.onMatte(matteId, frame);
     await this.refreshMatte(matteId);
   }
 

@@ -1,6 +1,6 @@
 import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
-import type { Drawing } from '../../core/render/views';
+import { coveragesOf, type Drawing } from '../../core/render/views';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 
 const BITMAP_BYTES = 400 * 2 ** 20;
@@ -8,23 +8,27 @@ const BITMAP_BYTES = 400 * 2 ** 20;
 /** Draws frames in the worker and keeps them, so that a frame seen once is there at once. */
 export class FramesClient {
   private readonly worker: Worker;
-  private readonly cache = new Map<string, ImageBitmap>();
+  private readonly cache = new Map<string, Drawn>();
   private cachedBytes = 0;
   private readonly open = new Map<
     number,
     { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }
   >();
-  private readonly byKey = new Map<string, number>();
+  private readonly byKey = new Map<string, { readonly job: number; readonly shows: readonly string[] }>();
   private jobs = 0;
   private readonly listeners = new Set<() => void>();
-  private version = 0;
+  /** How often the stored coverage of a matte has changed, as a whole and on single frames. */
+  private readonly changes = new Map<string, number>();
 
   /** For pictures that hang on stored mattes: tells when one has changed. */
   readonly subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
     return () => void this.listeners.delete(listener);
   };
-  readonly matteVersion = (): number => this.version;
+  /** Grows whenever stored coverage that `drawing` shows has changed. */
+  changesOf(drawing: Drawing): number {
+    return coveragesOf(drawing).reduce((sum, c) => sum + this.changed(c.matteId) + this.changed(placeOf(c.matteId, c.frame)), 0);
+  }
 
   constructor(filmId: string) {
     this.worker = new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' });
@@ -60,7 +64,7 @@ export class FramesClient {
     const known = this.lookUp(key);
     if (known !== null) return Promise.resolve(known);
     const running = this.byKey.get(key);
-    if (running !== undefined && lane !== 'now') return this.open.get(running)!.promise;
+    if (running !== undefined && lane !== 'now') return this.open.get(running.job)!.promise;
     const job = ++this.jobs;
     let settle: (bitmap: ImageBitmap | null) => void = () => undefined;
     let fail: (error: Error) => void = () => undefined;
@@ -69,21 +73,19 @@ export class FramesClient {
       fail = reject;
     });
     this.open.set(job, { key, promise, settle, fail });
-    this.byKey.set(key, job);
+    this.byKey.set(key, { job, shows: coveragesOf(drawing).map((c) => placeOf(c.matteId, c.frame)) });
     this.send({ kind: 'draw', job, lane, drawing, width, height });
     return promise;
   }
 
-  /** The stored coverage of a matte has changed: what was drawn with it is drawn anew. */
-  forgetMatte(matteId: string): void {
-    this.version++;
-    this.send({ kind: 'forget', matteId });
-    for (const [key, bitmap] of this.cache) {
-      if (!key.includes(matteId)) continue;
-      this.cache.delete(key);
-      this.cachedBytes -= 4 * bitmap.width * bitmap.height;
-    }
-    for (const key of this.byKey.keys()) if (key.includes(matteId)) this.byKey.delete(key);
+  /** The stored coverage of a matte has changed on a frame, or with null on any: what was drawn with it is drawn anew. */
+  forgetMatte(matteId: string, frame: number | null): void {
+    const place = frame === null ? matteId : placeOf(matteId, frame);
+    this.changes.set(place, this.changed(place) + 1);
+    this.send({ kind: 'forget', matteId, frame });
+    const isShown = (shown: string): boolean => shown === place || (frame === null && shown.startsWith(`${matteId}:`));
+    for (const [key, { shows }] of this.cache) if (shows.some(isShown)) this.discard(key);
+    for (const [key, { shows }] of this.byKey) if (shows.some(isShown)) this.byKey.delete(key);
     for (const listener of this.listeners) listener();
   }
 
@@ -99,12 +101,16 @@ export class FramesClient {
     this.worker.postMessage(message);
   }
 
+  private changed(place: string): number {
+    return this.changes.get(place) ?? 0;
+  }
+
   private lookUp(key: string): ImageBitmap | null {
     const found = this.cache.get(key);
     if (found === undefined) return null;
     this.cache.delete(key);
     this.cache.set(key, found);
-    return found;
+    return found.bitmap;
   }
 
   private receive(message: FramesReply): void {
@@ -112,26 +118,45 @@ export class FramesClient {
     if (job === undefined) return;
     this.open.delete(message.job);
     // one that was asked before its matte changed is shown, but not kept
-    const current = this.byKey.get(job.key) === message.job;
+    const asked = this.byKey.get(job.key);
+    const current = asked?.job === message.job;
     if (current) this.byKey.delete(job.key);
     if (message.kind === 'dropped') job.settle(null);
     else if (message.kind === 'failed') job.fail(new Error(message.reason));
     else {
-      if (current) this.keep(job.key, message.bitmap);
+      if (current) this.keep(job.key, { bitmap: message.bitmap, shows: asked.shows });
       job.settle(message.bitmap);
     }
   }
 
-  private keep(key: string, bitmap: ImageBitmap): void {
-    this.cache.set(key, bitmap);
-    this.cachedBytes += 4 * bitmap.width * bitmap.height;
-    for (const [old, picture] of this.cache) {
+  private keep(key: string, drawn: Drawn): void {
+    this.discard(key);
+    this.cache.set(key, drawn);
+    this.cachedBytes += bytesOf(drawn);
+    for (const old of this.cache.keys()) {
       if (this.cachedBytes <= BITMAP_BYTES) break;
-      // not closed: it may still be on its way to a canvas
-      this.cache.delete(old);
-      this.cachedBytes -= 4 * picture.width * picture.height;
+      this.discard(old);
     }
   }
+
+  /** Not closed: it may still be on its way to a canvas. */
+  private discard(key: string): void {
+    const drawn = this.cache.get(key);
+    if (drawn === undefined) return;
+    this.cache.delete(key);
+    this.cachedBytes -= bytesOf(drawn);
+  }
 }
+
+interface Drawn {
+  readonly bitmap: ImageBitmap;
+  /** The places of the stored coverage in it. */
+  readonly shows: readonly string[];
+}
+
+const bytesOf = ({ bitmap }: Drawn): number => 4 * bitmap.width * bitmap.height;
+
+/** The stored coverage of a matte on one medium frame. */
+const placeOf = (matteId: string, frame: number): string => `${matteId}:${frame}`;
 
 const keyOf = (drawing: Drawing, width: number, height: number): string => `${width}x${height} ${JSON.stringify(drawing)}`;

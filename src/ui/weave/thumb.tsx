@@ -1,7 +1,7 @@
 'use client';
-import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { useEffect, useRef } from 'react';
 import type { Drawing } from '../../core/render/views';
-import { useTools } from '../store/film-context';
+import { useMatteChanges, useTools } from '../store/film-context';
 
 interface ThumbProps {
   readonly drawing: Drawing;
@@ -14,7 +14,7 @@ interface ThumbProps {
 /** A small picture of a frame, drawn by the same compositor as the film. */
 export function Thumb({ drawing, width, height, className = '' }: ThumbProps) {
   const { frames } = useTools();
-  const matteVersion = useSyncExternalStore(frames.subscribe, frames.matteVersion, frames.matteVersion);
+  const matteChanges = useMatteChanges(drawing);
   const canvas = useRef<HTMLCanvasElement>(null);
   const key = JSON.stringify(drawing);
   useEffect(() => {
@@ -49,6 +49,6 @@ export function Thumb({ drawing, width, height, className = '' }: ThumbProps) {
     };
     // the key stands for the drawing
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [frames, matteVersion, key, width, height]);
+  }, [frames, matteChanges, key, width, height]);
   return <canvas ref={canvas} aria-hidden className={className} style={{ width, height }} />;
 }
