@@ -1,4 +1,4 @@
-import { fieldOf, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from '../flow/flow-field';
+import { fieldOf, filledOver, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer, prepareMatch } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
@@ -32,7 +32,7 @@ import { softEdge } from './soft-edge';
 import { crispenTo, softnessOf } from './softness';
 import type { StoredCoverage } from './stored-coverage';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
-import { areaOf, joined, layerWeights, pixelsInReach, reachOf, widened, type LayerWeights } from './subject-region';
+import { areaOf, joined, layerWeights, nearTo, pixelsInReach, reachOf, widened, type LayerWeights } from './subject-region';
 
 /** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
 export interface CarriedMatte extends Judgement {
@@ -70,6 +70,13 @@ const MIXED_PX = 2;
 const CLEAR_PX = 4;
 /** Most that the whole picture's colours say of one pixel, as a log ratio. */
 const MOST_BY_WHOLE = 4;
+/**
+ * So close to the subject the background moves as it does around there: what is found so close may be a limb that the matte
+ * has lost, and a background that goes with it would never give it back.
+ */
+const BESIDE_PX = 24;
+/** With less of the background than this further off, in pixels, that close by has to do. */
+const ENOUGH_PX = 400;
 /** Share of the subject that must be in view to tell how it moves as a whole. */
 const MOSTLY_SEEN = 0.75;
 
@@ -196,14 +203,16 @@ export class MatteCarrier {
     if (weights === null) return null;
     const { flow: subject, isSure } = this.followSubject(next, weights.subject);
     const start = likelyStart(this.frame.coarse, weights.background, next.coarse, this.backgroundFlow);
-    const background = matchLayer(this.frame.match, weights.background, next.match, { finest: 1, start });
+    const found = matchLayer(this.frame.match, weights.background, next.match, { finest: 1, start });
+    const beside = nearTo(this.visible, BESIDE_PX);
+    const background = areaBeyond(weights.background, beside) < ENOUGH_PX ? found : filledOver(found, beside, this.width);
     const colours = this.coloursAlong(weights);
     const { frame, visible, layer } = this;
-    const found = this.sides.look({ frame, visible, layer, colours, home: weights.region }, next, subject, background);
-    if (this.last === null || found === null) return { subject, isSure, background, before: null, weights, colours };
-    for (let i = 0; i < layer.data.length; i++) layer.data[i] = Math.max(layer.data[i]!, found.data[i]!);
-    this.visible = found;
-    const changed = layerWeights(found)!;
+    const more = this.sides.look({ frame, visible, layer, colours, home: weights.region }, next, subject, background);
+    if (this.last === null || more === null) return { subject, isSure, background, before: null, weights, colours };
+    for (let i = 0; i < layer.data.length; i++) layer.data[i] = Math.max(layer.data[i]!, more.data[i]!);
+    this.visible = more;
+    const changed = layerWeights(more)!;
     const again = this.followSubject(next, changed.subject);
     const before = this.atFullSize(this.last);
     return { subject: again.flow, isSure: again.isSure, background, before, weights: changed, colours: this.coloursAlong(changed) };
@@ -363,6 +372,13 @@ function askColours(
 function isLikewise(given: Plane, { width, height }: Image): boolean {
   const scale = Math.max(given.width, given.height) / Math.max(width, height);
   return scale >= 1 && Math.abs(given.width / scale - width) < 0.51 && Math.abs(given.height / scale - height) < 0.51;
+}
+
+/** What `weights` sums up to outside `mask`. */
+function areaBeyond({ data }: Plane, mask: Uint8Array): number {
+  let sum = 0;
+  for (let i = 0; i < data.length; i++) if (mask[i] === 0) sum += data[i]!;
+  return sum;
 }
 
 /** 1 where either mask has it. */

@@ -1,5 +1,5 @@
 import { carriedPlane } from '../flow/carried-plane';
-import { fieldOf, filledOver, flowAt, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
+import { fieldOf, flowAt, sharedMotion, type FlowField, type Region } from '../flow/flow-field';
 import { matchLayer } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance, squaredDistances } from '../image/distance';
 import { grown } from '../image/grown';
@@ -106,7 +106,7 @@ export class NewSides {
       features: frame.features,
       next: next.features,
       subject,
-      background: filledOver(background, doubtful, width),
+      background,
       commonBackground: fieldOf(sharedMotion(background), background),
       own: matchLayer(frame.match, weights, next.match, { finest: 1, start: subject }),
       noise,

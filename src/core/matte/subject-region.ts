@@ -1,11 +1,14 @@
 import { flowAt, type FlowField, type Region } from '../flow/flow-field';
 import { boundsOf, createPlane, cropPlane, type Plane } from '../image/plane';
-import { signedEdgeDistance } from '../image/distance';
+import { signedEdgeDistance, squaredDistances } from '../image/distance';
 
 /** How far around the subject the background is followed. */
 const RING_PX = 44;
 /** Room around the moved subject in which everything is computed. */
 const MARGIN_PX = 24;
+
+/** Coverage that counts as some. */
+const ANY = 0.3;
 
 export interface LayerWeights {
   readonly subject: Plane;
@@ -13,6 +16,14 @@ export interface LayerWeights {
   /** Around the subject, and the signed distance to its edge there. */
   readonly region: Region;
   readonly signed: Float32Array;
+}
+
+/** 1 where a pixel is less than `px` pixels from what `alpha` covers. */
+export function nearTo({ width, height, data }: Plane, px: number): Uint8Array {
+  const covered = Uint8Array.from(data, (v) => (v > ANY ? 1 : 0));
+  const squared = new Float32Array(covered.length);
+  squaredDistances(covered, 1, width, height, squared);
+  return Uint8Array.from(squared, (v) => (v < px * px ? 1 : 0));
 }
 
 /** How far each pixel speaks for the subject and for the background around it; null without a subject. */
