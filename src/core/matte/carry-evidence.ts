@@ -12,6 +12,9 @@ const MOTION = 0.8;
 const COLOUR = 0.7;
 /** Squared colour difference beyond which it is no longer noise. */
 const MOST_NOISE = 80;
+/** Squared colour difference, beside noise, from which the background is not what is seen, and the share of it that must have been in view to say so. */
+const NOT_BACKGROUND = 150;
+const WAS_SEEN = 0.5;
 /** A place the background has just uncovered is seldom the subject. */
 const UNCOVERED = 1.5;
 /** What a fitting background counts at least where the last matte had the subject. */
@@ -68,6 +71,12 @@ export interface BackgroundEvidence {
   readonly miss: Plane;
   /** Share of the pixel's background that was in view before, 0..1. */
   readonly seen: Plane;
+}
+
+/** 1 at the pixels of `asked` where the background was in view before and something else is seen now. */
+export function notBackground({ miss, seen }: BackgroundEvidence, noise: number, asked: Uint8Array): Uint8Array {
+  const limit = NOT_BACKGROUND + 8 * noise;
+  return asked.map((v, i) => (v === 1 && seen.data[i]! > WAS_SEEN && miss.data[i]! > limit ? 1 : 0));
 }
 
 /** Median miss where the subject was seen: what noise and resampling make of a right match. */

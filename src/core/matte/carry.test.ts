@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { carryAll } from '../../../bench/carry-all';
 import { photoLike } from '../../../bench/known-pictures';
 import { renderShot, type KnownShot, type ShotRecipe } from '../../../bench/synthetic-shots';
-import { copyImage, shrunkTo } from '../image/image';
+import { copyImage, createImage, shrunkTo, type Image } from '../image/image';
 import { createPlane, type Plane } from '../image/plane';
 import { blendMattes } from './blend';
 import { softnessOf } from './softness';
@@ -36,6 +36,28 @@ const planeOf = (bytes: Uint8Array): Plane => {
   return plane;
 };
 
+/** Frame `n` of a body with a limb of other colours that slides out from behind it; `limb` are the pixels that show it. */
+function limbShown(n: number, bodySpeed: number, limbSpeed: number): { picture: Image; matte: Uint8Array; limb: number[] } {
+  const [behind, body, arm] = [photoLike(W, H, 11, 0.1), photoLike(W, H, 40, 0.55), photoLike(W, H, 70, 0.8)];
+  const picture = createImage(W, H);
+  const matte = new Uint8Array(W * H);
+  const limb: number[] = [];
+  const bodyLeft = 90 + bodySpeed * n;
+  const limbLeft = 92 + limbSpeed * n;
+  for (let y = 0, i = 0; y < H; y++) {
+    for (let x = 0; x < W; x++, i++) {
+      const onBody = x >= bodyLeft && x < bodyLeft + 40 && y >= 30 && y < 100;
+      const onLimb = !onBody && x >= limbLeft && x < limbLeft + 36 && y >= 50 && y < 64;
+      const [from, u, v] = onBody ? [body, x - bodyLeft + 20, y - 20] : onLimb ? [arm, x - limbLeft + 60, y - 10] : [behind, x, y];
+      for (let c = 0; c < 4; c++)
+        picture.data[4 * i + c] = c === 3 ? 255 : from.data[4 * (v * W + u) + c]! + 2 * Math.sin(1.7 * i + 5 * n + c);
+      if (onBody || onLimb) matte[i] = 255;
+      if (onLimb) limb.push(i);
+    }
+  }
+  return { picture, matte, limb };
+}
+
 function carried(shot: KnownShot): { js: number[]; confidences: number[] } {
   const mattes = carryAll(shot.frames, planeOf(shot.mattes[0]!));
   return {
@@ -54,6 +76,23 @@ describe('MatteCarrier', () => {
     const { js, confidences } = carried(shot);
     expect(Math.min(...js)).toBeGreaterThan(0.93);
     expect(Math.min(...confidences)).toBeGreaterThan(0.5);
+  });
+
+  it.each([
+    [0, 4],
+    [2, -2],
+    [-1, 2],
+  ])('takes in a limb that comes out from behind: the body goes %d pixels a frame, the limb %d', (bodySpeed, limbSpeed) => {
+    const frames = [0, 1, 2, 3, 4, 5, 6, 7, 8].map((n) => limbShown(n, bodySpeed, limbSpeed));
+    const mattes = carryAll(
+      frames.map((f) => f.picture),
+      planeOf(frames[0]!.matte),
+    );
+    const last = frames.at(-1)!;
+    const [found, lost] = last.limb.reduce(([f, l], i) => (mattes.at(-1)!.coverage.data[i]! >= 128 ? [f + 1, l] : [f, l + 1]), [0, 0]);
+    expect(found).toBeGreaterThan(200);
+    expect(lost).toBeLessThan(0.2 * found);
+    expect(regionAndContour(mattes.at(-1)!.coverage.data, last.matte, W, H).j).toBeGreaterThan(0.95);
   });
 
   it('changes nothing when nothing moves', () => {

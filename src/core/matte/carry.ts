@@ -11,6 +11,7 @@ import {
   judge,
   leanOf,
   noiseOf,
+  notBackground,
   wholeSubject,
   withoutSuddenHoles,
   type BackgroundEvidence,
@@ -180,7 +181,9 @@ export class MatteCarrier {
     pastePlane(wholeSubject(seen, behind, alpha, inside), this.layer, region.left, region.top);
     this.subjectFlow = subject;
     this.backgroundFlow = background;
-    this.sides.note(seen, inside, this.visible, visibleBefore, background);
+    // hair comes over the background all along its edge
+    const asked = this.hair === null ? band : new Uint8Array(band.length);
+    this.sides.note(seen, inside, this.visible, visibleBefore, background, notBackground(behind, seen.noise, asked));
     this.last = { picture, detail, edge };
     const scale = this.given.width / this.width;
     const place = doubt === null ? null : { x: scale * (doubt.x + region.left), y: scale * (doubt.y + region.top) };

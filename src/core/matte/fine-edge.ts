@@ -1,4 +1,4 @@
-import { boundsOf, boxBlur, createPlane, cropPlane, type Plane } from '../image/plane';
+import { boundsOf, cropPlane, type Plane } from '../image/plane';
 import { beginCall, kernels, putBytes, putFloats, reserve, takeFloats } from '../kernels/kernels';
 import { cropFeatures } from './features';
 

@@ -62,11 +62,13 @@ function seen(frame: Frame, visible: Plane, layer = visible): SeenSubject {
   return { frame, visible, layer, colours, home: whole(visible) };
 }
 
-/** Sides that have noted the body cut out, of which the anchor shows `anchor`. */
-function noted(visible: Plane, before: Plane, anchor: Plane): NewSides {
+const NOTHING = new Uint8Array(W * H);
+
+/** Sides that have noted the body cut out, of which the anchor shows `anchor`; where `amiss` is 1 something has come over the background. */
+function noted(visible: Plane, before: Plane, anchor: Plane, amiss = NOTHING): NewSides {
   const sides = new NewSides(W, H);
   const evidence = { region: whole(visible), width: W, fromAnchor: anchor, toLast: motion(0), late: createPlane(W, H), noise: 0 };
-  sides.note(evidence, Uint8Array.from(visible.data), visible, before, motion(0));
+  sides.note(evidence, Uint8Array.from(visible.data), visible, before, motion(0), amiss);
   return sides;
 }
 
@@ -103,7 +105,7 @@ describe('NewSides', () => {
     const others = noted(visible, visible, visible);
     expect(sides.look(seen(frames[0]!, visible), frames[1]!, motion(STEP), motion(0))).toBeNull();
     const [first, second] = [sides, others].map((s) => {
-      s.note(evidence, Uint8Array.from(moved.data), moved, box([39, 43]), motion(0));
+      s.note(evidence, Uint8Array.from(moved.data), moved, box([39, 43]), motion(0), NOTHING);
       return s.look(seen(frames[1]!, moved), frames[2]!, motion(STEP), motion(0));
     });
     expect(covered(first!, [41, 45])).toBeGreaterThan(0.3);
@@ -116,11 +118,26 @@ describe('NewSides', () => {
     expect(sides.look(seen(frame, visible), frameOf(picture(STEP, null)), motion(STEP), motion(0))).toBeNull();
   });
 
-  it('leaves what goes another way than the subject', () => {
-    const sides = noted(visible, box(BEFORE), visible);
+  it('takes in what comes out from behind the subject on a way of its own, also where the background had been seen', () => {
     const frame = frameOf(picture(0, { from: passing, moved: 0 }));
-    const next = frameOf(picture(STEP, { from: passing, moved: -2 * STEP }));
-    expect(sides.look(seen(frame, visible), next, motion(STEP), motion(0))).toBeNull();
+    const next = frameOf(picture(STEP, { from: passing, moved: -3 }));
+    const uncovered = noted(visible, box(BEFORE), visible);
+    const found = uncovered.look(seen(frame, visible), next, motion(STEP), motion(0))!;
+    expect(covered(found, BEHIND)).toBeGreaterThan(0.6);
+    expect(covered(found, [0, 28])).toBe(0);
+    // the subject stands where it stood
+    const covering = noted(visible, visible, visible, Uint8Array.from(box(BEHIND).data));
+    const standing = frameOf(picture(0, { from: passing, moved: -STEP }));
+    expect(covered(covering.look(seen(frame, visible), standing, motion(0), motion(0))!, BEHIND)).toBeGreaterThan(0.6);
+    const unnoticed = noted(visible, visible, visible);
+    expect(unnoticed.look(seen(frame, visible), standing, motion(0), motion(0))).toBeNull();
+  });
+
+  it('leaves what moves beside the subject and was never behind it', () => {
+    const sides = noted(visible, visible, visible, Uint8Array.from(box(BEHIND).data));
+    const frame = frameOf(picture(0, { from: passing, moved: 0 }));
+    const next = frameOf(picture(0, { from: passing, moved: 3 }));
+    expect(sides.look(seen(frame, visible), next, motion(0), motion(0))).toBeNull();
   });
 
   it('says nothing while something is in front, before anything was noted and after it was cleared', () => {

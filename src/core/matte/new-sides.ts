@@ -20,6 +20,8 @@ const NOISES = 4;
 /** Most that a pixel's two motions may say, as a log ratio, and what they must say for it to be the subject's. */
 const MOST = 3;
 const ONWARD = 0.5;
+/** A motion this far from the background's, in pixels a frame, is one of its own. */
+const OWN_PX = 1.2;
 /** Weight of colours that speak for the subject, against that. */
 const COLOUR = 0.5;
 /** Over this radius the pixels speak together. */
@@ -42,6 +44,8 @@ interface Onward {
   readonly commonBackground: FlowField;
   /** The motion of the pixels asked about, followed for themselves. */
   readonly own: FlowField;
+  /** What could be seen of the subject on the frame before. */
+  readonly before: Plane;
   /** Squared colour difference that noise alone makes. */
   readonly noise: number;
 }
@@ -59,9 +63,9 @@ export interface SeenSubject {
 }
 
 /**
- * The sides of a subject that come into view while it is carried. What lay behind it on the frame before, no earlier picture
+ * The sides of a subject that come into view while it is carried, and the limbs that come out from behind it. What lay behind it on the frame before, no earlier picture
  * shows; the next one does: the background goes on with the background, a new side with the subject. What has once gone
- * on so belongs to the subject although the anchor does not show it.
+ * on so belongs to the subject although the anchor does not show it. A limb goes a way of its own, which leads out of the subject.
  */
 export class NewSides {
   /** 1 at the pixels of the subject that the anchor does not show. */
@@ -73,6 +77,8 @@ export class NewSides {
   /** 1 at the pixels that went on with the subject but were too few or too thin to be told from its soft edge. */
   private waiting: Plane;
   private noise = 0;
+  /** What could be seen of the subject on the frame before the noted one; null before any was. */
+  private before: Plane | null = null;
 
   constructor(width: number, height: number) {
     this.late = createPlane(width, height);
@@ -84,7 +90,7 @@ export class NewSides {
   clear(): void {
     this.late.data.fill(0);
     this.waiting.data.fill(0);
-    this.doubtful = null;
+    this.doubtful = this.before = null;
   }
 
   /**
@@ -93,10 +99,10 @@ export class NewSides {
    */
   look(seen: SeenSubject, next: Frame, subject: FlowField, background: FlowField): Plane | null {
     const { frame, visible, layer } = seen;
-    const { doubtful, gained, late, waiting, noise } = this;
+    const { doubtful, gained, late, waiting, noise, before } = this;
     waiting.data.fill(0);
     // with something in front, what comes into view is that
-    if (doubtful === null || areaOf(visible) < UNCOVERED * areaOf(layer)) return null;
+    if (doubtful === null || before === null || areaOf(visible) < UNCOVERED * areaOf(layer)) return null;
     const asked = doubtful.slice();
     for (let i = 0; i < asked.length; i++) asked[i]! |= gained[i]!;
     if (!asked.includes(1)) return null;
@@ -109,6 +115,7 @@ export class NewSides {
       background,
       commonBackground: fieldOf(sharedMotion(background), background),
       own: matchLayer(frame.match, weights, next.match, { finest: 1, start: subject }),
+      before,
       noise,
     };
     const lean = onwardLean(visible, asked, onward);
@@ -127,15 +134,20 @@ export class NewSides {
     return carried(this.late, region, back);
   }
 
-  /** Takes note of what a step has left open: `visible` was cut to `inside`; `background` is the motion from where `before` was visible. */
+  /**
+   * Takes note of what a step has left open: `visible` was cut to `inside`; `background` is the motion from where `before` was
+   * visible, and `amiss` is 1 where, seen before, it is not what is seen now.
+   */
   note(
     { region, width: across, fromAnchor, toLast, late, noise }: Noted,
     inside: Uint8Array,
     visible: Plane,
     before: Plane,
     background: FlowField,
+    amiss: Uint8Array,
   ): void {
     const { width, height } = visible;
+    this.before = before;
     this.gained = new Uint8Array(width * height);
     this.late = createPlane(width, height);
     for (let o = 0; o < inside.length; o++) {
@@ -145,11 +157,11 @@ export class NewSides {
       this.late.data[i] = late.data[o]!;
     }
     this.doubtful = newlyInView(visible, before, background);
-    // what waits may be wide enough by now
+    // a limb may have come over it, and what waits may be wide enough by now
     const waiting = carried(this.waiting, region, toLast);
     for (let o = 0; o < inside.length; o++) {
       const i = (region.top + Math.floor(o / across)) * width + region.left + (o % across);
-      if (waiting.data[o]! > 0.5 && visible.data[i]! < 0.5) this.doubtful[i] = 1;
+      if (((amiss[o] === 1 && inside[o] === 0) || waiting.data[o]! > 0.5) && visible.data[i]! < 0.5) this.doubtful[i] = 1;
     }
     this.noise = noise;
   }
@@ -198,7 +210,7 @@ function furthest({ u, v }: FlowField): number {
 function onwardLean(
   { width, height }: Plane,
   asked: Uint8Array,
-  { features, next, subject, background, commonBackground, own, noise }: Onward,
+  { features, next, subject, background, commonBackground, own, before, noise }: Onward,
 ): Float32Array {
   const lean = createPlane(width, height);
   const share = { width, height, data: new Float32Array(asked) };
@@ -215,8 +227,9 @@ function onwardLean(
       const missed = Math.min(missUnder(background, x, y, b), missUnder(commonBackground, x, y, c));
       let miss = missUnder(subject, x, y, s);
       const alone = missUnder(own, x, y, o);
-      const isSubjects = squaredBetween(o, s) < Math.min(squaredBetween(o, b), squaredBetween(o, c));
-      if (isSubjects && alone < miss) miss = alone;
+      const fromBackground = Math.min(squaredBetween(o, b), squaredBetween(o, c));
+      const comesOut = fromBackground > OWN_PX ** 2 && isVisible(before, x - o[0]!, y - o[1]!);
+      if (alone < miss && (comesOut || squaredBetween(o, s) < fromBackground)) miss = alone;
       lean.data[i] = Math.max(-MOST, Math.min(MOST, Math.log((missed + half) / (miss + half))));
     }
   }
@@ -240,6 +253,12 @@ function addColours({ frame, visible, colours, home }: SeenSubject, asked: Uint8
   for (let y = 0, o = 0; y < down; y++)
     for (let i = (y + home.top) * visible.width + home.left, end = i + across; i < end; i++, o++)
       lean[i]! += COLOUR * Math.max(0, votes[o]!);
+}
+
+/** Whether the pixel nearest to (x, y), counted from 0, is for the most part covered. */
+function isVisible({ width, height, data }: Plane, x: number, y: number): boolean {
+  const [px, py] = [Math.round(x), Math.round(y)];
+  return px >= 0 && py >= 0 && px < width && py < height && data[py * width + px]! > 0.5;
 }
 
 const squaredBetween = (a: Float64Array, b: Float64Array): number => (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2;

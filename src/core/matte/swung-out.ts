@@ -1,5 +1,5 @@
 import { grown } from '../image/grown';
-import type { BackgroundEvidence, SubjectEvidence } from './carry-evidence';
+import { notBackground, type BackgroundEvidence, type SubjectEvidence } from './carry-evidence';
 import type { SideColours } from './side-colours';
 
 /** A part that swings out lies this far from where the edge should be, in pixels. */
@@ -7,10 +7,6 @@ const FROM_PX = 4;
 const TO_PX = 60;
 /** How much its colours must speak for the subject, as a log ratio. */
 const LIKE_THE_SUBJECT = 2;
-/** Squared colour difference, beside noise, from which the background is not what is seen. */
-const NOT_BACKGROUND = 150;
-/** Share of a pixel's background that must have been in view to say so. */
-const WAS_SEEN = 0.5;
 
 /** 1 where outside the edge that is expected a pixel has the subject's colours. `signed` is the distance to that edge, positive inside. */
 export function subjectColoured(colours: SideColours, features: Float32Array, signed: Float32Array): Uint8Array {
@@ -31,10 +27,7 @@ export function addSwungOut(
   coloured: Uint8Array,
   band: Uint8Array,
 ): void {
-  const limit = NOT_BACKGROUND + 8 * noise;
-  const open = new Uint8Array(coloured.length);
-  for (let i = 0; i < open.length; i++)
-    if (coloured[i] === 1 && background.seen.data[i]! > WAS_SEEN && background.miss.data[i]! > limit) open[i] = 1;
+  const open = notBackground(background, noise, coloured);
   const reached = grown(band, open, width);
   for (let i = 0; i < band.length; i++) {
     if (open[i] === 0 || reached[i] === 0) continue;
