@@ -20,10 +20,12 @@ export interface LayerWeights {
 
 /** 1 where a pixel is less than `px` pixels from what `alpha` covers. */
 export function nearTo({ width, height, data }: Plane, px: number): Uint8Array {
-  const covered = Uint8Array.from(data, (v) => (v > ANY ? 1 : 0));
-  const squared = new Float32Array(covered.length);
-  squaredDistances(covered, 1, width, height, squared);
-  return Uint8Array.from(squared, (v) => (v < px * px ? 1 : 0));
+  const near = new Uint8Array(data.length);
+  for (let i = 0; i < near.length; i++) near[i] = data[i]! > ANY ? 1 : 0;
+  const squared = new Float32Array(near.length);
+  squaredDistances(near, 1, width, height, squared);
+  for (let i = 0; i < near.length; i++) near[i] = squared[i]! < px * px ? 1 : 0;
+  return near;
 }
 
 /** How far each pixel speaks for the subject and for the background around it; null without a subject. */

@@ -161,10 +161,34 @@ function keepBest(least: v128, parts: v128, misses: v128, aparts: v128, aways: v
   leastCost = Infinity;
   share = 0;
   sure = LEAST_WEIGHT;
-  pick(f32x4.extract_lane(least, 0), f32x4.extract_lane(parts, 0), f32x4.extract_lane(misses, 0), f32x4.extract_lane(aparts, 0), f32x4.extract_lane(aways, 0));
-  pick(f32x4.extract_lane(least, 1), f32x4.extract_lane(parts, 1), f32x4.extract_lane(misses, 1), f32x4.extract_lane(aparts, 1), f32x4.extract_lane(aways, 1));
-  pick(f32x4.extract_lane(least, 2), f32x4.extract_lane(parts, 2), f32x4.extract_lane(misses, 2), f32x4.extract_lane(aparts, 2), f32x4.extract_lane(aways, 2));
-  pick(f32x4.extract_lane(least, 3), f32x4.extract_lane(parts, 3), f32x4.extract_lane(misses, 3), f32x4.extract_lane(aparts, 3), f32x4.extract_lane(aways, 3));
+  pick(
+    f32x4.extract_lane(least, 0),
+    f32x4.extract_lane(parts, 0),
+    f32x4.extract_lane(misses, 0),
+    f32x4.extract_lane(aparts, 0),
+    f32x4.extract_lane(aways, 0),
+  );
+  pick(
+    f32x4.extract_lane(least, 1),
+    f32x4.extract_lane(parts, 1),
+    f32x4.extract_lane(misses, 1),
+    f32x4.extract_lane(aparts, 1),
+    f32x4.extract_lane(aways, 1),
+  );
+  pick(
+    f32x4.extract_lane(least, 2),
+    f32x4.extract_lane(parts, 2),
+    f32x4.extract_lane(misses, 2),
+    f32x4.extract_lane(aparts, 2),
+    f32x4.extract_lane(aways, 2),
+  );
+  pick(
+    f32x4.extract_lane(least, 3),
+    f32x4.extract_lane(parts, 3),
+    f32x4.extract_lane(misses, 3),
+    f32x4.extract_lane(aparts, 3),
+    f32x4.extract_lane(aways, 3),
+  );
 }
 
 function pick(cost: f32, part: f32, miss: f32, apart: f32, away: f32): void {
@@ -213,8 +237,6 @@ function believe(cost: f32, miss: f32): void {
   sure = (SPREAD_SAYS * MISS) / (MISS + miss);
 }
 
-// @ts-ignore: the compiler's own mark
-@inline
 function dot(ar: v128, ag: v128, ab: v128, br: v128, bg: v128, bb: v128): v128 {
   return f32x4.add(f32x4.add(f32x4.mul(ar, br), f32x4.mul(ag, bg)), f32x4.mul(ab, bb));
 }
