@@ -63,9 +63,10 @@ export interface SeenSubject {
 }
 
 /**
- * The sides of a subject that come into view while it is carried, and the limbs that come out from behind it. What lay behind it on the frame before, no earlier picture
- * shows; the next one does: the background goes on with the background, a new side with the subject. What has once gone
- * on so belongs to the subject although the anchor does not show it. A limb goes a way of its own, which leads out of the subject.
+ * The sides of a subject that come into view while it is carried, and the limbs that come out from behind it. What lay behind it
+ * on the frame before, no earlier picture shows; the next one does: the background goes on with the background, a new side with
+ * the subject, a limb on a way of its own that leads out of the subject. What has once gone on so belongs to the subject although
+ * the anchor does not show it.
  */
 export class NewSides {
   /** 1 at the pixels of the subject that the anchor does not show. */

@@ -8,7 +8,7 @@ interface LineChartProps {
   readonly label: string;
   /** Rising x; y in 0..1. */
   readonly points: readonly { readonly x: number; readonly y: number }[];
-  /** Under this line a point is marked. */
+  /** Under this line points are marked. */
   readonly floor: number;
   /** A vertical line, such as the playhead. */
   readonly at: number | null;
@@ -16,6 +16,21 @@ interface LineChartProps {
 }
 
 const cssColour = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+/** More marks than this would run into one another. */
+const MOST_MARKS = 32;
+
+/** Which points under the floor get a mark: all of them, or where they are many the lowest of each stretch. */
+export function markedPoints(ys: readonly number[], floor: number): Set<number> {
+  const lowest = new Map<number, number>();
+  const stretch = Math.max(1, ys.length / MOST_MARKS);
+  ys.forEach((y, i) => {
+    const key = Math.floor(i / stretch);
+    const best = lowest.get(key);
+    if (y < floor && (best === undefined || y < ys[best]!)) lowest.set(key, i);
+  });
+  return new Set(lowest.values());
+}
 
 /** A small curve over frames; clicking it picks the nearest point. */
 export function LineChart({ label, points, floor, at, onPick }: LineChartProps) {
@@ -26,6 +41,10 @@ export function LineChart({ label, points, floor, at, onPick }: LineChartProps) 
   useEffect(() => {
     const [ink, soft, heed] = ['--ink', '--soft', '--heed'].map(cssColour) as [string, string, string];
     const list = JSON.parse(text) as { x: number; y: number }[];
+    const marked = markedPoints(
+      list.map((p) => p.y),
+      floor,
+    );
     const first = list[0]?.x ?? 0;
     const last = list.at(-1)?.x ?? 1;
     const flat = (y: number): { x: number; y: number }[] => [
@@ -40,7 +59,8 @@ export function LineChart({ label, points, floor, at, onPick }: LineChartProps) 
             data: list,
             borderColor: ink,
             borderWidth: 1.5,
-            pointRadius: list.map((p) => (p.y < floor ? 3.5 : 0)),
+            segment: { borderColor: ({ p1 }) => (p1.parsed.y! < floor ? heed : ink) },
+            pointRadius: list.map((_, i) => (marked.has(i) ? 3.5 : 0)),
             pointBackgroundColor: heed,
             pointBorderColor: heed,
             pointStyle: 'rectRot',
