@@ -35,7 +35,7 @@ describe('a track as a file', () => {
     ['JSON', trackToJson],
     ['CSV', trackToCsv],
   ] as const)('comes back from %s as it was', (_, write) => {
-    const [read, ...more] = readTracks(write(track, a), a);
+    const [read, ...more] = readTracks(write(track, a), 'file', a);
     expect(more).toEqual([]);
     if (read === undefined) throw new Error('nothing was read');
     // a line of numbers says nothing of how the region may move
@@ -52,7 +52,7 @@ describe('a track as a file', () => {
     const point: Track = { ...track, model: 'position', frames: track.frames };
     const text = write(point, a);
     expect(text).not.toContain('corners');
-    const [read] = readTracks(text, a);
+    const [read] = readTracks(text, 'file', a);
     expect(read!.model).toBe('position');
     expect(centreOf(read!.frames[1]!.corners)).toEqual([4.5, 1]);
   });
@@ -60,6 +60,7 @@ describe('a track as a file', () => {
   it('may be several points, each left out where it cannot be seen', () => {
     const read = readTracks(
       '{"name":"Dots","frames":[{"frame":4,"points":[[79.5,44.5],[10,20],null]},{"frame":5,"points":[null,[11,20],null]}]}',
+      'file',
       a,
     );
     expect(read.map((t) => [t.name, t.frames.map((f) => f.frame)])).toEqual([
@@ -70,7 +71,7 @@ describe('a track as a file', () => {
   });
 
   it('may come without confidence, separated by semicolons', () => {
-    const [read] = readTracks('7;1;2\n8;1.5;2', a);
+    const [read] = readTracks('7;1;2\n8;1.5;2', 'file', a);
     expect(read!.frames.map((f) => [f.frame, f.confidence])).toEqual([
       [7, 1],
       [8, 1],
@@ -92,7 +93,7 @@ describe('a track as a file', () => {
       ['1,1,1,2,3,4,5,6\n1,1,1,2,3,4,5,6', /twice/],
       ['', /no frame/],
     ];
-    for (const [text, why] of bad) expect(() => readTracks(text, a)).toThrow(why);
+    for (const [text, why] of bad) expect(() => readTracks(text, 'file', a)).toThrow(why);
   });
 });
 

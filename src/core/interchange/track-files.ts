@@ -38,7 +38,7 @@ export function trackToCsv(track: Track, medium: Medium): string {
 }
 
 export interface ReadTrack {
-  readonly name: string | null;
+  readonly name: string;
   readonly model: TrackModel;
   /** Rising frames, at least one, all with the same number of corners, medium pixels from the centre. */
   readonly frames: readonly TrackFrame[];
@@ -73,10 +73,10 @@ function checked(lines: readonly Line[]): Line[] {
 }
 
 /** A track a place: each is a point of its own, left out on the frames on which it cannot be seen. */
-function pointTracks(name: string | null, lines: readonly Line[], medium: Medium): ReadTrack[] {
+function pointTracks(name: string, lines: readonly Line[], medium: Medium): ReadTrack[] {
   const count = lines[0]!.places.length;
   return Array.from({ length: count }, (_, k): ReadTrack => ({
-    name: name === null || count === 1 ? name : `${name} ${k + 1}`,
+    name: count === 1 ? name : `${name} ${k + 1}`,
     model: 'position',
     frames: lines.flatMap(({ frame, confidence, places }) => {
       const place = places[k] ?? null;
@@ -85,7 +85,7 @@ function pointTracks(name: string | null, lines: readonly Line[], medium: Medium
   })).filter((track) => track.frames.length > 0);
 }
 
-function regionTrack(name: string | null, asked: TrackModel | undefined, lines: readonly Line[], medium: Medium): ReadTrack {
+function regionTrack(name: string, asked: TrackModel | undefined, lines: readonly Line[], medium: Medium): ReadTrack {
   const corners = lines[0]!.places.length;
   if (corners < 3) throw new RangeError(`frame ${lines[0]!.frame} has ${corners} corners; a region needs three or more`);
   const fitting = corners < 4 ? 'affine' : 'perspective';
@@ -101,7 +101,7 @@ function regionTrack(name: string | null, asked: TrackModel | undefined, lines: 
   return { name, model, frames };
 }
 
-function readJson(text: string, medium: Medium): ReadTrack[] {
+function readJson(text: string, fileName: string, medium: Medium): ReadTrack[] {
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -110,7 +110,7 @@ function readJson(text: string, medium: Medium): ReadTrack[] {
   }
   const { frames, name, model } = (value ?? {}) as { frames?: unknown; name?: unknown; model?: unknown };
   if (!Array.isArray(frames)) throw new RangeError('the file has no list "frames"');
-  const called = typeof name === 'string' ? name : null;
+  const called = typeof name === 'string' ? name : fileName;
   const ofPoints = frames.some((f) => (f as { points?: unknown } | null)?.points !== undefined);
   const lines = checked(
     frames.map((f: unknown): Line => {
@@ -133,7 +133,7 @@ function readJson(text: string, medium: Medium): ReadTrack[] {
 
 const within01 = (v: number): number => Math.max(0, Math.min(1, v));
 
-function readCsv(text: string, medium: Medium): ReadTrack[] {
+function readCsv(text: string, fileName: string, medium: Medium): ReadTrack[] {
   const rows = text.split(/\r?\n/).filter((l) => l.trim() !== '');
   const lines = rows.flatMap((row, i): Line[] => {
     const cells = row.split(/[,;\t]/).map((c) => c.trim());
@@ -146,15 +146,16 @@ function readCsv(text: string, medium: Medium): ReadTrack[] {
     return [{ frame: frame!, confidence: within01(confidence), places }];
   });
   const read = checked(lines);
-  return read[0]!.places.length === 1 ? pointTracks(null, read, medium) : [regionTrack(null, undefined, read, medium)];
+  return read[0]!.places.length === 1 ? pointTracks(fileName, read, medium) : [regionTrack(fileName, undefined, read, medium)];
 }
 
 /**
- * Reads what `trackToJson`, `trackToCsv` or `tool follow` wrote: one region, or points, each a track of its own.
+ * Reads what `trackToJson`, `trackToCsv` or `tool follow` wrote: one region, or points, each a track of its own. They are called as
+ * the file says, or as the file is.
  * @throws RangeError saying what is wrong.
  */
-export function readTracks(text: string, medium: Medium): ReadTrack[] {
-  const tracks = text.trimStart().startsWith('{') ? readJson(text, medium) : readCsv(text, medium);
+export function readTracks(text: string, fileName: string, medium: Medium): ReadTrack[] {
+  const tracks = text.trimStart().startsWith('{') ? readJson(text, fileName, medium) : readCsv(text, fileName, medium);
   if (tracks.length === 0) throw new RangeError('none of its points can be seen on any frame');
   return tracks;
 }

@@ -1,10 +1,12 @@
-import { flowAt, type FlowField } from '../flow/flow-field';
+import { carriedPlane } from '../flow/carried-plane';
+import type { FlowField } from '../flow/flow-field';
 import type { Image } from '../image/image';
-import { boxBlur, createPlane, sampleBilinear, type Plane } from '../image/plane';
+import { boxBlur, createPlane, type Plane } from '../image/plane';
 import { featuresOf } from './features';
 import { fineEdge } from './fine-edge';
-import { bytesOf, planeOf } from './resize-matte';
+import { bytesOf, planeOf, resized } from './resize-matte';
 import type { StoredCoverage } from './stored-coverage';
+import { whole } from './subject-region';
 
 /** Half width of the windows in which an edge is seen to be hair, and how partly covered they then are on average; a plain edge is less. */
 const SEEN_IN = 6;
@@ -58,17 +60,10 @@ export class CarriedHair {
    * pixels of a picture of `width`, which may be smaller.
    */
   lay(picture: Image, back: FlowField, width: number, coverage: StoredCoverage): void {
-    const { region } = this;
-    const scale = region.width / width;
-    const unknown = createPlane(region.width, region.height);
-    const way = new Float64Array(2);
-    for (let y = 0, i = 0; y < region.height; y++) {
-      for (let x = 0; x < region.width; x++, i++) {
-        const [px, py] = [(x + 0.5) / scale, (y + 0.5) / scale];
-        flowAt(back, px, py, way);
-        if (sampleBilinear(region, scale * (px + way[0]!), scale * (py + way[1]!)) > 0.5) unknown.data[i] = 1;
-      }
-    }
+    const height = Math.round((this.region.height * width) / this.region.width);
+    const moved = carriedPlane(resized(this.region, width, height), back, whole({ width, height }));
+    const unknown = resized(moved, this.region.width, this.region.height);
+    for (let i = 0; i < unknown.data.length; i++) unknown.data[i] = unknown.data[i]! > 0.5 ? 1 : 0;
     const alpha = planeOf(coverage);
     fineEdge(featuresOf(picture), unknown, alpha);
     coverage.data.set(bytesOf(alpha));

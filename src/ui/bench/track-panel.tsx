@@ -45,7 +45,7 @@ export function TrackPanel({
     setProblem(null);
     try {
       if (file.size > MOST_TRACK_BYTES) throw new RangeError('the file is larger than 50 MB');
-      tools.add(readTracks(await file.text(), tools.medium), file.name.replace(/\.\w+$/, ''));
+      tools.add(readTracks(await file.text(), file.name.replace(/\.\w+$/, ''), tools.medium));
     } catch (error) {
       setProblem(`${file.name} cannot be used: ${(error as Error).message}.`);
     }

@@ -50,7 +50,7 @@ export interface TrackTools {
   ride(matteId: string, on: boolean): void;
   makeOutline(): void;
   /** The tracks that came from a file. */
-  add(read: readonly ReadTrack[], fileName: string): void;
+  add(read: readonly ReadTrack[]): void;
 }
 
 /** In place of a track's id while a new one is to be marked. */
@@ -142,13 +142,9 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
           rideOnTrack(d, matteId, on ? track.id : null),
         );
     },
-    add(read, fileName) {
+    add(read) {
       const usable = read
-        .map((t, i) => ({
-          name: t.name ?? (read.length === 1 ? fileName : `${fileName} ${i + 1}`),
-          model: t.model,
-          frames: t.frames.filter((f) => f.frame < medium.frames),
-        }))
+        .map((t) => ({ ...t, frames: t.frames.filter((f) => f.frame < medium.frames) }))
         .filter((t) => t.frames.length > 0);
       if (usable.length === 0) throw new RangeError(`none of its frames belongs to ${medium.name}`);
       store.edit(usable.length === 1 ? 'Brought a track in' : `Brought ${usable.length} tracks in`, (d) => {

@@ -5,6 +5,7 @@ import type { JobView } from '../../core/film/job';
 import type { MatteFrame } from '../../core/film/matte-frame';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
+import { Paced } from './paced';
 import { ApiError, call } from './api';
 
 /** How the newest change stands. */
@@ -71,9 +72,7 @@ export class FilmStore {
     notice: null,
   };
   private readonly listeners = new Set<() => void>();
-  /** Fetches of a matte's frames: the one under way, with its rest, and the one that follows it. */
-  private readonly refreshing = new Map<string, Promise<void>>();
-  private readonly nextRefresh = new Map<string, Promise<void>>();
+  private readonly matteRefreshes = new Paced(REFRESH_MS);
   private queue: Edit[] = [];
   /** Revision the server is known to have. */
   private revision = 0;
@@ -179,31 +178,14 @@ export class FilmStore {
     if (!this.state.matteFrames.has(matteId)) await this.refreshMatte(matteId);
   }
 
-  /** Fetches anew what frames a matte has. What changes while that is under way, and shortly after, is fetched at once when that is over. */
-  refreshMatte(matteId: string): Promise<void> {
-    const next = this.nextRefresh.get(matteId);
-    if (next !== undefined) return next;
-    const now = this.refreshing.get(matteId);
-    if (now === undefined) return this.beginRefresh(matteId);
-    const following = now.then(() => {
-      this.nextRefresh.delete(matteId);
-      return this.beginRefresh(matteId);
-    });
-    this.nextRefresh.set(matteId, following);
-    return following;
-  }
-
-  private beginRefresh(matteId: string): Promise<void> {
-    const fetched = this.quietly(async () => {
-      const frames = await call<MatteFrame[]>('GET', `/api/films/${this.filmId}/mattes/${matteId}`);
-      this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
-    });
-    const rested = fetched.then(() => new Promise<void>((resolve) => setTimeout(resolve, REFRESH_MS)));
-    this.refreshing.set(matteId, rested);
-    void rested.then(() => {
-      if (this.refreshing.get(matteId) === rested) this.refreshing.delete(matteId);
-    });
-    return fetched;
+  /** Fetches anew what frames a matte has; done when they are there as they are now or later. */
+  private refreshMatte(matteId: string): Promise<void> {
+    return this.matteRefreshes.ask(matteId, () =>
+      this.quietly(async () => {
+        const frames = await call<MatteFrame[]>('GET', `/api/films/${this.filmId}/mattes/${matteId}`);
+        this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
+      }),
+    );
   }
 
   /** Stores what a hand has painted on one frame. */

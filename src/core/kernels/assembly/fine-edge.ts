@@ -153,6 +153,8 @@ function mixOne(r: f32, g: f32, b: f32, insides: i32, outsides: i32, x: i32, y: 
   lookAround(r, g, b, <f32>x, <f32>y, spread, spreadCount);
 }
 
+/** Vectors that are gone through number by number. */
+const lanes = memory.data(5 * 16, 16);
 // least cost of what was found so far
 let leastCost: f32 = 0;
 
@@ -161,34 +163,12 @@ function keepBest(least: v128, parts: v128, misses: v128, aparts: v128, aways: v
   leastCost = Infinity;
   share = 0;
   sure = LEAST_WEIGHT;
-  pick(
-    f32x4.extract_lane(least, 0),
-    f32x4.extract_lane(parts, 0),
-    f32x4.extract_lane(misses, 0),
-    f32x4.extract_lane(aparts, 0),
-    f32x4.extract_lane(aways, 0),
-  );
-  pick(
-    f32x4.extract_lane(least, 1),
-    f32x4.extract_lane(parts, 1),
-    f32x4.extract_lane(misses, 1),
-    f32x4.extract_lane(aparts, 1),
-    f32x4.extract_lane(aways, 1),
-  );
-  pick(
-    f32x4.extract_lane(least, 2),
-    f32x4.extract_lane(parts, 2),
-    f32x4.extract_lane(misses, 2),
-    f32x4.extract_lane(aparts, 2),
-    f32x4.extract_lane(aways, 2),
-  );
-  pick(
-    f32x4.extract_lane(least, 3),
-    f32x4.extract_lane(parts, 3),
-    f32x4.extract_lane(misses, 3),
-    f32x4.extract_lane(aparts, 3),
-    f32x4.extract_lane(aways, 3),
-  );
+  v128.store(lanes, least);
+  v128.store(lanes, parts, 16);
+  v128.store(lanes, misses, 32);
+  v128.store(lanes, aparts, 48);
+  v128.store(lanes, aways, 64);
+  for (let k = 0; k < 4; k++) pick(at(lanes, k), at(lanes, k + 4), at(lanes, k + 8), at(lanes, k + 12), at(lanes, k + 16));
 }
 
 function pick(cost: f32, part: f32, miss: f32, apart: f32, away: f32): void {
@@ -224,10 +204,9 @@ function lookAround(r: f32, g: f32, b: f32, x: f32, y: f32, spread: usize, count
     least = v128.bitselect(cost, least, better);
     misses = v128.bitselect(miss, misses, better);
   }
-  believe(f32x4.extract_lane(least, 0), f32x4.extract_lane(misses, 0));
-  believe(f32x4.extract_lane(least, 1), f32x4.extract_lane(misses, 1));
-  believe(f32x4.extract_lane(least, 2), f32x4.extract_lane(misses, 2));
-  believe(f32x4.extract_lane(least, 3), f32x4.extract_lane(misses, 3));
+  v128.store(lanes, least);
+  v128.store(lanes, misses, 16);
+  for (let k = 0; k < 4; k++) believe(at(lanes, k), at(lanes, k + 4));
 }
 
 function believe(cost: f32, miss: f32): void {
