@@ -36,6 +36,7 @@ export interface Kernels {
     covers: Pointer,
     others: Pointer,
     shown: Pointer,
+    colours: Pointer,
   ): void;
   warp(
     back: Pointer,
@@ -120,7 +121,7 @@ export interface Kernels {
   carryPlane(back: Pointer, plane: Pointer, left: number, top: number, out: Pointer): void;
   contrastCosts(squared: Pointer, n: number, most: number, out: Pointer): void;
   cutBand(features: Pointer, band: Pointer, lean: Pointer, inside: Pointer, width: number, height: number, scratch: Pointer): void;
-  coverAlongEdge(features: Pointer, signed: Pointer, width: number, height: number, most: number, out: Pointer): void;
+  coverAlongEdge(features: Pointer, signed: Pointer, behind: Pointer, seen: Pointer, width: number, height: number, out: Pointer): void;
   mixColours(
     features: Pointer,
     unknown: Pointer,

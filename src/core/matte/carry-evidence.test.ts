@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Plane } from '../image/plane';
-import { noiseOf, withoutSuddenHoles } from './carry-evidence';
+import { bandOf, noiseOf, withoutSuddenHoles, type BackgroundEvidence } from './carry-evidence';
 
 /** A small picture from rows of marks; what is marked # is 1. */
 function rows(...lines: string[]): { readonly width: number; readonly plane: Plane; readonly mask: Uint8Array } {
@@ -18,10 +18,46 @@ describe('withoutSuddenHoles', () => {
     expect([...withoutSuddenHoles(cut.mask, { ...layer, layer: layer.plane, seenBefore: layer.plane })]).toEqual([...filled.mask]);
   });
 
+  it('leaves what opens from the border of the frame, where the edge itself is out of view', () => {
+    const reaching = rows('..####..', '..####..', '..####..');
+    const cut = rows('..####..', '..#.##..', '..#.##..');
+    expect([...withoutSuddenHoles(cut.mask, { ...reaching, layer: reaching.plane, seenBefore: reaching.plane })]).toEqual([...cut.mask]);
+  });
+
   it('leaves what was in front there before, and what has grown from it', () => {
     const cut = rows('........', '.######.', '.#..###.', '.######.', '.######.', '........');
     const seenBefore = rows('........', '.######.', '.##.###.', '.######.', '.######.', '........');
     expect([...withoutSuddenHoles(cut.mask, { ...layer, layer: layer.plane, seenBefore: seenBefore.plane })]).toEqual([...cut.mask]);
+  });
+});
+
+describe('bandOf', () => {
+  const [width, height] = [60, 3];
+  const plane = (value: (x: number) => number): Plane => ({
+    width,
+    height,
+    data: Float32Array.from({ length: width * height }, (_, i) => value(i % width)),
+  });
+  // the subject lies to the right of x = 20 and fits everywhere, if loosely
+  const signed = plane((x) => x - 19.5).data;
+  const seen = { subjectMiss: plane(() => 90), entering: new Uint8Array(width * height), noise: 10 };
+  const behind = (miss: number, known: number): BackgroundEvidence => ({
+    miss: plane((x) => (x >= 45 ? miss : 900)),
+    seen: plane(() => known),
+    colours: new Float32Array(3 * width * height),
+  });
+  const bandAt = (background: BackgroundEvidence, x: number): number => bandOf(seen, background, signed)[width + x]!;
+
+  it('goes along the edge and leaves the midst of what the subject explains', () => {
+    for (const x of [10, 19, 20, 30]) expect(bandAt(behind(900, 1), x)).toBe(1);
+    for (const x of [5, 40, 50]) expect(bandAt(behind(900, 1), x)).toBe(0);
+  });
+
+  it('takes in the midst where the background that was seen there fits better', () => {
+    expect(bandAt(behind(10, 1), 50)).toBe(1);
+    expect(bandAt(behind(10, 0.3), 50)).toBe(0);
+    expect(bandAt(behind(80, 1), 50)).toBe(0);
+    expect(bandAt(behind(10, 1), 40)).toBe(0);
   });
 });
 

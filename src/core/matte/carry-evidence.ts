@@ -15,6 +15,8 @@ const MOST_NOISE = 80;
 /** Squared colour difference, beside noise, from which the background is not what is seen, and the share of it that must have been in view to say so. */
 const NOT_BACKGROUND = 150;
 const WAS_SEEN = 0.5;
+/** Squared colour difference, beside noise, by which the background must fit better than the subject to count amid it. */
+const BETTER = 20;
 /** A place the background has just uncovered is seldom the subject. */
 const UNCOVERED = 1.5;
 /** What a fitting background counts at least where the last matte had the subject. */
@@ -65,16 +67,18 @@ export interface SubjectEvidence {
   readonly noise: number;
 }
 
-/** What the background's motion says of the same pixels, in the band where the edge may be. */
+/** What the background says of the same pixels. */
 export interface BackgroundEvidence {
   /** Squared colour difference of the background's explanation. */
   readonly miss: Plane;
-  /** Share of the pixel's background that was in view before, 0..1. */
+  /** How well the pixel's background is known: 1 where it was in view on the last frame, less the longer ago that is, 0 if never. */
   readonly seen: Plane;
+  /** The features of what lies there, three numbers a pixel. */
+  readonly colours: Float32Array;
 }
 
 /** 1 at the pixels of `asked` where the background was in view before and something else is seen now. */
-export function notBackground({ miss, seen }: BackgroundEvidence, noise: number, asked: Uint8Array): Uint8Array {
+export function notBackground({ miss, seen }: Pick<BackgroundEvidence, 'miss' | 'seen'>, noise: number, asked: Uint8Array): Uint8Array {
   const limit = NOT_BACKGROUND + 8 * noise;
   return asked.map((v, i) => (v === 1 && seen.data[i]! > WAS_SEEN && miss.data[i]! > limit ? 1 : 0));
 }
@@ -118,13 +122,22 @@ export function anchorQuality(movedMiss: Plane, anchorMiss: Plane, movedSeen: Pl
   return good;
 }
 
-/** Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen. */
-export function bandOf({ subjectMiss, entering, noise }: SubjectEvidence, signed: Float32Array): Uint8Array {
+/**
+ * Where the cut may decide: along the edge, and inside wherever the subject's motion does not explain what is seen, or the
+ * background, as far as it is known there, does so better.
+ */
+export function bandOf(
+  { subjectMiss, entering, noise }: Pick<SubjectEvidence, 'subjectMiss' | 'entering' | 'noise'>,
+  background: BackgroundEvidence,
+  signed: Float32Array,
+): Uint8Array {
   const band = new Uint8Array(signed.length);
   const unexplained = 300 + 8 * noise;
   for (let i = 0; i < band.length; i++) {
     const d = signed[i]!;
-    if (Math.abs(d) < BAND_PX || (d > 0 && (entering[i] === 1 || subjectMiss.data[i]! > unexplained))) band[i] = 1;
+    const miss = subjectMiss.data[i]!;
+    const isBetterBehind = background.seen.data[i]! > WAS_SEEN && background.miss.data[i]! + BETTER + noise < miss;
+    if (Math.abs(d) < BAND_PX || (d > 0 && (entering[i] === 1 || miss > unexplained || isBetterBehind))) band[i] = 1;
   }
   return band;
 }
@@ -138,7 +151,7 @@ export function leanOf(
   colour: Float32Array,
 ): Float32Array {
   const lean = new Float32Array(signed.length);
-  const scale = 40 + 2 * noise;
+  const scale = 20 + 2 * noise;
   for (let i = 0; i < lean.length; i++) {
     if (band[i] === 0) continue;
     const d = signed[i]!;
@@ -154,7 +167,7 @@ export function leanOf(
     // inside, where neither the last step nor the anchor explains what is seen, something is in front
     if (d > WELL_INSIDE_PX && entering[i] === 0) {
       const explained = Math.max(-3, Math.min(3, EXPLAINED - (miss - 3 * noise) / UNEXPLAINED));
-      sum = d < BAND_PX ? Math.min(sum, explained + 1 - d / BAND_PX) : explained;
+      sum = d < BAND_PX ? Math.min(sum, explained + 1 - d / BAND_PX) : explained + MOTION * seen * Math.min(0, motion);
     }
     lean[i] = sum + COLOUR * colour[i]!;
   }
@@ -162,8 +175,8 @@ export function leanOf(
 }
 
 /**
- * The cut without the holes that open at once in the midst of the subject: what comes in front of it comes over its edge, or
- * from where it was in front before.
+ * The cut without the holes that open at once in the midst of the subject: what comes in front of it comes over its edge or the
+ * frame's, or from where it was in front before.
  */
 export function withoutSuddenHoles(
   inside: Uint8Array,
@@ -173,7 +186,9 @@ export function withoutSuddenHoles(
   const beyond = new Uint8Array(inside.length);
   for (let i = 0; i < open.length; i++) {
     open[i] = 1 - inside[i]!;
-    beyond[i] = open[i] === 1 && (layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5) ? 1 : 0;
+    const x = i % width;
+    const isAtBorder = x === 0 || x === width - 1 || i < width || i >= open.length - width;
+    beyond[i] = open[i] === 1 && (isAtBorder || layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5) ? 1 : 0;
   }
   const out = grown(beyond, open, width);
   for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]!;

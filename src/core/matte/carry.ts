@@ -3,6 +3,7 @@ import { matchLayer, prepareMatch } from '../flow/match-layer';
 import { signedDistance, signedEdgeDistance } from '../image/distance';
 import type { Image } from '../image/image';
 import { createPlane, lumaOf, pastePlane, requireSize, type Plane } from '../image/plane';
+import { Backdrop } from './backdrop';
 import { CarriedHair } from './carry-hair';
 import { CarryAnchor, fitOf, LOST, WORSE, type Frame } from './carry-anchor';
 import {
@@ -14,14 +15,13 @@ import {
   notBackground,
   wholeSubject,
   withoutSuddenHoles,
-  type BackgroundEvidence,
   type Judgement,
   type SubjectEvidence,
 } from './carry-evidence';
 import { cutBand } from './cut-band';
 import { coverAlongEdge } from './edge-cover';
 import { explain } from './explain';
-import { cropFeatures, featuresOf } from './features';
+import { cropFeatures, featuresOf, gainToUsual } from './features';
 import { edgeShift, layGivenEdge, type PlacedShift } from './given-edge';
 import { coarseOf, likelyStart } from './likely-start';
 import { LocalColours } from './local-colour';
@@ -33,7 +33,7 @@ import { softEdge } from './soft-edge';
 import { crispenTo, softnessOf } from './softness';
 import type { StoredCoverage } from './stored-coverage';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
-import { areaOf, joined, layerWeights, nearTo, pixelsInReach, reachOf, widened, type LayerWeights } from './subject-region';
+import { areaOf, joined, layerWeights, nearTo, pixelsInReach, reachOf, type LayerWeights } from './subject-region';
 
 /** A matte on one frame, at the size of the given one; `doubt` is in its pixels. */
 export interface CarriedMatte extends Judgement {
@@ -61,8 +61,6 @@ interface Followed {
 
 /** Squared colour difference of an explanation that says nothing. */
 const UNKNOWN = 1e5;
-/** How far the colours along the edge may change the coverage that has moved there. */
-const MOST_BY_COLOUR = 0.6;
 /** From this trust up the colours of the whole picture have a say away from the edge, and this much more makes it full. */
 const TRUSTED = 0.8;
 const FULLY_TRUSTED = 0.15;
@@ -96,6 +94,8 @@ export class MatteCarrier {
   private readonly hair: CarriedHair | null;
   /** Of the given matte; what is carried is no softer. */
   private readonly softness: number;
+  /** Contrast of the pictures is raised so much, that of the given matte's to what is usual. */
+  private readonly gain: number;
   private frame: Frame;
   /** What can be seen of the subject, and all of it. */
   private visible: Plane;
@@ -111,6 +111,7 @@ export class MatteCarrier {
   private steady: AffineMotion | null = null;
   private backgroundFlow: FlowField | null = null;
   private last: LastStep | null = null;
+  private readonly backdrop = new Backdrop();
   private readonly sides: NewSides;
 
   /**
@@ -127,7 +128,8 @@ export class MatteCarrier {
     this.given = this.hair?.solid ?? given;
     this.softness = softnessOf({ ...this.given, data: bytesOf(this.given) });
     const alpha = resized(this.given, width, height);
-    this.frame = prepare(picture);
+    this.gain = gainToUsual(featuresOf(picture));
+    this.frame = prepare(picture, this.gain);
     this.visible = this.layer = alpha;
     this.anchor = new CarryAnchor(this.frame, alpha);
     this.sides = new NewSides(width, height);
@@ -145,7 +147,7 @@ export class MatteCarrier {
   step(picture: Image, detail: Image = picture): CarriedMatte {
     requireSize(picture, this.width, this.height, 'MatteCarrier.step: picture');
     requireSize(detail, this.given.width, this.given.height, 'MatteCarrier.step: detail');
-    const next = prepare(picture);
+    const next = prepare(picture, this.gain);
     const followed = this.follow(next);
     if (followed === null) return this.lookForIt(next, picture, detail);
     const { subject, isSure, background, before } = followed;
@@ -156,20 +158,19 @@ export class MatteCarrier {
     const seen = this.seekSubject(next, region, subject, anchored);
     const { width, height } = seen;
     const layerSigned = signedEdgeDistance(seen.layer);
-    const band = bandOf(seen, layerSigned);
+    const behind = this.backdrop.ask(this.frame.features, this.visible, next.features, background, region);
+    const band = bandOf(seen, behind, layerSigned);
     // colours that do not tell the sides apart find parts of the subject everywhere
     const coloured = this.colours === null || this.colourShare === 0 ? null : subjectColoured(this.colours, seen.features, layerSigned);
-    const behind = this.seekBackground(seen, next, background, coloured === null ? band : eitherOf(band, coloured));
     if (coloured !== null) addSwungOut(seen, behind, coloured, band);
     const colour = askColours(seen, band, followed.colours, home, subject);
     this.askWholeColours(seen, layerSigned, band, colour);
     const lean = leanOf(seen, behind, layerSigned, band, colour);
     const inside = withoutSuddenHoles(cutBand(seen.features, band, layerSigned, lean, width, height), seen);
-    const alpha = createPlane(width, height);
     const cutSigned = new Float32Array(inside.length);
     signedDistance(inside, width, height, cutSigned);
-    softEdge(cutSigned, seen.layer, layerSigned, alpha);
-    coverAlongEdge(seen.features, cutSigned, width, height, alpha, MOST_BY_COLOUR);
+    const alpha = softEdge(cutSigned, seen.layer);
+    coverAlongEdge(seen.features, cutSigned, width, height, alpha, behind);
     const { confidence, doubt } = judge(seen, inside, layerSigned, band);
     const edge = { ...edgeShift(alpha, seen.layer, seen.byAnchor), region, back: seen.toAnchor };
 
@@ -197,7 +198,7 @@ export class MatteCarrier {
    */
   confirm(picture: Image): StoredCoverage | null {
     requireSize(picture, this.width, this.height, 'MatteCarrier.confirm: picture');
-    return this.follow(prepare(picture))?.before ?? null;
+    return this.follow(prepare(picture, this.gain))?.before ?? null;
   }
 
   /** How subject and background go on to `next`, after another look at the last frame; null when nothing of the subject is in view. */
@@ -265,6 +266,7 @@ export class MatteCarrier {
     this.frame = next;
     this.subjectFlow = null;
     this.sides.clear();
+    this.backdrop.forget();
     const found = this.anchor.seekAgain(next);
     if (found !== null) this.visible = this.layer = found;
     const { width, height } = this;
@@ -322,19 +324,6 @@ export class MatteCarrier {
     };
   }
 
-  /** What the background's motion says of the pixels where `asked` is 1, and those around them. */
-  private seekBackground(
-    { region, width, height }: SubjectEvidence,
-    next: Frame,
-    background: FlowField,
-    asked: Uint8Array,
-  ): BackgroundEvidence {
-    const wanted = widened(asked, width, height);
-    const { miss, cover, shown } = explain(this.frame.features, next.features, background, this.visible, this.visible, region, wanted);
-    for (let i = 0; i < wanted.length; i++) cover.data[i] = shown[i] === 0 ? 0 : wanted[i]! - cover.data[i]!;
-    return { miss, seen: cover };
-  }
-
   /**
    * What the colours of the anchor's whole picture say. Where the anchor itself cannot tell they always count; what comes in has
    * no edge learnt from close by, either. Elsewhere they count away from the edge, if they tell the sides apart: a limb
@@ -384,13 +373,6 @@ function areaBeyond({ data }: Plane, mask: Uint8Array): number {
   return sum;
 }
 
-/** 1 where either mask has it. */
-function eitherOf(a: Uint8Array, b: Uint8Array): Uint8Array {
-  const out = a.slice();
-  for (let i = 0; i < out.length; i++) out[i]! |= b[i]!;
-  return out;
-}
-
 /** The pixels that belong to one side alone: mixtures of the edge teach nothing. */
 function clearPlaces({ data }: Plane): { readonly inside: number[]; readonly outside: number[] } {
   const [inside, outside]: [number[], number[]] = [[], []];
@@ -401,8 +383,8 @@ function clearPlaces({ data }: Plane): { readonly inside: number[]; readonly out
   return { inside, outside };
 }
 
-const prepare = (picture: Image): Frame => ({
-  features: featuresOf(picture),
+const prepare = (picture: Image, gain: number): Frame => ({
+  features: featuresOf(picture, gain),
   match: prepareMatch(lumaOf(picture)),
   coarse: coarseOf(picture),
 });

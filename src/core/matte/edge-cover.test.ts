@@ -41,6 +41,27 @@ describe('coverage along a cut edge', () => {
     }
   });
 
+  it('goes by what is known to lie behind where the outside varies, unless that is not what is in view', () => {
+    const { features, truth, signed } = edgeAt(11.3, 200, 60, 0);
+    const behind = { colours: new Float32Array(3 * W * H), seen: { width: W, height: H, data: new Float32Array(W * H).fill(1) } };
+    for (let i = 0; i < truth.length; i++) {
+      // stripes along the edge: their mean tells little of the one that the edge lies over
+      const stripe = 60 + (i % W < 13 ? 90 : 0) + 10 * (Math.floor(i / W) % 2);
+      behind.colours[3 * i] = stripe;
+      features[3 * i] = truth[i]! * 200 + (1 - truth[i]!) * stripe;
+    }
+    const worstOf = (known: typeof behind | null): number => {
+      const out = createPlane(W, H);
+      rampAlongEdge(signed, out);
+      coverAlongEdge(features, signed, W, H, out, known);
+      return out.data.reduce((most, v, i) => Math.max(most, Math.abs(v - truth[i]!)), 0);
+    };
+    expect(worstOf(behind)).toBeLessThan(0.12);
+    expect(worstOf(null)).toBeGreaterThan(0.2);
+    const wrong = { ...behind, colours: behind.colours.map((v) => 250 - v) };
+    expect(worstOf(wrong)).toBe(worstOf(null));
+  });
+
   it('leaves what lies away from the edge as it is', () => {
     const { features, signed } = edgeAt(11.3, 200, 60, 0);
     const out = createPlane(W, H);

@@ -1,15 +1,29 @@
 import type { Plane } from '../image/plane';
-import { beginCall, kernels, putFloats, takeFloats } from '../kernels/kernels';
+import { beginCall, kernels, NOTHING, putFloats, takeFloats } from '../kernels/kernels';
+
+/** The features of what lies behind each pixel, three numbers each, and how well that is known, 0..1. */
+export interface Behind {
+  readonly colours: Float32Array;
+  readonly seen: Plane;
+}
 
 /**
  * Coverage along a cut edge from the picture itself, laid on what `out` holds: within a band, each pixel's share between
  * the mean colours found on either side close by, as far as those differ by more than they vary. `signed` is the distance to that edge.
- * `most` is how far they may count against what `out` holds, 0..1.
+ * Where it is known what lies `behind` a pixel, that counts instead of the outside's mean.
  */
-export function coverAlongEdge(features: Float32Array, signed: Float32Array, width: number, height: number, out: Plane, most = 1): void {
+export function coverAlongEdge(
+  features: Float32Array,
+  signed: Float32Array,
+  width: number,
+  height: number,
+  out: Plane,
+  behind: Behind | null = null,
+): void {
   beginCall();
   const cover = putFloats(out.data);
-  kernels.coverAlongEdge(putFloats(features), putFloats(signed), width, height, most, cover);
+  const [colours, seen] = behind === null ? [NOTHING, NOTHING] : [putFloats(behind.colours), putFloats(behind.seen.data)];
+  kernels.coverAlongEdge(putFloats(features), putFloats(signed), colours, seen, width, height, cover);
   takeFloats(cover, out.data);
 }
 

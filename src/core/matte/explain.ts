@@ -3,6 +3,7 @@ import { createPlane, type Plane } from '../image/plane';
 import {
   beginCall,
   kernels,
+  NOTHING,
   putBytes,
   putEmptyPlane,
   putField,
@@ -31,7 +32,7 @@ export interface Explanation {
 /**
  * Looks where the pixels of `region` marked in `wanted` (1, one a pixel of the region) came from under `motion`, from
  * the picture whose features are `from` to the one whose features are `to`. `cover` and `other`, which may be the same,
- * are coverages on the earlier picture.
+ * are coverages on the earlier picture. What it showed there is written to `colours`, three numbers a pixel, if it is given.
  */
 export function explain(
   from: Float32Array,
@@ -41,6 +42,7 @@ export function explain(
   other: Plane,
   region: Region,
   wanted: Uint8Array,
+  colours: Float32Array | null = null,
 ): Explanation {
   const across = region.right - region.left;
   const down = region.bottom - region.top;
@@ -59,6 +61,7 @@ export function explain(
   const covered = putPlane(cover);
   const miss = putEmptyPlane(out.miss);
   const [covers, others, shown] = [putFloats(out.cover.data), putFloats(out.other.data), putBytes(out.shown)];
+  const found = colours === null ? NOTHING : reserve(colours.length + 1);
   kernels.explain(
     putFloats(from),
     putFloats(to),
@@ -73,7 +76,9 @@ export function explain(
     covers,
     others,
     shown,
+    found,
   );
+  if (colours !== null) takeFloats(found, colours);
   // two box blurs of the least size
   const scratch = reserve(out.miss.data.length + across);
   kernels.boxBlur(miss, 1, scratch);

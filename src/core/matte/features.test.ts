@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { createImage } from '../image/image';
-import { cropFeatures, featureDistance, featureMiss, featuresOf, neighbourDifferences } from './features';
+import { cropFeatures, featureDistance, featureMiss, featuresOf, gainToUsual, neighbourDifferences } from './features';
 
 const [W, H] = [6, 5];
 const image = createImage(W, H);
@@ -26,6 +26,20 @@ describe('features', () => {
     expect([...squared.subarray(4 * (2 * W + W - 1), 4 * (2 * W + W - 1) + 4)].map(Number.isFinite)).toEqual([false, true, true, false]);
     expect([...squared.subarray(4 * (2 * W), 4 * (2 * W) + 4)].map(Number.isFinite)).toEqual([true, false, true, true]);
     expect([...squared.subarray(-4)].every((v) => v === Infinity)).toBe(true);
+  });
+
+  it('of a dark or flat picture tell how far its contrast is to be raised, within limits', () => {
+    const stripes = (dark: number, bright: number): Float32Array =>
+      featuresOf({
+        width: 40,
+        height: 2,
+        data: Uint8ClampedArray.from({ length: 320 }, (_, k) => (Math.floor(k / 4) % 2 === 0 ? dark : bright)),
+      });
+    expect(gainToUsual(stripes(20, 220))).toBe(1);
+    // half the difference is the standard deviation
+    expect(gainToUsual(stripes(10, 58))).toBeCloseTo(2, 3);
+    expect(gainToUsual(stripes(30, 31))).toBe(3);
+    expect(featuresOf(image, 2)[7]).toBeCloseTo(2 * features[7]!, 4);
   });
 
   it('are cropped row by row', () => {

@@ -3,21 +3,37 @@ import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
 /**
  * Three numbers a pixel, interleaved: brightness, red against green, and both against blue. Distances in this space
- * are closer to what the eye sees than in red, green and blue, at the cost of a few additions.
+ * are closer to what the eye sees than in red, green and blue, at the cost of a few additions. All are `gain` times 8-bit steps.
  */
-export function featuresOf(
-  { width, height, data }: Image,
-  out: Float32Array<ArrayBuffer> = new Float32Array(3 * width * height),
-): Float32Array<ArrayBuffer> {
+export function featuresOf({ width, height, data }: Image, gain = 1): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(3 * width * height);
+  const colour = 0.7 * gain;
   for (let i = 0, p = 0; i < out.length; i += 3, p += 4) {
     const r = data[p]!;
     const g = data[p + 1]!;
     const b = data[p + 2]!;
-    out[i] = 0.299 * r + 0.587 * g + 0.114 * b;
-    out[i + 1] = 0.7 * (r - g);
-    out[i + 2] = 0.7 * (0.5 * (r + g) - b);
+    out[i] = gain * (0.299 * r + 0.587 * g + 0.114 * b);
+    out[i + 1] = colour * (r - g);
+    out[i + 2] = colour * (0.5 * (r + g) - b);
   }
   return out;
+}
+
+/** Standard deviation of brightness that is usual in a picture, in 8-bit steps, and the most that a flat or dark one is raised. */
+const USUAL_CONTRAST = 50;
+const MOST_GAIN = 3;
+
+/** How many times the contrast of the picture with these features must be raised to be usual, so that what is counted in 8-bit steps holds for it too; 1 to 3. */
+export function gainToUsual(features: Float32Array): number {
+  let sum = 0;
+  let squares = 0;
+  for (let i = 0; i < features.length; i += 3) {
+    sum += features[i]!;
+    squares += features[i]! * features[i]!;
+  }
+  const pixels = features.length / 3;
+  const contrast = Math.sqrt(Math.max(0, squares / pixels - (sum / pixels) ** 2));
+  return Math.max(1, Math.min(MOST_GAIN, USUAL_CONTRAST / (1 + contrast)));
 }
 
 /** Squared distance of two pixels' features. */

@@ -12,7 +12,7 @@ export interface EdgeShift {
 }
 
 /** Half width of the windows along the edge in which both are compared. */
-const RADIUS = 4;
+const RADIUS = 3;
 /** Over this radius the direction across the edge is smoothed. */
 const DIRECTION_RADIUS = 2;
 /** Up to this mean distance between the two, in pixels, the moved matte is believed; from that on, no more. */
@@ -23,11 +23,11 @@ const LEAST_EDGE = 0.01;
 const LEAST_SLOPE = 1e-3;
 
 /**
- * Compares the edge of `found` with that of `moved` (coverages 0..1), which is believed as far as `trust` says (0..1,
- * all of one size). What one covers more than the other in a window, over the length of edge in it, is how far the edges
+ * Compares the edge of `found` with that of `moved` (coverages 0..1), which is believed as far as `trust` says (0..1; wholly
+ * without it; all of one size). What one covers more than the other in a window, over the length of edge in it, is how far the edges
  * lie apart there, in parts of a pixel, free of the single pixels' noise.
  */
-export function edgeShift(found: Plane, moved: Plane, trust: Plane): EdgeShift {
+export function edgeShift(found: Plane, moved: Plane, trust: Plane | null = null): EdgeShift {
   const { width, height } = moved;
   const more = createPlane(width, height);
   const apart = createPlane(width, height);
@@ -59,7 +59,8 @@ export function edgeShift(found: Plane, moved: Plane, trust: Plane): EdgeShift {
       const way = more.data[i]! / (length * slope);
       dx.data[i] = way * gx;
       dy.data[i] = way * gy;
-      keep.data[i] = trust.data[i]! * Math.max(0, Math.min(1, (FAR_PX - apart.data[i]! / length) / (FAR_PX - NEAR_PX)));
+      const near = Math.max(0, Math.min(1, (FAR_PX - apart.data[i]! / length) / (FAR_PX - NEAR_PX)));
+      keep.data[i] = trust === null ? near : trust.data[i]! * near;
     }
   }
   return { keep, dx, dy };

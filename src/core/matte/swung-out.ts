@@ -23,7 +23,7 @@ export function subjectColoured(colours: SideColours, features: Float32Array, si
  */
 export function addSwungOut(
   { width, noise, entering, subjectMiss }: Pick<SubjectEvidence, 'width' | 'noise' | 'entering' | 'subjectMiss'>,
-  background: BackgroundEvidence,
+  background: Pick<BackgroundEvidence, 'miss' | 'seen'>,
   coloured: Uint8Array,
   band: Uint8Array,
 ): void {

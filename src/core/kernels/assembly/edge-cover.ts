@@ -12,6 +12,8 @@ const LEAST_PIXELS: f32 = 3;
 /** Squared difference of the sides' colours that is worth half a full trust, and what their own variance adds to it. */
 const NOISE: f32 = 900;
 const VARIED: f32 = 14;
+/** What lies behind a pixel is known from this on. */
+const SEEN: f32 = 0.6;
 /** A length that is not 0. */
 const TINY: f32 = 1e-6;
 
@@ -20,13 +22,17 @@ let insideMean = i32x4.splat(0);
 let insideVariance = i32x4.splat(0);
 let outsideMean = i32x4.splat(0);
 let outsideVariance = i32x4.splat(0);
+/** Mean square of what the outside differs by from what is known to lie behind, in those of its pixels of which that is known, and how many they are. */
+let behindVariance = i32x4.splat(0);
+let behinds: f32 = 0;
 
 /**
  * Coverage along a cut edge from the picture itself, laid on what `out` holds: within a band, each pixel's share between
  * the mean colours found on either side close by, as far as those differ by more than they vary. `signed` is the distance to that
- * edge (floats). `most` is how far they may count against what `out` holds, 0..1.
+ * edge (floats). Unless it is 0, `behind` are the features of what lies behind each pixel, known as well as `seen` says (floats,
+ * 0..1): better than the outside's mean, if it agrees with what is in view of the outside.
  */
-export function coverAlongEdge(features: usize, signed: usize, width: i32, height: i32, most: f32, out: usize): void {
+export function coverAlongEdge(features: usize, signed: usize, behind: usize, seen: usize, width: i32, height: i32, out: usize): void {
   for (let top = 0; top < height; top += BLOCK) {
     for (let left = 0; left < width; left += BLOCK) {
       let isKnown = false;
@@ -35,9 +41,11 @@ export function coverAlongEdge(features: usize, signed: usize, width: i32, heigh
         const y = top + k / BLOCK;
         const i = y * width + x;
         if (x >= width || y >= height || abs<f32>(at(signed, i)) > SOFT_PX) continue;
-        if (!isKnown && !lookAround(features, signed, width, height, left, top)) break;
+        if (!isKnown && !lookAround(features, signed, behind, seen, width, height, left, top)) break;
         isKnown = true;
-        put(out, i, coverBetween(colourAt(features, i), at(out, i), most));
+        if (behind != 0 && at(seen, i) > SEEN && isBehindKnown()) {
+          put(out, i, coverBetween(colourAt(features, i), colourAt(behind, i), behindVariance, at(out, i)));
+        } else put(out, i, coverBetween(colourAt(features, i), outsideMean, outsideVariance, at(out, i)));
       }
     }
   }
@@ -52,24 +60,30 @@ function sumOfThree(v: v128): f32 {
   return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2);
 }
 
-/** The share of a colour between the two sides' means, as far as these can be trusted, else what it `was`. */
-function coverBetween(colour: v128, was: f32, most: f32): f32 {
-  const way = f32x4.sub(insideMean, outsideMean);
+/** True where what lies behind tells more of the outside than its mean does. */
+function isBehindKnown(): bool {
+  return behinds >= LEAST_PIXELS && sumOfThree(behindVariance) < sumOfThree(outsideVariance);
+}
+
+/** The share of a colour between the two sides' own, as far as these can be trusted, else what it `was`. */
+function coverBetween(colour: v128, outside: v128, varies: v128, was: f32): f32 {
+  const way = f32x4.sub(insideMean, outside);
   const squared = f32x4.mul(way, way);
   const length = sumOfThree(squared);
-  const along = sumOfThree(f32x4.mul(f32x4.sub(colour, outsideMean), way));
+  const along = sumOfThree(f32x4.mul(f32x4.sub(colour, outside), way));
   // the variance of each side along the line between the colours
-  const varied = sumOfThree(f32x4.mul(squared, f32x4.add(insideVariance, outsideVariance))) / (length + TINY);
-  const trust = (most * length) / (length + NOISE + VARIED * varied);
+  const varied = sumOfThree(f32x4.mul(squared, f32x4.add(insideVariance, varies))) / (length + TINY);
+  const trust = length / (length + NOISE + VARIED * varied);
   return was + trust * (max<f32>(0, min<f32>(1, along / (length + TINY))) - was);
 }
 
 /** Looks at the colours on both sides of the edge around the block that begins at (x, y); false where there are too few. */
-function lookAround(features: usize, signed: usize, width: i32, height: i32, x: i32, y: i32): bool {
+function lookAround(features: usize, signed: usize, behind: usize, seen: usize, width: i32, height: i32, x: i32, y: i32): bool {
   const none = f32x4.splat(0);
   let insides: f32 = 0;
   let outsides: f32 = 0;
-  insideMean = insideVariance = outsideMean = outsideVariance = none;
+  insideMean = insideVariance = outsideMean = outsideVariance = behindVariance = none;
+  behinds = 0;
   const bottom = min<i32>(height - 1, y + BLOCK - 1 + RADIUS);
   const left = max<i32>(0, x - RADIUS);
   const right = min<i32>(width - 1, x + BLOCK - 1 + RADIUS);
@@ -87,6 +101,10 @@ function lookAround(features: usize, signed: usize, width: i32, height: i32, x: 
         outsides++;
         outsideMean = f32x4.add(outsideMean, colour);
         outsideVariance = f32x4.add(outsideVariance, squared);
+        if (behind == 0 || at(seen, j) <= SEEN) continue;
+        behinds++;
+        const off = f32x4.sub(colour, colourAt(behind, j));
+        behindVariance = f32x4.add(behindVariance, f32x4.mul(off, off));
       }
     }
   }
@@ -97,5 +115,6 @@ function lookAround(features: usize, signed: usize, width: i32, height: i32, x: 
   outsideMean = f32x4.mul(outsideMean, outside);
   insideVariance = f32x4.max(none, f32x4.sub(f32x4.mul(insideVariance, inside), f32x4.mul(insideMean, insideMean)));
   outsideVariance = f32x4.max(none, f32x4.sub(f32x4.mul(outsideVariance, outside), f32x4.mul(outsideMean, outsideMean)));
+  behindVariance = f32x4.mul(behindVariance, f32x4.splat((1 as f32) / max<f32>(1, behinds)));
   return true;
 }

@@ -46,7 +46,8 @@ function markBetween(motion: Field, i: i32, j: i32, x: f32, y: f32, dx: f32, dy:
  * For the pixels of the picture `to` from (left, top) on, as many as `miss` has, where `wanted` (a byte each) is 1: looks under
  * `back` where they came from in the picture `from`. Both pictures are features, three floats a pixel, of `cover`'s size.
  * Writes the squared difference to `miss` and what `cover` and `other` have there to `covers` and `others`; clears `shown`
- * (a byte each) where it lay beyond the frame or a cell of `back` is `torn`.
+ * (a byte each) where it lay beyond the frame or a cell of `back` is `torn`. Unless it is 0, what was found there goes to `colours`,
+ * three floats a pixel and one more at the end.
  */
 export function explain(
   from: usize,
@@ -62,6 +63,7 @@ export function explain(
   covers: usize,
   others: usize,
   shown: usize,
+  colours: usize,
 ): void {
   const width = cover.width;
   const lastX = <f32>width - LAST;
@@ -98,6 +100,8 @@ export function explain(
       e = f32x4.add(e, f32x4.mul(f32x4.splat(b), v128.load(p, 12)));
       e = f32x4.add(e, f32x4.mul(f32x4.splat(c), v128.load(q)));
       e = f32x4.add(e, f32x4.mul(f32x4.splat(d), v128.load(q, 12)));
+      // one number too many, which the next pixel's overwrites
+      if (colours != 0) v128.store(colours + ((<usize>(3 * o)) << 2), e);
       e = f32x4.sub(e, v128.load(to + ((<usize>(3 * ((y + top) * width + x + left))) << 2)));
       e = f32x4.mul(e, e);
       put(miss.data, o, f32x4.extract_lane(e, 0) + f32x4.extract_lane(e, 1) + f32x4.extract_lane(e, 2));
