@@ -12,7 +12,7 @@ const MOTION = 0.8;
 const COLOUR = 0.7;
 /** Squared colour difference beyond which it is no longer noise. */
 const MOST_NOISE = 80;
-/** Squared colour difference, beside noise, from which the background is not what is seen, and the share of it that must have been in view to say so. */
+/** Squared colour difference, beside noise, from which the background is not what is seen, and how well it must be known to say so. */
 const NOT_BACKGROUND = 150;
 const WAS_SEEN = 0.5;
 /** Squared colour difference, beside noise, by which the background must fit better than the subject to count amid it. */
@@ -77,10 +77,15 @@ export interface BackgroundEvidence {
   readonly colours: Float32Array;
 }
 
-/** 1 at the pixels of `asked` where the background was in view before and something else is seen now. */
-export function notBackground({ miss, seen }: Pick<BackgroundEvidence, 'miss' | 'seen'>, noise: number, asked: Uint8Array): Uint8Array {
+/** 1 at the pixels of `asked` where the background is known, at least as well as `known` says, and something else is seen now. */
+export function notBackground(
+  { miss, seen }: Pick<BackgroundEvidence, 'miss' | 'seen'>,
+  noise: number,
+  asked: Uint8Array,
+  known = WAS_SEEN,
+): Uint8Array {
   const limit = NOT_BACKGROUND + 8 * noise;
-  return asked.map((v, i) => (v === 1 && seen.data[i]! > WAS_SEEN && miss.data[i]! > limit ? 1 : 0));
+  return asked.map((v, i) => (v === 1 && seen.data[i]! > known && miss.data[i]! > limit ? 1 : 0));
 }
 
 /** Median miss where the subject was seen: what noise and resampling make of a right match. */

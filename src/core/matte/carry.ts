@@ -76,6 +76,8 @@ const MOST_BY_WHOLE = 4;
 const BESIDE_PX = 24;
 /** With less of the background than this further off, in pixels, that close by has to do. */
 const ENOUGH_PX = 400;
+/** A background that has not been in view for longer than a few frames is no proof that something else has come out. */
+const SEEN_LATELY = 0.9;
 /** Share of the subject that must be in view to tell how it moves as a whole. */
 const MOSTLY_SEEN = 0.75;
 
@@ -184,7 +186,7 @@ export class MatteCarrier {
     this.backgroundFlow = background;
     // hair comes over the background all along its edge
     const asked = this.hair === null ? band : new Uint8Array(band.length);
-    this.sides.note(seen, inside, this.visible, visibleBefore, background, notBackground(behind, seen.noise, asked));
+    this.sides.note(seen, inside, this.visible, visibleBefore, background, notBackground(behind, seen.noise, asked, SEEN_LATELY));
     this.last = { picture, detail, edge };
     const scale = this.given.width / this.width;
     const place = doubt === null ? null : { x: scale * (doubt.x + region.left), y: scale * (doubt.y + region.top) };

@@ -14,6 +14,9 @@ const NOISE: f32 = 900;
 const VARIED: f32 = 14;
 /** What lies behind a pixel is known from this on. */
 const SEEN: f32 = 0.6;
+/** A colour this many of the sides' deviations from one of them is that side's own; at most this share of the way to the other. */
+const DEVIATIONS: f32 = 0.5;
+const MOST_OWN: f32 = 0.25;
 /** A length that is not 0. */
 const TINY: f32 = 1e-6;
 
@@ -74,7 +77,9 @@ function coverBetween(colour: v128, outside: v128, varies: v128, was: f32): f32 
   // the variance of each side along the line between the colours
   const varied = sumOfThree(f32x4.mul(squared, f32x4.add(insideVariance, varies))) / (length + TINY);
   const trust = length / (length + NOISE + VARIED * varied);
-  return was + trust * (max<f32>(0, min<f32>(1, along / (length + TINY))) - was);
+  const own = min<f32>(MOST_OWN, DEVIATIONS * sqrt<f32>(varied / (length + TINY)));
+  const share = (along / (length + TINY) - own) / ((1 as f32) - 2 * own);
+  return was + trust * (max<f32>(0, min<f32>(1, share)) - was);
 }
 
 /** Looks at the colours on both sides of the edge around the block that begins at (x, y); false where there are too few. */
