@@ -169,7 +169,8 @@ export function leanOf(
     // a background that was not seen cannot be expected to fit; where it does, and the subject does not, it was there all along
     sum += MOTION * (motion > 0 ? seen : Math.max(seen, AMISS)) * motion;
     if (d < -1) sum -= UNCOVERED * (1 - seen);
-    // inside, where neither the last step nor the anchor explains what is seen, something is in front
+    // inside, where neither the last step nor the anchor explains what is seen, something is in front; and far inside it is the
+    // background that has come into view where that is known and fits better
     if (d > WELL_INSIDE_PX && entering[i] === 0) {
       const explained = Math.max(-3, Math.min(3, EXPLAINED - (miss - 3 * noise) / UNEXPLAINED));
       sum = d < BAND_PX ? Math.min(sum, explained + 1 - d / BAND_PX) : explained + MOTION * seen * Math.min(0, motion);
