@@ -1,6 +1,7 @@
 import type { FlowField, Region } from '../flow/flow-field';
 import { grown } from '../image/grown';
 import { boxBlur, createPlane, type Plane } from '../image/plane';
+import type { Behind } from './edge-cover';
 
 /** Half width of the band in which the edge may move against where the motion puts it. */
 const BAND_PX = 12;
@@ -68,13 +69,9 @@ export interface SubjectEvidence {
 }
 
 /** What the background says of the same pixels. */
-export interface BackgroundEvidence {
+export interface BackgroundEvidence extends Behind {
   /** Squared colour difference of the background's explanation. */
   readonly miss: Plane;
-  /** How well the pixel's background is known: 1 where it was in view on the last frame, less the longer ago that is, 0 if never. */
-  readonly seen: Plane;
-  /** The features of what lies there, three numbers a pixel. */
-  readonly colours: Float32Array;
 }
 
 /** 1 at the pixels of `asked` where the background is known, at least as well as `known` says, and something else is seen now. */

@@ -1,9 +1,11 @@
 import type { Plane } from '../image/plane';
 import { beginCall, kernels, NOTHING, putFloats, takeFloats } from '../kernels/kernels';
 
-/** The features of what lies behind each pixel, three numbers each, and how well that is known, 0..1. */
+/** What lies behind the pixels of an edge. */
 export interface Behind {
+  /** Its features, three numbers a pixel. */
   readonly colours: Float32Array;
+  /** How well that is known: 1 where it was in view on the last frame, less the longer ago that is, 0 if never. */
   readonly seen: Plane;
 }
 

@@ -124,7 +124,7 @@ export function areaOf({ data }: Plane): number {
 }
 
 /** `mask` (1 or 0) grown by two cells to all sides. */
-export function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
+function widened(mask: Uint8Array, width: number, height: number): Uint8Array {
   const rows = new Uint8Array(mask.length);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
