@@ -1,7 +1,7 @@
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
-  serverExternalPackages: ['knex', 'better-sqlite3', 'piscina'],
+  serverExternalPackages: ['knex', 'better-sqlite3', 'piscina', 'execa', 'p-queue', '@tus/server', '@tus/file-store'],
   poweredByHeader: false,
   devIndicators: false,
   headers: () =>
@@ -11,7 +11,9 @@ const config: NextConfig = {
         headers: [
           { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
           { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
+          { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
           { key: 'X-Content-Type-Options', value: 'nosniff' },
+          { key: 'Referrer-Policy', value: 'same-origin' },
         ],
       },
     ]),

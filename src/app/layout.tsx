@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
 import '@fontsource-variable/instrument-sans';
 import '@fontsource/commit-mono/400.css';
@@ -10,11 +11,12 @@ export const metadata: Metadata = { title: 'Irimi', description: 'Make the join 
 /** Sets the theme before anything is painted. */
 const THEME_SCRIPT = `try { document.documentElement.dataset.theme = JSON.parse(localStorage.getItem('irimi:theme') ?? '"light"'); } catch {}`;
 
-export default function RootLayout({ children }: { children: ReactNode }) {
+export default async function RootLayout({ children }: { children: ReactNode }) {
+  const nonce = (await headers()).get('x-nonce') ?? undefined;
   return (
     <html lang="en" suppressHydrationWarning>
       <body>
-        <script dangerouslySetInnerHTML={{ __html: THEME_SCRIPT }} />
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: THEME_SCRIPT }} />
         {children}
       </body>
     </html>

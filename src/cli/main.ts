@@ -1,26 +1,50 @@
 import { endIdleAnalysis } from '../server/analysis-worker';
-import { getDb } from '../server/db';
+import { lockDataFolder, openDataDb } from '../server/db';
 import { seedDemoFilm } from '../server/demo-film';
 import { renderCommand } from './render';
 import { toolCommand } from './tool';
-import { UsageError } from './usage';
+import { oneLine, UsageError, withNegatives } from './usage';
+import { dataFolder } from '../server/data-folder';
+import { troubleOf } from '../server/errors';
 
-const VERBS: Record<string, (args: readonly string[]) => Promise<void>> = {
-  render: renderCommand,
-  tool: toolCommand,
-  'seed-demo': async () => {
-    const id = await seedDemoFilm(await getDb(), (line) => console.error(line));
-    console.error(`demo film: /films/${id}`);
-  },
-};
+/** Works on the data folder as the only one. */
+async function alone(work: () => Promise<void>): Promise<void> {
+  const unlock = lockDataFolder();
+  try {
+    await work();
+  } finally {
+    unlock();
+  }
+}
+
+const VERBS = new Map<string, (args: readonly string[]) => Promise<void>>([
+  ['render', renderCommand],
+  ['tool', toolCommand],
+  [
+    'seed-demo',
+    () =>
+      alone(async () => {
+        const id = await seedDemoFilm(await openDataDb(), (line) => console.error(line));
+        console.error(`demo film: /films/${id}`);
+      }),
+  ],
+  // before the server starts: says at once what would keep it from its data
+  ['try-data', () => alone(async () => (await openDataDb()).destroy())],
+]);
 
 const [verb = '', ...args] = process.argv.slice(2);
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.once(signal, () => {
+    // sending out ends by itself, and says so
+    if (verb !== 'render') process.exit(2);
+  });
 try {
-  const command = VERBS[verb];
-  if (command === undefined) throw new UsageError(`unknown verb "${verb}"; known: ${Object.keys(VERBS).join(', ')}`);
-  await command(args);
+  const command = VERBS.get(verb);
+  if (command === undefined) throw new UsageError(`unknown verb "${verb}"; known: ${[...VERBS.keys()].join(', ')}`);
+  await command(withNegatives(args));
 } catch (error) {
-  console.error(`irimi ${verb}: ${(error as Error).message}`);
+  const { message } = troubleOf(error, dataFolder()) ?? (error as Error);
+  console.error(`irimi ${verb}: ${oneLine(message)}`);
   process.exitCode = 2;
 }
 await endIdleAnalysis();

@@ -1,22 +1,21 @@
 import { readFile } from 'node:fs/promises';
-import { extname, resolve } from 'node:path';
+import { extname } from 'node:path';
 import { parseArgs } from 'node:util';
+import type { Knex } from 'knex';
 import type { SendFormat } from '../core/film/job';
 import { filmLength, placedJoins } from '../core/film/timing';
-import { getDb } from '../server/db';
+import { openDataDb } from '../server/db';
 import { orderedFrames, sourcesOf } from '../server/exports';
 import { findFilm, type StoredFilm } from '../server/films';
 import { parseFilm } from '../server/film-schema';
 import { sendFilm } from '../server/send/send-film';
+import { fromCaller, outputFile } from './output';
 import { UsageError, wholeNumber } from './usage';
 
 const USAGE = 'render FILM OUT.webm|OUT.mp4 [--join N] [--handles N] [--from F --to F]';
 
-const fromCaller = (path: string): string => resolve(process.env.IRIMI_CALLER ?? '.', path);
-
 /** A film in the data folder by id or name, or a film file whose media are in the data folder. */
-async function findOrRead(idOrFile: string): Promise<StoredFilm> {
-  const db = await getDb();
+async function findOrRead(db: Knex, idOrFile: string): Promise<StoredFilm> {
   if (extname(idOrFile) !== '.json') return findFilm(db, idOrFile);
   const film = parseFilm(JSON.parse(await readFile(fromCaller(idOrFile), 'utf8')));
   return { ...(await findFilm(db, film.name)), film };
@@ -33,7 +32,9 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
   if (name === undefined || out === undefined || positionals.length > 2) throw new UsageError(USAGE);
   const format = extname(out).slice(1) as SendFormat;
   if (format !== 'webm' && format !== 'mp4') throw new UsageError(`${out}: the name must end in .webm or .mp4`);
-  const { id, film } = await findOrRead(name);
+  const output = outputFile(out);
+  const db = await openDataDb();
+  const { id, film } = await findOrRead(db, name);
   let range = { from: 0, to: filmLength(film) };
   if (values.join !== undefined) {
     const placed = placedJoins(film)[wholeNumber(values.join, '--join', 1) - 1];
@@ -48,10 +49,10 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
   let shown = -1;
   const { frames, framesWithHoles } = await sendFilm({
     film,
-    ...(await sourcesOf(await getDb(), id, film)),
+    ...(await sourcesOf(db, id, film)),
     ...range,
     format,
-    output: fromCaller(out),
+    output,
     signal: abort.signal,
     onProgress(fraction) {
       const percent = Math.floor(100 * fraction);

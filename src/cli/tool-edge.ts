@@ -6,7 +6,7 @@ import { AnalysisFrames } from '../server/analysis-frames';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from '../server/crossing-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { frameNumber } from './frame-span';
-import { fromCaller, writeText } from './tool-mattes';
+import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';
 
 /**
@@ -19,6 +19,7 @@ export async function edgeCommand(args: readonly string[]): Promise<void> {
     options: { video: { type: 'string' }, out: { type: 'string' }, from: { type: 'string' }, to: { type: 'string' } },
   });
   if (values.video === undefined || values.out === undefined) throw new UsageError('tool edge --video V --out E.json [--from A --to B]');
+  const out = outputFile(values.out, values.video);
   const video = fromCaller(values.video);
   const probed = await probe(video);
   const end = (await countVideoFrames(video, probed)) - 1;
@@ -45,5 +46,5 @@ export async function edgeCommand(args: readonly string[]): Promise<void> {
     points: k.points.map((p) => [corner(p.x, probed.width), corner(p.y, probed.height)]),
   }));
   const covered = crossing.covered === null ? null : { from: from + crossing.covered.from, to: from + crossing.covered.to };
-  await writeText(fromCaller(values.out), `${JSON.stringify({ direction: crossing.direction, covered, keys })}\n`);
+  await writeText(out, `${JSON.stringify({ direction: crossing.direction, covered, keys })}\n`);
 }

@@ -11,7 +11,7 @@ import { AnalysisFrames } from '../server/analysis-frames';
 import { probe } from '../server/ffmpeg';
 import { parse } from '../server/film-schema';
 import { readFrameSpan } from './frame-span';
-import { fromCaller, writeText } from './tool-mattes';
+import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';
 
 const USAGE = `tool follow --video V --frame N (--corners '[[x,y],…]' [--model similarity|affine|perspective] | --points '[[x,y],…]') --out T.json [--from A --to B]`;
@@ -52,6 +52,7 @@ export async function followCommand(args: readonly string[]): Promise<void> {
   const given = values.corners ?? values.points;
   if (values.video === undefined || values.frame === undefined || values.out === undefined || given === undefined)
     throw new UsageError(USAGE);
+  const out = outputFile(values.out, values.video);
   if (values.corners !== undefined && values.points !== undefined)
     throw new UsageError('--corners and --points are two different jobs; give one');
   const model = MODELS.find((m) => m === values.model);
@@ -96,7 +97,7 @@ export async function followCommand(args: readonly string[]): Promise<void> {
             corners: r.corners.map(outward),
             confidence: round(r.confidence),
           }));
-    await writeText(fromCaller(values.out), `${JSON.stringify({ frames: lines })}\n`);
+    await writeText(out, `${JSON.stringify({ frames: lines })}\n`);
   } finally {
     frames.close();
   }

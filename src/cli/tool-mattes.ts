@@ -1,5 +1,5 @@
-import { mkdir, readFile, rm, writeFile, rename } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { readFile, rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { StrokeCutter } from '../core/matte/cut';
 import { shrunkTo } from '../core/image/image';
@@ -11,9 +11,8 @@ import { probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';
 import { greyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
 import { readFrameSpan } from './frame-span';
+import { fromCaller, outputFile, OutputFolder, writeText } from './output';
 import { UsageError } from './usage';
-
-export const fromCaller = (path: string): string => resolve(process.env.IRIMI_CALLER ?? '.', path);
 
 /** Reads a JSON file. @throws UsageError that names it. */
 export async function readJsonFile(path: string): Promise<unknown> {
@@ -22,13 +21,6 @@ export async function readJsonFile(path: string): Promise<unknown> {
   } catch (error) {
     throw new UsageError(`${path} is not a JSON file that can be read: ${(error as Error).message}`);
   }
-}
-
-/** Writes text under a temporary name first. */
-export async function writeText(path: string, text: string): Promise<void> {
-  const partial = `${path}.part`;
-  await writeFile(partial, text);
-  await rename(partial, path);
 }
 
 /** On the command line pixel centres are at whole numbers. */
@@ -42,6 +34,7 @@ export async function cutCommand(args: readonly string[]): Promise<void> {
   });
   if (values.image === undefined || values.strokes === undefined || values.out === undefined)
     throw new UsageError('tool cut --image I.png --strokes S.json --out alpha.png');
+  const out = outputFile(values.out, values.image, values.strokes);
   const image = await readPicture(fromCaller(values.image));
   const given = parse(strokesSchema, await readJsonFile(values.strokes));
   const { width, height } = cutSize(image.width, image.height);
@@ -49,7 +42,7 @@ export async function cutCommand(args: readonly string[]): Promise<void> {
   const scale = small.width / image.width;
   const alpha = new StrokeCutter(small).cut(placeStrokes(given, scale, PIXEL_CENTRE * scale, PIXEL_CENTRE * scale));
   const coverage = refineCoverage({ width: small.width, height: small.height, data: bytesOf(alpha) }, image, small);
-  await writeGrey(fromCaller(values.out), coverage.data, image.width, image.height);
+  await writeGrey(out, coverage.data, image.width, image.height);
 }
 
 /** `tool carry`: a matte given on one frame taken to the others, forwards and backwards. */
@@ -67,6 +60,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
   });
   if (values.video === undefined || values.matte === undefined || values.out === undefined || values.frame === undefined)
     throw new UsageError('tool carry --video V --frame N --matte M.png --out DIR [--from A --to B]');
+  const folder = new OutputFolder(values.out, 'carry.json');
   const video = fromCaller(values.video);
   const probed = await probe(video);
   const { frame, from, to, last } = await readFrameSpan({ ...values, frame: values.frame }, video, probed);
@@ -75,10 +69,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     throw new UsageError(
       `${values.matte} is ${matte.width}×${matte.height}, the video ${probed.width}×${probed.height}; they must be the same size`,
     );
-  const folder = fromCaller(values.out);
-  const partial = `${folder}.part`;
-  await rm(partial, { recursive: true, force: true });
-  await mkdir(partial, { recursive: true });
+  const partial = await folder.begin();
   const confidence = new Map<number, number>([[frame, 1]]);
   const alpha = coverageOf(matte, matte.width, matte.height);
   const stop = new AbortController();
@@ -113,8 +104,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     process.stderr.write('\n');
     const list = [...confidence].sort(([a], [b]) => a - b).map(([n, c]) => ({ frame: n, confidence: Math.round(1000 * c) / 1000 }));
     await writeText(join(partial, 'carry.json'), `${JSON.stringify({ frames: list })}\n`);
-    await rm(folder, { recursive: true, force: true });
-    await rename(partial, folder);
+    await folder.finish(partial);
   } finally {
     await rm(partial, { recursive: true, force: true });
   }

@@ -1,15 +1,14 @@
-import { writeFile } from 'node:fs/promises';
-import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkJoin } from '../core/check/join';
 import { readyMedia } from '../core/film/media-facts';
 import { placedJoins } from '../core/film/timing';
-import { getDb } from '../server/db';
+import { openDataDb } from '../server/db';
 import { findFilm } from '../server/films';
 import { listMedia } from '../server/media';
 import { edgeCommand } from './tool-edge';
 import { followCommand } from './tool-follow';
 import { carryCommand, cutCommand } from './tool-mattes';
+import { outputFile, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';
 
 type Tool = (args: readonly string[]) => Promise<void>;
@@ -24,22 +23,25 @@ async function check(args: readonly string[]): Promise<void> {
   const [name] = positionals;
   if (name === undefined || positionals.length > 1 || values.out === undefined)
     throw new UsageError('tool check FILM [--join N] --out C.json');
-  const db = await getDb();
+  const out = outputFile(values.out);
+  const db = await openDataDb();
   const { id, film } = await findFilm(db, name);
   const media = readyMedia(await listMedia(db, id));
   const placed = placedJoins(film);
   const wanted = values.join === undefined ? placed : placed.slice(wholeNumber(values.join, '--join', 1) - 1).slice(0, 1);
   if (wanted.length === 0) throw new UsageError(`--join ${values.join}: the reel has ${placed.length} joins`);
   const joins = wanted.map((p) => ({ name: p.join.name, from: p.from, to: p.to, findings: checkJoin(film, media, p) }));
-  await writeFile(resolve(process.env.IRIMI_CALLER ?? '.', values.out), `${JSON.stringify({ joins }, null, 2)}\n`);
+  await writeText(out, `${JSON.stringify({ joins }, null, 2)}\n`);
 }
 
-const TOOLS: Record<string, Tool> = { cut: cutCommand, carry: carryCommand, follow: followCommand, edge: edgeCommand, check };
+const TOOLS = new Map<string, Tool>(
+  Object.entries({ cut: cutCommand, carry: carryCommand, follow: followCommand, edge: edgeCommand, check }),
+);
 
 /** `tool NAME …`: the same computation on plain files. */
 export async function toolCommand([name = '', ...args]: readonly string[]): Promise<void> {
-  const tool = TOOLS[name];
-  const known = Object.keys(TOOLS).join(', ');
+  const tool = TOOLS.get(name);
+  const known = [...TOOLS.keys()].join(', ');
   if (tool === undefined) throw new UsageError(name === '' ? `tool NAME …; known: ${known}` : `unknown tool "${name}"; known: ${known}`);
   await tool(args);
 }

@@ -1,6 +1,7 @@
 import { createImage, type Image } from '../core/image/image';
 import { AppError } from './errors';
-import { exitOf, spawnDecoder, tailOf, type DecodeProcess, type Probe } from './ffmpeg';
+import { startDecoder, type Probe } from './ffmpeg';
+import type { Child } from './processes';
 
 /** Most frames decoded at once when going backwards, and most frames skipped rather than sought. */
 const STRETCH = 32;
@@ -15,8 +16,7 @@ export class AnalysisFrames {
   private readonly probe: Probe;
   readonly width: number;
   readonly height: number;
-  private decoder: { readonly process: DecodeProcess; readonly chunks: AsyncIterator<Buffer>; readonly complaint: () => string } | null =
-    null;
+  private decoder: { readonly child: Child; readonly chunks: AsyncIterator<Buffer> } | null = null;
   private readonly decoderName: string | null;
   private readonly stretch: number;
   private rest: Buffer = Buffer.alloc(0);
@@ -58,19 +58,18 @@ export class AnalysisFrames {
   }
 
   close(): void {
-    this.decoder?.process.kill('SIGKILL');
+    this.decoder?.child.kill();
     this.decoder = null;
     this.kept.clear();
   }
 
   private complaint(frames: number): string {
-    return this.decoder?.complaint() || `it ends after ${frames} frames`;
+    return this.decoder?.child.complaint() || `it ends after ${frames} frames`;
   }
 
   private open(from: number): void {
-    const process = spawnDecoder(this.path, this.probe, from, this.width, this.height, this.decoderName);
-    exitOf(process, 'ffmpeg').catch(() => null); // a missing program shows as a missing frame, with its words
-    this.decoder = { process, chunks: process.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>, complaint: tailOf(process.stderr) };
+    const child = startDecoder(this.path, this.probe, from, this.width, this.height, this.decoderName);
+    this.decoder = { child, chunks: child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer> };
     this.rest = Buffer.alloc(0);
     this.next = from;
   }

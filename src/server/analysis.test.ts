@@ -13,7 +13,8 @@ import { patchAround } from '../core/track/track';
 import { runFollow } from './analysis';
 import { runCarry } from './carry-matte';
 import { runSmooth } from './smooth-matte';
-import { addFilm, loadFilm, openFilm, storeEdit } from './films';
+import { openFilm, storeEdit } from './film-edits';
+import { addFilm, loadFilm } from './films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, restoreMatteFrame, settleMatte, storeMatteFrame } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia } from './media';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
@@ -28,7 +29,7 @@ const open = new AbortController().signal;
 
 async function edit(name: string, change: Parameters<typeof makeEdit>[2]): Promise<void> {
   const { film, revision } = await loadFilm(place.db, filmId);
-  await storeEdit(place.db, filmId, revision, makeEdit(film, name, change)!.edit);
+  await storeEdit(place.db, filmId, { base: revision, edit: makeEdit(film, name, change)!.edit });
 }
 
 const storeTruth = (frame: number): Promise<void> =>
@@ -146,7 +147,7 @@ describe('carrying', () => {
       const { edits, revision } = await openFilm(place.db, filmId);
       const target = undoStacks(edits)[which].at(-1)!;
       expect(target.name).toBe('Carried Blob');
-      await storeEdit(place.db, filmId, revision, which === 'undo' ? undoEdit(target) : redoEdit(target));
+      await storeEdit(place.db, filmId, { base: revision, edit: which === 'undo' ? undoEdit(target) : redoEdit(target) });
     };
     expect(await framesOf()).toEqual([2, 3, 4, 5, 6, 8]);
     await step('undo');
@@ -188,7 +189,7 @@ describe('smoothing over time', () => {
     const { edits, revision } = await openFilm(place.db, filmId);
     const target = undoStacks(edits).undo.at(-1)!;
     expect(target.name).toBe('Smoothed Blob over time');
-    await storeEdit(place.db, filmId, revision, undoEdit(target));
+    await storeEdit(place.db, filmId, { base: revision, edit: undoEdit(target) });
     expect((await loadCoverage(place.db, filmId, matteId, 6))!.data).toEqual(carried!.data);
   });
 

@@ -67,7 +67,14 @@ export async function openAnalysis(
  * Follows a track between its keys from both of them, and from the outer ones to the ends, and bridges what was hidden; stores it
  * as an edit.
  */
-export async function runFollow(db: Knex, filmId: string, order: FollowOrder, signal: AbortSignal, onProgress: Progress): Promise<void> {
+export async function runFollow(
+  db: Knex,
+  filmId: string,
+  order: FollowOrder,
+  signal: AbortSignal,
+  onProgress: Progress,
+  window: string | null = null,
+): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const track = film.tracks?.find((t) => t.id === order.trackId);
   if (track === undefined) throw new AppError('not-found', 'The track is gone.');
@@ -127,7 +134,7 @@ export async function runFollow(db: Knex, filmId: string, order: FollowOrder, si
   } finally {
     await analysis.close();
     // what was found before a stop is kept
-    if (done > 0) await keepTrack(db, filmId, order.trackId, [...found.values()]);
+    if (done > 0) await keepTrack(db, filmId, window, order.trackId, [...found.values()]);
   }
 }
 
@@ -144,6 +151,7 @@ export async function runFindEdge(
   order: FindEdgeOrder,
   signal: AbortSignal,
   onProgress: Progress,
+  window: string | null = null,
 ): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
@@ -171,7 +179,7 @@ export async function runFindEdge(
     const length = crossing.direction === 'left' || crossing.direction === 'right' ? width : height;
     const outline = crossingOutline(crossing, length, first, medium.width, medium.height);
     const media = readyMedia(await listMedia(db, filmId));
-    await editFilm(db, filmId, (now) =>
+    await editFilm(db, filmId, window, (now) =>
       now.mattes.some((m) => m.id === matte.id)
         ? makeEdit(now, 'Found the trailing edge', (draft) => {
             setOutline(draft, media, matte.id, outline);
@@ -187,9 +195,9 @@ export async function runFindEdge(
   }
 }
 
-async function keepTrack(db: Knex, filmId: string, trackId: string, frames: TrackFrame[]): Promise<void> {
+async function keepTrack(db: Knex, filmId: string, window: string | null, trackId: string, frames: TrackFrame[]): Promise<void> {
   frames.sort((a, b) => a.frame - b.frame);
-  await editFilm(db, filmId, (film) => {
+  await editFilm(db, filmId, window, (film) => {
     const index = film.tracks?.findIndex((t) => t.id === trackId) ?? -1;
     if (index < 0) return null;
     return makeEdit(film, `Followed ${film.tracks![index]!.name}`, (draft) => {

@@ -16,10 +16,10 @@ import { incomingFolder } from './data-folder';
 import { AppError } from './errors';
 import { countVideoFrames, probe } from './ffmpeg';
 import { loadFilm } from './films';
-import { listMatteFrames, newFrameEdit, storeMatteFrame } from './matte-frames';
+import { listMatteFrames, storeMatteFrame } from './matte-frames';
 import { listMedia } from './media';
 import { readPicture } from './picture-files';
-import { noteFrames } from './server-edits';
+import { newFrameEdit, noteFrames, type FrameEdit } from './server-edits';
 
 const MOST_PICTURES = 100_000;
 const MOST_BYTES = 20 * 2 ** 30;
@@ -49,6 +49,9 @@ export async function receiveMatteFile(body: Readable): Promise<string> {
     throw error;
   }
 }
+
+/** Takes a received file away whose job will not be run. */
+export const forgetMatteFile = ({ file }: BringInOrder): Promise<void> => rm(join(incomingFolder(), file), { force: true });
 
 interface Picture {
   readonly path: string;
@@ -152,7 +155,7 @@ async function eachVideoFrame(path: string, medium: MediumFacts, first: number, 
 
 /**
  * Brings the frames of a video, or of a zip of pictures, in as a matte's coverage, grey or alpha. Painted and settled
- * frames stay as they are. The whole is an edit of the film under `editId`.
+ * frames stay as they are. The whole is an edit of the film under `as`.
  */
 export async function runBringIn(
   db: Knex,
@@ -160,7 +163,7 @@ export async function runBringIn(
   { matteId, file, first }: BringInOrder,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
-  editId: string = newFrameEdit(),
+  as: FrameEdit = newFrameEdit(),
 ): Promise<void> {
   const path = join(incomingFolder(), file);
   const folder = `${path}.pictures`;
@@ -192,7 +195,7 @@ export async function runBringIn(
       const alpha = coverageOf(image, size.width, size.height, hasAlpha ? 'alpha' : 'red');
       const coverage = { ...size, data: bytesOf(alpha) };
       const made = { frame, origin: 'carried', confidence: 1, doubt: null, madeFrom: 'brought in', coverage } as const;
-      await storeMatteFrame(db, filmId, matteId, made, editId);
+      await storeMatteFrame(db, filmId, matteId, made, as.editId);
     };
     if (await isZip(path)) {
       const pictures = await unzip(path, folder);
@@ -211,7 +214,7 @@ export async function runBringIn(
     if (kept === 0)
       throw new AppError('bad-request', `None of the frames belongs to ${medium.name}, which has frames 0 to ${medium.frames - 1}.`);
   } finally {
-    await noteFrames(db, filmId, matteId, editId, (name) => `Brought frames of ${name} in`);
+    await noteFrames(db, filmId, matteId, as, (name) => `Brought frames of ${name} in`);
     await rm(path, { force: true });
     await rm(folder, { recursive: true, force: true });
   }

@@ -7,13 +7,13 @@ import { carryFrames, type CarriedFrame } from './carry-frames';
 import { mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { loadFilm } from './films';
-import { listMatteFrames, loadCoverage, newFrameEdit, storeMatteFrame } from './matte-frames';
+import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
 import { listMedia, probeOf } from './media';
-import { noteFrames } from './server-edits';
+import { newFrameEdit, noteFrames, type FrameEdit } from './server-edits';
 
 /**
  * Carries a matte from a frame that has one, storing every frame as it comes. Painted frames on the way and at the other
- * end are carried back from as well, and both meet in a blend. With an `editId` the whole
+ * end are carried back from as well, and both meet in a blend. With `as` the whole
  * is an edit of the film, to be taken back or brought back.
  */
 export async function runCarry(
@@ -22,7 +22,7 @@ export async function runCarry(
   order: CarryOrder,
   signal: AbortSignal,
   onProgress: Progress,
-  editId: string | null = newFrameEdit(),
+  as: FrameEdit | null = newFrameEdit(),
 ): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
@@ -48,7 +48,7 @@ export async function runCarry(
     const scale = medium.width / width;
     const place = doubt === null ? null : { x: (doubt.x - width / 2) * scale, y: (doubt.y - height / 2) * scale };
     const coverage = { width, height, data };
-    await storeMatteFrame(db, filmId, matte.id, { frame, origin: 'carried', confidence, doubt: place, madeFrom: '', coverage }, editId);
+    await storeMatteFrame(db, filmId, matte.id, { frame, origin: 'carried', confidence, doubt: place, madeFrom: '', coverage }, as?.editId);
     onProgress(++done / all);
   };
   try {
@@ -66,7 +66,7 @@ export async function runCarry(
     }
   } finally {
     // what was carried before a stop can be taken back as well
-    if (editId !== null) await noteFrames(db, filmId, matte.id, editId, (name) => `Carried ${name}`);
+    if (as !== null) await noteFrames(db, filmId, matte.id, as, (name) => `Carried ${name}`);
   }
 }
 

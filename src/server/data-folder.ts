@@ -1,4 +1,5 @@
 import { mkdirSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 
 /** The folder of this installation; `./irimi` sets it, tests may run from the root. */
@@ -13,10 +14,26 @@ function folder(...parts: string[]): string {
 }
 
 export const databaseFile = (): string => join(folder(), 'irimi.sqlite');
-export const mediumFolder = (id: string): string => folder('media', id);
+/** Held by the process that works on the folder. */
+export const lockFile = (): string => join(folder(), 'lock');
+export const mediaFolder = (): string => folder('media');
+/** Not made by asking for it. */
+export const mediumFolder = (id: string): string => join(dataFolder(), 'media', id);
+export const makeMediumFolder = (id: string): string => folder('media', id);
 export const exportsFolder = (): string => folder('exports');
 /** Received files that a job has yet to look at. */
 export const incomingFolder = (): string => folder('incoming');
+/** Files on their way here. */
+export const uploadsFolder = (): string => folder('uploads');
 
 export type MediumFile = 'original' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg';
 export const mediumFile = (id: string, file: MediumFile): string => join(mediumFolder(id), file);
+
+/** Bytes that are left to other work on the disk. */
+const RESERVE = 512 * 2 ** 20;
+
+/** Bytes that may still be brought in. */
+export async function freeBytes(): Promise<number> {
+  const { bavail, bsize } = await statfs(folder());
+  return Math.max(0, bavail * bsize - RESERVE);
+}

@@ -4,12 +4,13 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { Film } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
+import type { StoredCoverage } from '../core/matte/stored-coverage';
 import type { ExportEnding, MatteSendOrder, SendOrder } from '../core/film/job';
-import { filmLength, placeJoin } from '../core/film/timing';
+import { filmLength, placedJoins, placeJoin } from '../core/film/timing';
 import { exportsFolder, mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { loadFilm } from './films';
-import { loadCoverage } from './matte-frames';
+import { loadCoverage, unpacked } from './matte-frames';
 import { listMedia, probeOf } from './media';
 import { sendFilm, type OriginalFile, type SendTask } from './send/send-film';
 import { ENDINGS, sendMatte, type MatteTask } from './send/send-matte';
@@ -24,6 +25,17 @@ interface ExportRow {
   frames: number | null;
   bytes: number | null;
   added_at: number;
+  /** The film as it was ordered, until the order is carried out. */
+  document: string | null;
+}
+
+interface ExportFrameRow {
+  export_id: string;
+  matte_id: string;
+  frame: number;
+  width: number;
+  height: number;
+  coverage: Buffer;
 }
 
 /** What was sent out, or is on its way (`frames` is null until it is complete). */
@@ -47,7 +59,10 @@ export function orderedFrames(film: Film, order: SendOrder): { readonly from: nu
   return { from: Math.max(0, placed.from - order.handles), to: Math.min(length, placed.to + order.handles) };
 }
 
-/** Remembers an order; the job that carries it out is added by the caller. */
+/**
+ * Remembers an order together with the film and the coverage of its mattes as they are now: that is what will be sent out, whatever
+ * is changed meanwhile. The job that carries it out is added by the caller.
+ */
 export async function orderExport(db: Knex, filmId: string, order: SendOrder): Promise<ExportEntry> {
   const { film, revision } = await loadFilm(db, filmId);
   const { from, to } = orderedFrames(film, order);
@@ -57,7 +72,10 @@ export async function orderExport(db: Knex, filmId: string, order: SendOrder): P
       order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.',
     );
   const join = order.joinId === null ? null : placeJoin(film, order.joinId);
-  return insertExport(db, filmId, revision, join === null ? film.name : `${film.name} - ${join.join.name}`, order.format, order);
+  const joins = join === null ? placedJoins(film).map((p) => p.join) : [join.join];
+  const mattes = joins.flatMap((j) => j.layers.flatMap((l) => l.mattes.map((u) => u.matteId)));
+  const title = join === null ? film.name : `${film.name} - ${join.join.name}`;
+  return insertExport(db, filmId, { film, revision, mattes }, title, order.format, order);
 }
 
 /** Remembers an order for a matte. @throws AppError 'not-found', or 'bad-request' for frames the medium does not have. */
@@ -75,7 +93,7 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
   return insertExport(
     db,
     filmId,
-    revision,
+    { film, revision, mattes: [matte.id] },
     `${film.name} - ${matte.name}${order.format.startsWith('alpha') ? ', with alpha' : ''}`,
     ENDINGS[order.format],
     order,
@@ -85,7 +103,7 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
 async function insertExport(
   db: Knex,
   filmId: string,
-  revision: number,
+  { film, revision, mattes }: { readonly film: Film; readonly revision: number; readonly mattes: readonly string[] },
   title: string,
   ending: ExportEnding,
   order: SendOrder | MatteSendOrder,
@@ -100,9 +118,32 @@ async function insertExport(
     frames: null,
     bytes: null,
     added_at: Date.now(),
+    // drawing asks for the coverage that was cut, not for the strokes
+    document: JSON.stringify({ ...film, mattes: film.mattes.map((m) => (m.painted === undefined ? m : { ...m, painted: [] })) }),
   };
-  await db<ExportRow>('exports').insert(row);
+  await db.transaction(async (trx) => {
+    await trx<ExportRow>('exports').insert(row);
+    const columns = ['matte_id', 'frame', 'width', 'height', 'coverage'];
+    await trx(trx.raw('?? (??, ??, ??, ??, ??, ??)', ['export_frames', 'export_id', ...columns])).insert(
+      trx('matte_frames')
+        .where({ film_id: filmId })
+        .whereIn('matte_id', [...new Set(mattes)])
+        .select(trx.raw('? as export_id', [row.id]), ...columns),
+    );
+  });
   return entry(row);
+}
+
+/** Coverage of a matte on a medium frame as it was when the order was given. */
+async function orderedCoverage(db: Knex, exportId: string, matteId: string, frame: number): Promise<StoredCoverage | null> {
+  const row = await db<ExportFrameRow>('export_frames').where({ export_id: exportId, matte_id: matteId, frame }).first();
+  return row === undefined ? null : { width: row.width, height: row.height, data: await unpacked(row.coverage) };
+}
+
+/** Forgets what an order held of the film, once it has ended one way or another. */
+export async function forgetOrder(db: Knex, id: string): Promise<void> {
+  await db<ExportFrameRow>('export_frames').where({ export_id: id }).delete();
+  await db<ExportRow>('exports').where({ id }).update({ document: null });
 }
 
 const entry = ({ id, name, format, frames, bytes, added_at }: ExportRow): ExportEntry => ({
@@ -136,41 +177,52 @@ export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<P
   return { media, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
 }
 
-async function matteSource(
-  db: Knex,
-  filmId: string,
-  film: Film,
-  matteId: string,
-): Promise<Pick<MatteTask, 'medium' | 'original' | 'coverage'>> {
+async function matteSource(db: Knex, filmId: string, film: Film, matteId: string): Promise<Pick<MatteTask, 'medium' | 'original'>> {
   const mediumId = film.mattes.find((m) => m.id === matteId)?.mediumId;
   const medium = readyMedia(await listMedia(db, filmId)).get(mediumId ?? '');
   if (medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
   return {
     medium,
     original: { path: mediumFile(medium.id, 'original'), probe: await probeOf(db, medium.id) },
-    coverage: (frame) => loadCoverage(db, filmId, matteId, frame),
   };
 }
 
-/** Carries out an order on the film as it is now. */
+/** Carries out an order on the film as it was when it was given. */
 export async function runExport(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
   const row = await db<ExportRow>('exports').where({ id }).first();
-  if (row === undefined) throw new AppError('not-found', 'The order is gone.');
-  const { film } = await loadFilm(db, row.film_id);
+  if (row?.document == null) throw new AppError('not-found', 'The order is gone.');
+  const film = JSON.parse(row.document) as Film;
   const order = JSON.parse(row.order) as SendOrder | MatteSendOrder;
   const output = exportFile(id, row.format);
   const common = { film, output, signal, onProgress };
-  const { frames } =
-    'matteId' in order
-      ? await sendMatte({ ...common, ...order, ...(await matteSource(db, row.film_id, film, order.matteId)) })
-      : await sendFilm({ ...common, ...(await sourcesOf(db, row.film_id, film)), ...orderedFrames(film, order), format: order.format });
-  await db<ExportRow>('exports')
-    .where({ id })
-    .update({ frames, bytes: (await stat(output)).size });
+  const coverage = (matteId: string, frame: number): Promise<StoredCoverage | null> => orderedCoverage(db, id, matteId, frame);
+  try {
+    const { frames } =
+      'matteId' in order
+        ? await sendMatte({
+            ...common,
+            ...order,
+            ...(await matteSource(db, row.film_id, film, order.matteId)),
+            coverage: (frame) => coverage(order.matteId, frame),
+          })
+        : await sendFilm({
+            ...common,
+            ...(await sourcesOf(db, row.film_id, film)),
+            coverage,
+            ...orderedFrames(film, order),
+            format: order.format,
+          });
+    await db<ExportRow>('exports')
+      .where({ id })
+      .update({ frames, bytes: (await stat(output)).size });
+  } finally {
+    await forgetOrder(db, id);
+  }
 }
 
+/** Takes an export away with its file. The caller has seen to it that no job is at work on it. */
 export async function removeExport(db: Knex, id: string): Promise<void> {
   const { format } = await findExport(db, id);
-  await rm(exportFile(id, format), { force: true });
   await db<ExportRow>('exports').where({ id }).delete();
+  await rm(exportFile(id, format), { force: true });
 }

@@ -1,7 +1,6 @@
-import { spawn, type ChildProcessByStdio } from 'node:child_process';
-import type { Readable, Writable } from 'node:stream';
-import { formatRational, parseRational, rational, toNumber, type Rational } from '../core/geometry/rational';
+import { formatRational, isSameRate, parseRational, rational, toNumber, type Rational } from '../core/geometry/rational';
 import { AppError } from './errors';
+import { LIMITS, run, start, type Child } from './processes';
 
 /** Only files, and only containers that cannot make ffmpeg open other files. */
 const INPUT_GUARD = [
@@ -62,67 +61,21 @@ interface ProbeStream {
   disposition?: { attached_pic?: number };
 }
 
-/** Runs a program to its end. @throws Error with the end of what it wrote to stderr, or the abort's reason. */
-export async function run(
-  program: string,
-  args: readonly string[],
-  signal?: AbortSignal,
-  onLine?: (line: string) => void,
-): Promise<string> {
-  signal?.throwIfAborted();
-  const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] });
-  const stop = (): void => void child.kill('SIGKILL');
-  signal?.addEventListener('abort', stop, { once: true });
-  let out = '';
-  let line = '';
-  child.stdout.setEncoding('utf8').on('data', (text: string) => {
-    if (onLine === undefined) {
-      out += text;
-      return;
-    }
-    const lines = (line + text).split('\n');
-    line = lines.pop()!;
-    lines.forEach(onLine);
-  });
-  const complaint = tailOf(child.stderr);
-  try {
-    const code = await exitOf(child, program);
-    signal?.throwIfAborted();
-    if (code !== 0) throw new Error(complaint() || `${program} ended with ${code}`);
-    return out;
-  } finally {
-    signal?.removeEventListener('abort', stop);
-  }
-}
-
-/** Keeps the last part of a stream of text. */
-function tailOf(stream: Readable): () => string {
-  let tail = '';
-  stream.setEncoding('utf8').on('data', (text: string) => (tail = (tail + text).slice(-4000)));
-  return () => tail.trim().split('\n').slice(-3).join(' ');
-}
-
-function exitOf(child: { once(event: string, listener: (...args: never[]) => void): unknown }, program: string): Promise<number | null> {
-  return new Promise((resolve, reject) => {
-    child.once('error', (error: NodeJS.ErrnoException) =>
-      reject(error.code === 'ENOENT' ? new Error(`${program} is not installed; ./irimi installs it`) : error),
-    );
-    child.once('close', (code: number | null) => resolve(code));
-  });
-}
-
 /** @throws AppError 'unusable-file' with a sentence for the card when the file holds no video. */
 export async function probe(path: string, signal?: AbortSignal): Promise<Probe> {
   let streams: ProbeStream[];
   let seconds: number;
   try {
-    const text = await run('ffprobe', ['-v', 'error', ...INPUT_GUARD, '-show_streams', '-show_format', '-of', 'json', path], signal);
+    const text = await run('ffprobe', ['-v', 'error', ...INPUT_GUARD, '-show_streams', '-show_format', '-of', 'json', path], {
+      signal,
+      seconds: LIMITS.look,
+    });
     const parsed = JSON.parse(text) as { streams?: ProbeStream[]; format?: { duration?: string } };
     streams = parsed.streams ?? [];
     seconds = Number(parsed.format?.duration);
   } catch (error) {
     signal?.throwIfAborted();
-    if (String(error).includes('not installed')) throw error;
+    if (error instanceof AppError || String(error).includes('not installed')) throw error;
     throw new AppError(
       'unusable-file',
       'This file is not a video that can be read. Bring in WebM, MP4, MOV, MKV or another common video file.',
@@ -150,7 +103,7 @@ export async function probe(path: string, signal?: AbortSignal): Promise<Probe> 
   return {
     width,
     height,
-    rate: usable ? nominal : nearestRate(toNumber(average)),
+    rate: usable ? commonRate(nominal) : nearestRate(toNumber(average)),
     wasVariable: !steady,
     duration: Number(video.duration) || seconds || 0,
     start: Number(video.start_time) || 0,
@@ -170,6 +123,9 @@ function alphaDecoderOf({ codec_name, tags = {} }: ProbeStream): string | null {
 const nearestRate = (perSecond: number): Rational =>
   COMMON_RATES.reduce((best, r) => (Math.abs(toNumber(r) - perSecond) < Math.abs(toNumber(best) - perSecond) ? r : best));
 
+/** Written with few digits, 29.97 is 2997/100; what is meant is 30000/1001. */
+const commonRate = (rate: Rational): Rational => COMMON_RATES.find((r) => isSameRate(r, rate)) ?? rate;
+
 /** Untagged pictures follow custom: small ones are BT.601, from 720 lines on BT.709. */
 function matrixName(tag: string | undefined, lines: number): string {
   if (tag === 'bt709' || tag === 'smpte170m' || tag === 'bt470bg') return tag;
@@ -182,6 +138,9 @@ function matrixName(tag: string | undefined, lines: number): string {
  * The proxy and sending out share them, so that frame n is the same picture everywhere.
  */
 const evenGrid = ({ start, rate }: Probe): string => `setpts=PTS-${start}/TB,fps=${formatRational(rate)}:round=near`;
+
+/** Scaling that keeps every grey as it is: with ffmpeg's quick rounding pictures get darker by a step or two of 255. */
+const SCALING = 'flags=bicubic+accurate_rnd+full_chroma_int';
 
 /** What sRGB-like pictures in limited range are called in a file. */
 const TAGGED_BT709 = ['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'];
@@ -206,7 +165,7 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
     input,
     ...PICTURE_ONLY,
     '-vf',
-    `${evenGrid(probed)},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
+    `${evenGrid(probed)},scale=${width}:${height}:${SCALING}:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
     '-fps_mode',
     'passthrough',
     ...PROXY_CODEC,
@@ -217,18 +176,41 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
   ];
 }
 
-/** Counts the frames of a file that this program made. */
+/** Counts the pictures stored in a file, without decoding them. */
 export async function countFrames(path: string, signal?: AbortSignal): Promise<number> {
   const text = await run(
     'ffprobe',
-    ['-v', 'error', '-count_packets', '-select_streams', 'v:0', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', path],
-    signal,
+    [
+      ...['-v', 'error', ...INPUT_GUARD, '-count_packets', '-select_streams', 'v:0'],
+      ...['-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', path],
+    ],
+    { signal, seconds: LIMITS.through },
   );
   return Number.parseInt(text, 10) || 0;
 }
 
+/** Frames on the even grid that one picture may have to stand for, on average, and frames below which that is of no matter. */
+const MOST_REPEATS = 100;
+const FEW_FRAMES = 10_000;
+
+/**
+ * Refuses a file with few pictures far apart, which would be made into endless repeats of them. Reads the file once, without decoding.
+ * @throws AppError 'unusable-file'
+ */
+export async function requireSteadyPictures(path: string, { duration, rate }: Probe, signal?: AbortSignal): Promise<void> {
+  const frames = duration * toNumber(rate);
+  if (frames <= FEW_FRAMES) return;
+  const pictures = await countFrames(path, signal);
+  if (frames <= MOST_REPEATS * pictures) return;
+  const hours = duration / 3600;
+  throw new AppError(
+    'unusable-file',
+    `This file holds ${pictures} ${pictures === 1 ? 'picture' : 'pictures'} over ${hours.toFixed(hours < 10 ? 1 : 0)} hours: most of it would be repeats of them. Cut out the part that is wanted, and bring that in.`,
+  );
+}
+
 /** Counts the frames a foreign video has on its even grid, by decoding it once. */
-export async function countVideoFrames(path: string, probed: Probe): Promise<number> {
+export async function countVideoFrames(path: string, probed: Probe, signal?: AbortSignal): Promise<number> {
   let frames = 0;
   await run(
     'ffmpeg',
@@ -250,32 +232,33 @@ export async function countVideoFrames(path: string, probed: Probe): Promise<num
       'null',
       '-',
     ],
-    undefined,
-    (line) => {
-      const found = /^frame=\s*(\d+)/.exec(line)?.[1];
-      if (found !== undefined) frames = Number(found);
+    {
+      signal,
+      seconds: LIMITS.through,
+      onLine(line) {
+        const found = /^frame=\s*(\d+)/.exec(line)?.[1];
+        if (found !== undefined) frames = Number(found);
+      },
     },
   );
   return frames;
 }
 
-export type DecodeProcess = ChildProcessByStdio<null, Readable, Readable>;
-
 /**
  * Decodes frames from number `from` on as raw RGBA of width × height on stdout, by ffmpeg's own decoder unless another is
  * named. Seeks to a key frame well before.
  */
-export function spawnDecoder(
+export function startDecoder(
   input: string,
   probed: Probe,
   from: number,
   width: number,
   height: number,
   decoder: string | null = null,
-): DecodeProcess {
+): Child {
   const seconds = from / toNumber(probed.rate) + probed.start - 1.5;
   const seek = from > 0 && seconds > probed.start ? ['-noaccurate_seek', '-ss', seconds.toFixed(6)] : [];
-  return spawn(
+  return start(
     'ffmpeg',
     [
       ...LOUD,
@@ -287,7 +270,7 @@ export function spawnDecoder(
       input,
       ...PICTURE_ONLY,
       '-vf',
-      `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:flags=bicubic:in_color_matrix=${probed.matrix},setsar=1`,
+      `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:${SCALING}:in_color_matrix=${probed.matrix},setsar=1`,
       '-fps_mode',
       'passthrough',
       '-f',
@@ -296,11 +279,9 @@ export function spawnDecoder(
       'rgba',
       'pipe:1',
     ],
-    { stdio: ['ignore', 'pipe', 'pipe'] },
+    { stdout: 'pipe', seconds: LIMITS.through },
   );
 }
-
-export type EncodeProcess = ChildProcessByStdio<Writable, null, Readable>;
 
 const CODECS = {
   webm: [
@@ -316,8 +297,8 @@ const CODECS = {
 } as const;
 
 /** Encodes raw RGBA frames from stdin. */
-export function spawnEncoder(output: string, format: 'webm' | 'mp4', width: number, height: number, rate: Rational): EncodeProcess {
-  return spawn(
+export function startEncoder(output: string, format: 'webm' | 'mp4', width: number, height: number, rate: Rational): Child {
+  return start(
     'ffmpeg',
     [
       '-hide_banner',
@@ -340,8 +321,6 @@ export function spawnEncoder(output: string, format: 'webm' | 'mp4', width: numb
       ...TAGGED_BT709,
       output,
     ],
-    { stdio: ['pipe', 'ignore', 'pipe'] },
+    { stdin: 'pipe', seconds: LIMITS.through },
   );
 }
-
-export { exitOf, tailOf };

@@ -1,10 +1,14 @@
 import Joi from 'joi';
-import { SCHEMA_VERSION, type Film } from '../core/film/film';
+import { SCHEMA_VERSION, type Film, type FrameStrokes } from '../core/film/film';
 import type { Edit } from '../core/film/history';
 import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder, SmoothOrder } from '../core/film/job';
 import type { Strokes } from '../core/matte/strokes';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
+
+/** Most strokes of one kind on one frame, and most frames of a track. */
+const MOST_STROKES = 5000;
+const MOST_TRACK_FRAMES = 500_000;
 
 const id = Joi.string().pattern(/^[\w-]{1,64}$/);
 const name = Joi.string().trim().min(1).max(200);
@@ -56,10 +60,10 @@ const stroke = {
 };
 const strokeList = Joi.array()
   .items(Joi.object({ ...stroke, turn: Joi.number().integer().min(0).max(100_000) }))
-  .max(5000);
+  .max(MOST_STROKES);
 const touchList = Joi.array()
   .items(Joi.object({ ...stroke, covers: Joi.boolean().required() }))
-  .max(5000);
+  .max(MOST_STROKES);
 const corner = Joi.array().ordered(number.required(), number.required()).length(2);
 const region = { frame: frame.required(), corners: Joi.array().items(corner).min(3).max(64).required() };
 const track = Joi.object({
@@ -70,7 +74,7 @@ const track = Joi.object({
   keys: Joi.array().items(Joi.object(region)).min(1).max(20_000).custom(risingFrames).required(),
   frames: Joi.array()
     .items(Joi.object({ ...region, confidence: Joi.number().min(0).max(1).required() }))
-    .max(500_000)
+    .max(MOST_TRACK_FRAMES)
     .custom(risingFrames)
     .required(),
 });
@@ -180,6 +184,7 @@ const film = Joi.object({
     .max(5000)
     .required(),
   tracks: Joi.array().items(track).unique('id').max(5000),
+  offShelf: Joi.array().items(id).max(100_000),
 }).required();
 
 const patch = Joi.object({
@@ -196,7 +201,13 @@ const edit = Joi.object({
   inverse: patches,
 });
 
-export const editBody = Joi.object<{ base: number; edit: Edit }>({ base: Joi.number().integer().min(0).required(), edit: edit.required() });
+export const editBody = Joi.object<{ base: number; edit: Edit; id: string }>({
+  base: Joi.number().integer().min(0).required(),
+  edit: edit.required(),
+  id: id.required(),
+});
+/** Names the window that a request comes from. */
+export const windowSchema = id.allow(null).required();
 export const newFilmBody = Joi.object<{ name: string; width: number; height: number; rate: Film['rate'] }>({
   name: name.required(),
   width: Joi.number().integer().min(16).max(8192).default(1280),
@@ -264,12 +275,42 @@ export function parse<T>(schema: Joi.Schema<T>, value: unknown, convert = false)
   return result.value;
 }
 
+/** What `film` does not share with `before`, for looking at it closely: strokes, tracks' frames and outlines that are known are left out. */
+function unknownPart(film: Film, before: Film): Film {
+  const known = new Set<unknown>();
+  for (const m of before.mattes) {
+    known.add(m.outline);
+    for (const { keep, drop, hair = [], touches = [] } of m.painted ?? []) for (const s of [keep, drop, hair, touches].flat()) known.add(s);
+  }
+  for (const t of before.tracks ?? []) for (const f of t.frames) known.add(f);
+  /** A list that is too long is looked at as it is, so that it is found to be. */
+  const fresh = (list: unknown, most: number): unknown =>
+    Array.isArray(list) && list.length <= most ? list.filter((item) => !known.has(item)) : list;
+  const paint = (p: FrameStrokes): object =>
+    Object.fromEntries(Object.entries(p).map(([field, value]) => [field, field === 'frame' ? value : fresh(value, MOST_STROKES)]));
+  const mattes = film.mattes.map((m) => ({
+    ...m,
+    ...(known.has(m.outline) ? { outline: NO_OUTLINE } : {}),
+    ...(isListOfThings(m.painted) ? { painted: m.painted.map(paint) } : {}),
+  }));
+  const tracks = film.tracks?.map((t) => ({ ...t, frames: fresh(t.frames, MOST_TRACK_FRAMES) }));
+  return { ...film, mattes, ...(tracks === undefined ? {} : { tracks }) } as Film;
+}
+
+const NO_OUTLINE = { closed: false, keys: [] };
+
+const isListOfThings = <T>(value: readonly T[] | undefined): value is readonly T[] =>
+  Array.isArray(value) && value.every((item) => typeof item === 'object' && item !== null);
+
 /**
- * Checks a whole film: shape by Joi, and that nothing refers to what is not there.
+ * Checks a whole film: shape by Joi, and that nothing refers to what is not there. Of a film that came of `before`, which was
+ * checked, the long lists are looked at only where they differ.
  * @throws AppError 'bad-request'
  */
-export function parseFilm(value: unknown): Film {
-  const parsed = parse<Film>(film, value);
+export function parseFilm(value: unknown, before: Film | null = null): Film {
+  const parsed = value as Film;
+  const isListed = before !== null && isListOfThings(parsed.mattes) && isListOfThings(parsed.tracks ?? []);
+  parse<Film>(film, isListed ? unknownPart(parsed, before) : value);
   const mattes = new Set(parsed.mattes.map((m) => m.id));
   const shots = new Set(parsed.shots.map((s) => s.id));
   const tracks = new Set((parsed.tracks ?? []).map((t) => t.id));

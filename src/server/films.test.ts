@@ -2,7 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createFilm } from '../core/film/film';
 import { makeEdit, redoEdit, undoEdit, undoStacks } from '../core/film/history';
 import { rational } from '../core/geometry/rational';
-import { addFilm, findFilm, loadFilm, openFilm, storeEdit } from './films';
+import { openFilm, storeEdit } from './film-edits';
+import { addFilm, findFilm, loadFilm } from './films';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
 import { openDb } from './db';
 
@@ -18,32 +19,32 @@ const rename = (name: string) => makeEdit(empty, `Named it ${name}`, (d) => void
 describe('storeEdit', () => {
   it('applies edits in order and keeps the history, also for another process', async () => {
     const id = await addFilm(place.db, empty);
-    expect(await storeEdit(place.db, id, 0, rename('Dusk'))).toBe(1);
+    expect(await storeEdit(place.db, id, { base: 0, edit: rename('Dusk') })).toBe(1);
     const opened = await openFilm(place.db, id);
-    await storeEdit(place.db, id, 1, undoEdit(undoStacks(opened.edits).undo.at(-1)!));
+    await storeEdit(place.db, id, { base: 1, edit: undoEdit(undoStacks(opened.edits).undo.at(-1)!) });
     const other = await openDb(place.file('test.sqlite'));
     const again = await openFilm(other, id);
     expect(again.film.name).toBe('Night');
     expect(undoStacks(again.edits).redo.map((e) => e.name)).toEqual(['Named it Dusk']);
-    await storeEdit(other, id, 2, redoEdit(undoStacks(again.edits).redo.at(-1)!));
+    await storeEdit(other, id, { base: 2, edit: redoEdit(undoStacks(again.edits).redo.at(-1)!) });
     expect((await loadFilm(place.db, id)).film.name).toBe('Dusk');
     await other.destroy();
   });
 
   it('refuses an edit made on an older film, and changes nothing', async () => {
     const id = await addFilm(place.db, empty);
-    await storeEdit(place.db, id, 0, rename('Dusk'));
-    await expect(storeEdit(place.db, id, 0, rename('Dawn'))).rejects.toMatchObject({ code: 'conflict', status: 409 });
+    await storeEdit(place.db, id, { base: 0, edit: rename('Dusk') });
+    await expect(storeEdit(place.db, id, { base: 0, edit: rename('Dawn') })).rejects.toMatchObject({ code: 'conflict', status: 409 });
     expect(await loadFilm(place.db, id)).toMatchObject({ revision: 1, film: { name: 'Dusk' } });
   });
 
   it('puts an edit made on an older film on top when both touch different things', async () => {
     const id = await addFilm(place.db, empty);
-    await storeEdit(place.db, id, 0, rename('Dusk'));
+    await storeEdit(place.db, id, { base: 0, edit: rename('Dusk') });
     const wider = makeEdit(empty, 'Made it wider', (d) => void (d.width = 1920))!.edit;
-    expect(await storeEdit(place.db, id, 0, wider)).toBe(2);
+    expect(await storeEdit(place.db, id, { base: 0, edit: wider })).toBe(2);
     expect((await loadFilm(place.db, id)).film).toMatchObject({ name: 'Dusk', width: 1920 });
-    await expect(storeEdit(place.db, id, 7, wider)).rejects.toMatchObject({ code: 'conflict' });
+    await expect(storeEdit(place.db, id, { base: 7, edit: wider })).rejects.toMatchObject({ code: 'conflict' });
   });
 
   it.each([
@@ -74,7 +75,9 @@ describe('storeEdit', () => {
     ['the prototype', [{ op: 'add' as const, path: ['__proto__', 'polluted'], value: 1 }]],
   ])('refuses %s', async (_, patches) => {
     const id = await addFilm(place.db, empty);
-    await expect(storeEdit(place.db, id, 0, { name: 'bad', kind: 'edit', target: null, patches, inverse: [] })).rejects.toMatchObject({
+    await expect(
+      storeEdit(place.db, id, { base: 0, edit: { name: 'bad', kind: 'edit', target: null, patches, inverse: [] } }),
+    ).rejects.toMatchObject({
       code: 'bad-request',
     });
     expect(await loadFilm(place.db, id)).toMatchObject({ revision: 0 });

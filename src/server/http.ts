@@ -1,7 +1,11 @@
 import { createReadStream, type ReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { NextResponse, type NextRequest } from 'next/server';
-import { AppError } from './errors';
+import { dataFolder } from './data-folder';
+import { AppError, troubleOf } from './errors';
+import { parse, windowSchema } from './film-schema';
+import { foreignness } from './own-page';
+import { reopenWorkshop } from './workshop';
 
 type Handler<P> = (request: NextRequest, context: { params: Promise<P> }) => Promise<Response>;
 
@@ -9,34 +13,60 @@ type Handler<P> = (request: NextRequest, context: { params: Promise<P> }) => Pro
 export function handle<P = object>(work: Handler<P>): Handler<P> {
   return async (request, context) => {
     try {
-      requireOwnPage(request);
+      const foreign = foreignness(request.method, request.headers);
+      if (foreign !== null) throw new AppError('foreign', foreign);
       return await work(request, context);
     } catch (error) {
-      if (error instanceof AppError) return NextResponse.json({ code: error.code, message: error.message }, { status: error.status });
+      const told = error instanceof AppError ? error : await trouble(error);
+      if (told !== null) return NextResponse.json({ code: told.code, message: told.message }, { status: told.status });
       console.error(`${request.method} ${request.nextUrl.pathname}:`, error);
       return NextResponse.json({ code: 'internal', message: 'Something went wrong on the server; its log says what.' }, { status: 500 });
     }
   };
 }
 
-/** Other sites a browser has open must not change films here. */
-function requireOwnPage(request: NextRequest): void {
-  const origin = request.headers.get('origin');
-  if (origin !== null && new URL(origin).host !== request.headers.get('host'))
-    throw new AppError('bad-request', 'Requests from other sites are not accepted.');
+/** What the disk or the database complains of. The database is opened anew for the next request, as it may be mended by then. */
+async function trouble(error: unknown): Promise<AppError | null> {
+  const found = troubleOf(error, dataFolder());
+  if (found === null) return null;
+  console.error(found.message, error);
+  const { code } = error as { code?: string };
+  if (code?.startsWith('SQLITE_') === true && !/^SQLITE_(BUSY|LOCKED|FULL)/.test(code)) await reopenWorkshop();
+  return found;
 }
+
+/** The window that a request comes from, by its own name; null where it gives none. */
+export const windowOf = (request: NextRequest): string | null => parse(windowSchema, request.headers.get('x-irimi-window'));
 
 const MAX_JSON_BYTES = 32 * 2 ** 20;
 
-/** @throws AppError 'bad-request' when the body is no JSON, 'too-large' over 32 MiB. */
+/** @throws AppError 'bad-request' when the body is no JSON or is not said to be, 'too-large' over 32 MiB. */
 export async function readJson(request: NextRequest): Promise<unknown> {
-  if (Number(request.headers.get('content-length') ?? 0) > MAX_JSON_BYTES)
-    throw new AppError('too-large', 'This change is too large to be stored at once.');
+  if (!/^application\/json\b/i.test(request.headers.get('content-type') ?? ''))
+    throw new AppError('bad-request', 'The request is not of the type application/json.');
+  const text = new TextDecoder().decode(await readBytes(request, MAX_JSON_BYTES, 'This change is too large to be stored at once.'));
   try {
-    return await request.json();
+    return JSON.parse(text) as unknown;
   } catch {
     throw new AppError('bad-request', 'The request is not JSON.');
   }
+}
+
+/** The body, counted as it comes: what it says of its length is not trusted. @throws AppError 'too-large' with the sentence given */
+export async function readBytes(request: NextRequest, most: number, tooLarge: string): Promise<Uint8Array> {
+  const chunks: Uint8Array[] = [];
+  let size = 0;
+  const reader = request.body?.getReader();
+  for (let part = await reader?.read(); part !== undefined && !part.done; part = await reader?.read()) {
+    const chunk = part.value as Uint8Array;
+    size += chunk.length;
+    if (size > most) {
+      await reader?.cancel();
+      throw new AppError('too-large', tooLarge);
+    }
+    chunks.push(chunk);
+  }
+  return new Uint8Array(Buffer.concat(chunks));
 }
 
 /** Serves a file, whole or the range the request asks for. @throws AppError 'not-found' */
@@ -62,6 +92,7 @@ export async function fileResponse(
       'content-type': type,
       'content-length': String(end - start + 1),
       'accept-ranges': 'bytes',
+      'cross-origin-resource-policy': 'same-origin',
       ...(range === null ? {} : { 'content-range': `bytes ${start}-${end}/${found.size}` }),
       ...headers,
     },

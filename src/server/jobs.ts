@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
+import PQueue from 'p-queue';
 import type { CarryOrder, JobKind, JobState, JobView } from '../core/film/job';
 import { tellFilm } from './events';
 
@@ -13,11 +14,21 @@ interface JobRow {
   error: string | null;
   payload: string | null;
   added_at: number;
+  window: string | null;
+  /** How often it was begun. */
+  attempts: number;
+  cost: number;
 }
 
 /** Does one job; throws to fail it. */
 export type JobRunner = (
-  job: { readonly id: string; readonly filmId: string; readonly subjectId: string; readonly order: unknown },
+  job: {
+    readonly id: string;
+    readonly filmId: string;
+    readonly subjectId: string;
+    readonly window: string | null;
+    readonly order: unknown;
+  },
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ) => Promise<void>;
@@ -28,33 +39,75 @@ interface Running {
   readonly began: number;
   progress: number;
   told: number;
+  readonly ended: Promise<void>;
 }
 
 /** Progress reaches the pages at most this often. */
 const TELL_EVERY_MS = 150;
 
-/** One queue, one job at a time: the work itself uses all cores. Jobs live in the database and survive restarts. */
+/** What runs beside what: a long import holds up no carry, and a file that is being sent out neither. */
+const LANES: Record<Lane, { readonly concurrency: number }> = {
+  import: { concurrency: 2 },
+  work: { concurrency: 1 },
+  send: { concurrency: 1 },
+};
+type Lane = 'import' | 'work' | 'send';
+const laneOf = (kind: JobKind): Lane => (kind === 'ingest' ? 'import' : kind === 'send' ? 'send' : 'work');
+
+/** A job that was under way this often when the process ended is not tried again. */
+const MOST_ATTEMPTS = 2;
+const SET_ASIDE = 'This was under way twice when the program came to a sudden end, and was set aside. Try again with something smaller.';
+
+export interface NewJob {
+  readonly filmId: string;
+  readonly kind: JobKind;
+  readonly subjectId: string;
+  readonly label: string;
+  readonly order?: unknown;
+  /** The window that asked for it. */
+  readonly window?: string | null;
+  /** What it will take, in a unit of its kind: of those that wait, what takes least comes first. */
+  readonly cost?: number;
+}
+
+/** A job that ended without having been run to an end of its own. */
+export interface AbandonedJob {
+  readonly kind: JobKind;
+  readonly subjectId: string;
+  readonly order: unknown;
+}
+
+/** Work in lanes: each lane has its own queue. Jobs live in the database and survive restarts. */
 export class JobQueue {
   private readonly db: Knex;
   private readonly runners: Record<JobKind, JobRunner>;
-  private running: Running | null = null;
-  private looking = false;
+  private readonly onAbandoned: (job: AbandonedJob, why: string) => Promise<void>;
+  private readonly lanes = Object.fromEntries(Object.entries(LANES).map(([lane, options]) => [lane, new PQueue(options)])) as Record<
+    Lane,
+    PQueue
+  >;
+  private readonly running = new Map<string, Running>();
 
-  constructor(db: Knex, runners: Record<JobKind, JobRunner>) {
+  /** `onAbandoned` hears of jobs that end without having been run, and why. */
+  constructor(db: Knex, runners: Record<JobKind, JobRunner>, onAbandoned: JobQueue['onAbandoned'] = () => Promise.resolve()) {
     this.db = db;
     this.runners = runners;
+    this.onAbandoned = onAbandoned;
   }
 
-  /** Puts jobs that a stopped process left behind back into the queue, and starts. */
+  /** Takes up what a stopped process left behind, but for what ended it before. */
   async resume(): Promise<void> {
+    for (const row of await this.db<JobRow>('jobs').where({ state: 'running' }).where('attempts', '>=', MOST_ATTEMPTS)) {
+      await this.mark(row, 'failed', SET_ASIDE);
+      await this.abandon(row, SET_ASIDE);
+    }
     await this.db<JobRow>('jobs').where({ state: 'running' }).update({ state: 'queued' });
-    void this.next();
+    for (const row of await this.db<JobRow>('jobs').where({ state: 'queued' }).orderBy(['added_at', 'id'])) this.enqueue(row);
   }
 
-  async add(filmId: string, kind: JobKind, subjectId: string, label: string, order: unknown = null): Promise<string> {
-    const id = randomUUID();
-    await this.db<JobRow>('jobs').insert({
-      id,
+  async add({ filmId, kind, subjectId, label, order = null, window = null, cost = 0 }: NewJob): Promise<string> {
+    const row: JobRow = {
+      id: randomUUID(),
       film_id: filmId,
       kind,
       subject_id: subjectId,
@@ -63,22 +116,34 @@ export class JobQueue {
       error: null,
       payload: JSON.stringify(order),
       added_at: Date.now(),
-    });
+      window,
+      attempts: 0,
+      cost: Math.round(cost),
+    };
+    await this.db<JobRow>('jobs').insert(row);
     tellFilm(filmId, { kind: 'jobs' });
-    void this.next();
-    return id;
+    this.enqueue(row);
+    return row.id;
   }
 
-  /** Stops a running job or takes a queued one out. One that has ended stays as it is. */
+  /** Stops a running job, and waits until it has ended, or takes a queued one out. One that has ended stays as it is. */
   async cancel(id: string): Promise<void> {
-    if (this.running?.row.id === id) {
-      this.running.abort.abort(new Error('cancelled'));
+    const running = this.running.get(id);
+    if (running !== undefined) {
+      running.abort.abort(new Error('cancelled'));
+      await running.ended;
       return;
     }
     const row = await this.db<JobRow>('jobs').where({ id, state: 'queued' }).first();
     if (row === undefined) return;
-    await this.db<JobRow>('jobs').where({ id }).update({ state: 'cancelled' });
-    tellFilm(row.film_id, { kind: 'jobs' });
+    await this.mark(row, 'cancelled', null);
+    await this.abandon(row, 'Stopped before it was begun.');
+  }
+
+  /** Cancels what is under way, or waits, for one medium, export, matte or track. */
+  async cancelOf(subjectId: string): Promise<void> {
+    const open = await this.db<JobRow>('jobs').where({ subject_id: subjectId }).whereIn('state', ['queued', 'running']);
+    for (const { id } of open) await this.cancel(id);
   }
 
   /** The newest jobs of a film, newest first. */
@@ -88,11 +153,12 @@ export class JobQueue {
   }
 
   progressOf(subjectId: string): number {
-    return this.running?.row.subject_id === subjectId ? this.running.progress : 0;
+    for (const { row, progress } of this.running.values()) if (row.subject_id === subjectId) return progress;
+    return 0;
   }
 
   private view(row: JobRow): JobView {
-    const live = this.running?.row.id === row.id ? this.running : null;
+    const live = this.running.get(row.id) ?? null;
     const elapsed = live === null ? 0 : (Date.now() - live.began) / 1000;
     const secondsLeft = live !== null && live.progress > 0.02 ? (elapsed * (1 - live.progress)) / live.progress : null;
     const progress = row.state === 'done' ? 1 : (live?.progress ?? 0);
@@ -110,39 +176,56 @@ export class JobQueue {
     };
   }
 
-  private async next(): Promise<void> {
-    if (this.looking || this.running !== null) return;
-    this.looking = true;
+  private abandon(row: JobRow, why: string): Promise<void> {
+    const order = JSON.parse(row.payload ?? 'null') as unknown;
+    return this.onAbandoned({ kind: row.kind, subjectId: row.subject_id, order }, why);
+  }
+
+  private enqueue({ id, kind, cost }: JobRow): void {
+    void this.lanes[laneOf(kind)].add(() => this.work(id), { priority: -cost });
+  }
+
+  private async work(id: string): Promise<void> {
+    const row = await this.db<JobRow>('jobs').where({ id, state: 'queued' }).first();
+    if (row === undefined) return; // cancelled while it waited
+    let end = (): void => undefined;
+    const ended = new Promise<void>((resolve) => (end = resolve));
+    const running: Running = { row, abort: new AbortController(), began: Date.now(), progress: 0, told: 0, ended };
+    this.running.set(id, running);
     try {
-      for (let row = await this.firstQueued(); row !== undefined; row = await this.firstQueued()) await this.work(row);
+      await this.db<JobRow>('jobs').where({ id }).increment('attempts', 1);
+      await this.mark(row, 'running', null);
+      const [state, error] = await this.outcome(running);
+      this.running.delete(id);
+      await this.mark(row, state, error);
     } finally {
-      this.looking = false;
+      this.running.delete(id);
+      end();
     }
   }
 
-  private firstQueued(): Promise<JobRow | undefined> {
-    return this.db<JobRow>('jobs').where({ state: 'queued' }).orderBy(['added_at', 'id']).first();
-  }
-
-  private async work(row: JobRow): Promise<void> {
-    const running: Running = { row, abort: new AbortController(), began: Date.now(), progress: 0, told: 0 };
-    this.running = running;
-    await this.mark(row, 'running', null);
+  /** Runs the job; how it ended, and why it failed. */
+  private async outcome(running: Running): Promise<readonly [JobState, string | null]> {
+    const { row, abort } = running;
+    const job = {
+      id: row.id,
+      filmId: row.film_id,
+      subjectId: row.subject_id,
+      window: row.window,
+      order: JSON.parse(row.payload ?? 'null') as unknown,
+    };
     try {
-      const job = { id: row.id, filmId: row.film_id, subjectId: row.subject_id, order: JSON.parse(row.payload ?? 'null') as unknown };
-      await this.runners[row.kind](job, running.abort.signal, (fraction) => {
+      await this.runners[row.kind](job, abort.signal, (fraction) => {
         running.progress = fraction;
         if (Date.now() - running.told < TELL_EVERY_MS) return;
         running.told = Date.now();
         tellFilm(row.film_id, { kind: 'jobs' });
       });
-      this.running = null;
-      await this.mark(row, 'done', null);
+      return ['done', null];
     } catch (error) {
-      this.running = null;
-      const cancelled = running.abort.signal.aborted;
-      if (!cancelled) console.error(`Job ${row.label} failed:`, error);
-      await this.mark(row, cancelled ? 'cancelled' : 'failed', cancelled ? null : (error as Error).message);
+      if (abort.signal.aborted) return ['cancelled', null];
+      console.error(`Job ${row.label} failed:`, error);
+      return ['failed', (error as Error).message];
     }
   }
 

@@ -12,7 +12,8 @@ import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
 import { receiveMatteFile, runBringIn } from './bring-in-matte';
 import { incomingFolder, mediumFile } from './data-folder';
-import { addFilm, loadFilm, storeEdit } from './films';
+import { storeEdit } from './film-edits';
+import { addFilm, loadFilm } from './films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, settleMatte, storeMatteFrame, swapFrameEdit } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
 import { ENDINGS, sendMatte } from './send/send-matte';
@@ -61,7 +62,7 @@ beforeAll(async () => {
   for (const id of ['matte-1', 'matte-2']) {
     const { film: now, revision } = await loadFilm(place.db, filmId);
     const made = makeEdit(now, 'matte', (d) => void addMatte(d, mediumId, 'strokes', id, () => id));
-    await storeEdit(place.db, filmId, revision, made!.edit);
+    await storeEdit(place.db, filmId, { base: revision, edit: made!.edit });
   }
   film = (await loadFilm(place.db, filmId)).film;
   for (let frame = 0; frame < FRAMES; frame++) {

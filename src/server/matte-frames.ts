@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { deflate, inflate } from 'node:zlib';
 import { promisify } from 'node:util';
 import type { Knex } from 'knex';
@@ -8,7 +7,8 @@ import { AppError } from './errors';
 import { tellFilm } from './events';
 
 const pack = promisify<Uint8Array, { level: number }, Buffer>(deflate);
-const unpack = promisify<Buffer, Buffer>(inflate);
+/** Stored coverage as bytes again. */
+export const unpacked = promisify<Buffer, Buffer>(inflate);
 
 interface MatteFrameRow {
   film_id: string;
@@ -65,7 +65,7 @@ export async function loadCoverage(
   const packed = which === 'coverage' || row?.origin === 'carried' ? row?.coverage : row?.base;
   return row === undefined || packed === null || packed === undefined
     ? null
-    : { width: row.width, height: row.height, data: await unpack(packed) };
+    : { width: row.width, height: row.height, data: await unpacked(packed) };
 }
 
 /** The columns of a frame that an edit can change. */
@@ -80,9 +80,6 @@ type FrameEditRow = { film_id: string; matte_id: string; edit_id: string; frame:
 
 const editableOf = (row: EditableRow | undefined): Omit<FrameEditRow, 'film_id' | 'matte_id' | 'edit_id' | 'frame'> =>
   Object.fromEntries(EDITABLE.map((k) => [k, row?.[k] ?? null])) as Omit<FrameEditRow, 'film_id' | 'matte_id' | 'edit_id' | 'frame'>;
-
-/** An id under which changes of stored frames are remembered, so that they can be taken back together. */
-export const newFrameEdit = (): string => randomUUID();
 
 /** Remembers what a frame is before an edit changes it; a second change of the same edit adds nothing. */
 async function rememberFrame(db: Knex, editId: string, filmId: string, matteId: string, frame: number, row?: MatteFrameRow): Promise<void> {
@@ -135,20 +132,14 @@ export interface NewMatteFrame extends Omit<MatteFrame, 'version' | 'settled'> {
  * before the hand came must not undo it. With `editId` what was there is remembered.
  * @throws AppError when the coverage is not of its size.
  */
-export async function storeMatteFrame(
-  db: Knex,
-  filmId: string,
-  matteId: string,
-  made: NewMatteFrame,
-  editId: string | null = null,
-): Promise<void> {
+export async function storeMatteFrame(db: Knex, filmId: string, matteId: string, made: NewMatteFrame, editId?: string): Promise<void> {
   const { width, height, data } = made.coverage;
   if (width * height !== data.length || data.length === 0) throw new AppError('bad-request', 'The coverage is not of the size it says.');
   const coverage = await pack(data, { level: 3 });
   await db.transaction(async (trx) => {
     const old = (await frames(trx, filmId, matteId).where({ frame: made.frame }).first()) as MatteFrameRow | undefined;
     if (old?.settled === 1 || (old?.origin === 'hand' && made.origin !== 'hand')) return;
-    if (editId !== null) await rememberFrame(trx, editId, filmId, matteId, made.frame, old);
+    if (editId !== undefined) await rememberFrame(trx, editId, filmId, matteId, made.frame, old);
     // a correction keeps what it corrects, as long as that has the same size
     const corrects = made.origin === 'hand' && old !== undefined && old.width === width && old.height === height;
     const base = corrects ? (old.origin === 'carried' ? old.coverage : old.base) : null;
@@ -208,6 +199,16 @@ export async function restoreMatteFrame(db: Knex, filmId: string, matteId: strin
     .where({ frame, settled: 0, origin: 'hand' })
     .update({ ...carried, version: row.version + 1 });
   tellFilm(filmId, { kind: 'matte', matteId, frame });
+}
+
+/** Those of `wanted` that are settled, rising. */
+export async function settledFrames(db: Knex, filmId: string, matteId: string, wanted: readonly number[]): Promise<number[]> {
+  const query = frames(db, filmId, matteId)
+    .where({ settled: 1 })
+    .whereIn('frame', [...wanted])
+    .orderBy('frame');
+  const rows = await query.select<{ frame: number }[]>('frame');
+  return rows.map((r) => r.frame);
 }
 
 /** Settles all frames of a matte, or opens them again. */

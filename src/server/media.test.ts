@@ -1,6 +1,5 @@
 import { writeFileSync } from 'node:fs';
-import { readdir, stat } from 'node:fs/promises';
-import { Readable } from 'node:stream';
+import { stat } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf, readNumber } from '../../tests/fixtures/numbered-video';
 import { createFilm } from '../core/film/film';
@@ -8,8 +7,9 @@ import type { ShelfMedium } from '../core/film/media-facts';
 import { rational, toNumber } from '../core/geometry/rational';
 import { mediumFile } from './data-folder';
 import { addFilm } from './films';
-import { copyMedium, ingestMedium, listMedia, probeOf, receiveMedium, removeMedium } from './media';
+import { copyMedium, ingestMedium, listMedia, probeOf, removeMedium, takeInMedium } from './media';
 import { FrameReader, SlotPool } from './send/frame-reader';
+import { run } from './processes';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
 
 let place: TestWorkplace;
@@ -107,8 +107,9 @@ describe('what is no usable video', () => {
   });
 
   it('sound alone says so', async () => {
-    const { run } = await import('./ffmpeg');
-    await run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libopus', place.file('tone.webm')]);
+    await run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libopus', place.file('tone.webm')], {
+      seconds: 60,
+    });
     expect((await bringIn('tone.webm')).error).toMatch(/sound but no picture/);
   });
 
@@ -122,25 +123,21 @@ describe('what is no usable video', () => {
   });
 });
 
-describe('receiveMedium', () => {
-  it('stores the stream and knows its size', async () => {
-    const id = await receiveMedium(place.db, filmId, 'a.bin', Readable.from([Buffer.alloc(1000), Buffer.alloc(500)]), 1500);
-    expect((await stat(mediumFile(id, 'original'))).size).toBe(1500);
-    await removeMedium(place.db, id);
-  });
+it('takes a received file in, and refuses an empty one', async () => {
+  writeFileSync(place.file('whole.bin'), Buffer.alloc(1500));
+  const id = await takeInMedium(place.db, filmId, 'a.bin', place.file('whole.bin'));
+  expect((await stat(mediumFile(id, 'original'))).size).toBe(1500);
+  await removeMedium(place.db, id);
+  writeFileSync(place.file('empty.bin'), '');
+  await expect(takeInMedium(place.db, filmId, 'b.bin', place.file('empty.bin'))).rejects.toThrow(/b.bin is empty/);
+});
 
-  it('leaves nothing of a file that arrives incomplete', async () => {
-    const before = (await listMedia(place.db, filmId)).length;
-    await expect(receiveMedium(place.db, filmId, 'b.bin', Readable.from([Buffer.alloc(10)]), 11)).rejects.toThrow(/incomplete: 10 of 11/);
-    const lost = new Readable({
-      read() {
-        this.push(Buffer.alloc(10));
-        this.destroy(new Error('connection lost'));
-      },
-    });
-    await expect(receiveMedium(place.db, filmId, 'c.bin', lost, 100)).rejects.toThrow(/connection lost/);
-    expect(await listMedia(place.db, filmId)).toHaveLength(before);
-    for (const folder of await readdir(`${place.folder}/data/media`))
-      expect(await readdir(`${place.folder}/data/media/${folder}`)).not.toContain('original.part');
-  });
+it('refuses a few pictures that lie hours apart, at once and with a sentence', async () => {
+  const far = ['-f', 'lavfi', '-i', 'testsrc=size=64x36:rate=25:duration=0.2', '-vf', "setpts='if(gt(N,2),1e7,N)/25/TB'"];
+  await run('ffmpeg', ['-v', 'error', '-y', ...far, '-fps_mode', 'passthrough', '-c:v', 'libvpx', place.file('far.mkv')], { seconds: 60 });
+  const began = Date.now();
+  const medium = await bringIn('far.mkv');
+  expect(medium).toMatchObject({ status: 'failed' });
+  expect(medium.error).toMatch(/5 pictures over 111 hours.*Cut out the part/);
+  expect(Date.now() - began).toBeLessThan(20_000);
 });

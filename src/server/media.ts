@@ -1,14 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
 import { copyFile, rename, rm, stat } from 'node:fs/promises';
-import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import type { Knex } from 'knex';
 import { toNumber } from '../core/geometry/rational';
 import type { MediumFacts, MediumStatus, ShelfMedium } from '../core/film/media-facts';
-import { mediumFile, mediumFolder } from './data-folder';
+import { makeMediumFolder, mediumFile, mediumFolder } from './data-folder';
 import { AppError } from './errors';
-import { countFrames, probe, proxyArgs, run, type Probe } from './ffmpeg';
+import { countFrames, probe, proxyArgs, requireSteadyPictures, type Probe } from './ffmpeg';
+import { LIMITS, run } from './processes';
 
 interface MediumRow {
   id: string;
@@ -30,34 +28,22 @@ const PROXY_WIDTH = 960;
 const STRIP_TILES = 40;
 const STRIP_COLUMNS = 8;
 const STRIP_TILE_WIDTH = 160;
-const MAX_BYTES = 200 * 2 ** 30;
 
-/** Receives a file of a film as a stream, in constant memory. The medium exists once every byte is on disk. */
-export async function receiveMedium(db: Knex, filmId: string, name: string, body: Readable, expectedBytes: number | null): Promise<string> {
-  if (expectedBytes !== null && expectedBytes > MAX_BYTES) throw new AppError('too-large', `${name} is larger than 200 GiB.`);
+/** Makes a medium of a received file, which is moved. */
+export async function takeInMedium(db: Knex, filmId: string, name: string, received: string): Promise<string> {
   const id = randomUUID();
-  const target = mediumFile(id, 'original');
-  const partial = `${target}.part`;
-  try {
-    await pipeline(body, createWriteStream(partial));
-    const { size } = await stat(partial);
-    if (expectedBytes !== null && size !== expectedBytes)
-      throw new AppError('bad-request', `${name} arrived incomplete: ${size} of ${expectedBytes} bytes. Bring it in again.`);
-    if (size === 0) throw new AppError('unusable-file', `${name} is empty.`);
-    await rename(partial, target);
-    await insertMedium(db, id, filmId, name, size);
-    return id;
-  } catch (error) {
-    await rm(mediumFolder(id), { recursive: true, force: true });
-    throw (error as NodeJS.ErrnoException).code === 'ENOSPC'
-      ? new AppError('too-large', `The disk is full: ${name} could not be stored.`)
-      : error;
-  }
+  const { size } = await stat(received);
+  if (size === 0) throw new AppError('unusable-file', `${name} is empty.`);
+  makeMediumFolder(id);
+  await rename(received, mediumFile(id, 'original'));
+  await insertMedium(db, id, filmId, name, size);
+  return id;
 }
 
 /** Adds a medium by copying a file that is already on this machine. */
 export async function copyMedium(db: Knex, filmId: string, name: string, path: string): Promise<string> {
   const id = randomUUID();
+  makeMediumFolder(id);
   await copyFile(path, mediumFile(id, 'original'));
   await insertMedium(db, id, filmId, name, (await stat(path)).size);
   return id;
@@ -111,7 +97,12 @@ export async function probeOf(db: Knex, id: string): Promise<Probe> {
   return (JSON.parse(row.facts) as StoredFacts).probe;
 }
 
-/** Takes a medium off the shelf and from disk. The caller has checked that no shot uses it. */
+/** Says of a medium that it will not be prepared, and why. */
+export async function giveUpMedium(db: Knex, id: string, why: string): Promise<void> {
+  await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: why });
+}
+
+/** Takes a medium away, from disk too. The caller has seen to it that nothing uses it, and no job is at work on it. */
 export async function removeMedium(db: Knex, id: string): Promise<void> {
   await db<MediumRow>('media').where({ id }).delete();
   await rm(mediumFolder(id), { recursive: true, force: true });
@@ -145,14 +136,19 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
 async function makeProxy(row: MediumRow, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<StoredFacts> {
   const original = mediumFile(row.id, 'original');
   const probed = await probe(original, signal);
+  await requireSteadyPictures(original, probed, signal);
   const proxyWidth = even(Math.min(PROXY_WIDTH, probed.width));
   const proxyHeight = even((proxyWidth * probed.height) / probed.width);
   const proxy = mediumFile(row.id, 'proxy.webm');
   const partial = `${proxy}.part`;
   const expected = Math.max(1, probed.duration * toNumber(probed.rate));
-  await run('ffmpeg', proxyArgs(original, probed, proxyWidth, proxyHeight, partial), signal, (line) => {
-    const frame = /^frame=(\d+)/.exec(line)?.[1];
-    if (frame !== undefined) onProgress(Math.min(0.97, (0.97 * Number(frame)) / expected));
+  await run('ffmpeg', proxyArgs(original, probed, proxyWidth, proxyHeight, partial), {
+    signal,
+    seconds: LIMITS.through,
+    onLine(line) {
+      const frame = /^frame=(\d+)/.exec(line)?.[1];
+      if (frame !== undefined) onProgress(Math.min(0.97, (0.97 * Number(frame)) / expected));
+    },
   });
   const frames = await countFrames(partial, signal);
   if (frames === 0) throw new AppError('unusable-file', 'This file holds no picture that can be decoded.');
@@ -225,6 +221,6 @@ async function makeStrip(id: string, proxy: string, frames: number, tiles: numbe
       'mjpeg',
       mediumFile(id, 'poster.jpg'),
     ],
-    signal,
+    { signal, seconds: LIMITS.through },
   );
 }

@@ -1,26 +1,30 @@
-import { spawn } from 'node:child_process';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createImage, type Image } from '../core/image/image';
 import { rational } from '../core/geometry/rational';
 import { AppError } from './errors';
-import { exitOf, tailOf } from './ffmpeg';
+import { LIMITS, start } from './processes';
 import { RawEncoder } from './raw-encoder';
 
 const STILL_GUARD = ['-protocol_whitelist', 'file,pipe', '-format_whitelist', 'image2,png_pipe,jpeg_pipe,webp_pipe,tiff_pipe,bmp_pipe'];
 const MAX_SIDE = 16_384;
 
 /** Reads a still picture, called `name` where something is wrong. @throws AppError 'unusable-file' */
-export async function readPicture(path: string, name = path): Promise<Image> {
+export async function readPicture(path: string, name = path, signal?: AbortSignal): Promise<Image> {
   const unusable = (why: string): AppError => new AppError('unusable-file', `${name} ${why}`);
   const input = [...STILL_GUARD, '-max_pixels', String(MAX_SIDE * MAX_SIDE), '-i', path];
   // a portable arbitrary map says its size before its pixels
   const output = ['-frames:v', '1', '-f', 'image2pipe', '-c:v', 'pam', '-pix_fmt', 'rgba', 'pipe:1'];
-  const child = spawn('ffmpeg', ['-hide_banner', '-nostdin', '-v', 'error', ...input, ...output], { stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = start('ffmpeg', ['-hide_banner', '-nostdin', '-v', 'error', ...input, ...output], {
+    stdout: 'pipe',
+    seconds: LIMITS.look,
+    signal,
+  });
   const parts: Buffer[] = [];
   child.stdout.on('data', (part: Buffer) => parts.push(part));
-  const complaint = tailOf(child.stderr);
-  const code = await exitOf(child, 'ffmpeg');
+  const { complaint } = child;
+  const code = await child.ended;
+  signal?.throwIfAborted();
   const bytes = Buffer.concat(parts);
   const header = /^P7\nWIDTH (\d+)\nHEIGHT (\d+)\n[^]*?ENDHDR\n/.exec(bytes.toString('latin1', 0, 200));
   if (header === null)

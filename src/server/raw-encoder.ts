@@ -1,8 +1,6 @@
-import { spawn, type ChildProcessByStdio } from 'node:child_process';
-import type { Readable, Writable } from 'node:stream';
 import { formatRational, type Rational } from '../core/geometry/rational';
 import { AppError } from './errors';
-import { exitOf, tailOf } from './ffmpeg';
+import { LIMITS, start, type Child } from './processes';
 
 export interface RawPictures {
   readonly pixels: 'gray' | 'rgba';
@@ -13,20 +11,17 @@ export interface RawPictures {
 
 /** An ffmpeg process that encodes raw pictures as they are written to it. */
 export class RawEncoder {
-  private readonly child: ChildProcessByStdio<Writable, null, Readable>;
-  private readonly complaint: () => string;
-  private readonly end: Promise<number | null>;
+  private readonly child: Child;
   private broken: Error | null = null;
 
   /** `output`: encoder and file arguments of ffmpeg. */
   constructor({ pixels, width, height, rate }: RawPictures, output: readonly string[]) {
     const input = ['-f', 'rawvideo', '-pix_fmt', pixels, '-video_size', `${width}x${height}`, '-framerate', formatRational(rate)];
-    this.child = spawn('ffmpeg', ['-hide_banner', '-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output], {
-      stdio: ['pipe', 'ignore', 'pipe'],
+    this.child = start('ffmpeg', ['-hide_banner', '-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output], {
+      stdin: 'pipe',
+      seconds: LIMITS.through,
     });
-    this.complaint = tailOf(this.child.stderr);
-    this.end = exitOf(this.child, 'ffmpeg');
-    this.end.catch((error: Error) => (this.broken = error));
+    this.child.ended.catch((error: Error) => (this.broken = error));
     this.child.stdin.on('error', (error) => (this.broken = error)); // EPIPE; told with ffmpeg's own words in close
   }
 
@@ -39,11 +34,12 @@ export class RawEncoder {
   /** @throws AppError with what ffmpeg says */
   async close(): Promise<void> {
     this.child.stdin.end();
-    const code = await this.end;
-    if (code !== 0) throw new AppError('bad-request', `The pictures could not be written: ${this.complaint() || String(this.broken)}`);
+    const code = await this.child.ended;
+    if (code !== 0)
+      throw new AppError('bad-request', `The pictures could not be written: ${this.child.complaint() || String(this.broken)}`);
   }
 
   kill(): void {
-    this.child.kill('SIGKILL');
+    this.child.kill();
   }
 }

@@ -4,12 +4,12 @@ import { planeOf, resized } from '../core/matte/resize-matte';
 import { openAnalysis, type Progress } from './analysis';
 import { AppError } from './errors';
 import { loadFilm } from './films';
-import { listMatteFrames, loadCoverage, newFrameEdit, storeMatteFrame } from './matte-frames';
-import { noteFrames } from './server-edits';
+import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
+import { newFrameEdit, noteFrames, type FrameEdit } from './server-edits';
 
 /**
  * Takes jitter out of the stored frames of a matte between two frames, both included. Painted and settled frames have
- * their say in their neighbours and stay as they are. The whole is an edit of the film under `editId`.
+ * their say in their neighbours and stay as they are. The whole is an edit of the film under `as`.
  */
 export async function runSmooth(
   db: Knex,
@@ -17,7 +17,7 @@ export async function runSmooth(
   order: SmoothOrder,
   signal: AbortSignal,
   onProgress: Progress,
-  editId: string = newFrameEdit(),
+  as: FrameEdit = newFrameEdit(),
 ): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
@@ -40,7 +40,7 @@ export async function runSmooth(
         filmId,
         matte.id,
         { frame, origin, confidence, doubt, madeFrom: '', coverage: { width, height, data } },
-        editId,
+        as.editId,
       );
     onProgress(++done / known.length);
   };
@@ -58,6 +58,6 @@ export async function runSmooth(
     await keep(known.length - 1, await ask({ kind: 'end smoothing' }));
   } finally {
     await analysis.close();
-    await noteFrames(db, filmId, matte.id, editId, (name) => `Smoothed ${name} over time`);
+    await noteFrames(db, filmId, matte.id, as, (name) => `Smoothed ${name} over time`);
   }
 }

@@ -1,35 +1,84 @@
 import type { Knex } from 'knex';
 import type { BringInOrder, CarryOrder, FindEdgeOrder, FollowOrder, SmoothOrder } from '../core/film/job';
 import { runFindEdge, runFollow } from './analysis';
-import { runBringIn } from './bring-in-matte';
+import { forgetMatteFile, runBringIn } from './bring-in-matte';
 import { runCarry } from './carry-matte';
-import { getDb } from './db';
-import { runExport } from './exports';
+import { lockDataFolder, openDataDb } from './db';
+import { forgetOrder, runExport } from './exports';
 import { JobQueue } from './jobs';
-import { ingestMedium } from './media';
+import { giveUpMedium, ingestMedium } from './media';
 import { runSmooth } from './smooth-matte';
+import { sweepDataFolder } from './sweep';
 
 /** The database and the job queue of this process. */
 export interface Workshop {
   readonly db: Knex;
   readonly jobs: JobQueue;
+  close(): Promise<void>;
 }
 
 const shared = globalThis as { irimiWorkshop?: Promise<Workshop> };
 
 async function openWorkshop(): Promise<Workshop> {
-  const db = await getDb();
-  const jobs = new JobQueue(db, {
-    ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
-    send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
-    carry: ({ id, filmId, order }, signal, onProgress) => runCarry(db, filmId, order as CarryOrder, signal, onProgress, id),
-    smooth: ({ id, filmId, order }, signal, onProgress) => runSmooth(db, filmId, order as SmoothOrder, signal, onProgress, id),
-    follow: ({ filmId, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress),
-    'find edge': ({ filmId, order }, signal, onProgress) => runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress),
-    'bring in': ({ id, filmId, order }, signal, onProgress) => runBringIn(db, filmId, order as BringInOrder, signal, onProgress, id),
-  });
-  await jobs.resume();
-  return { db, jobs };
+  const unlock = lockDataFolder();
+  let db: Knex | null = null;
+  try {
+    db = await openDataDb();
+    await sweepDataFolder(db);
+    const jobs = queueOf(db);
+    await jobs.resume();
+    const opened = db;
+    return {
+      db,
+      jobs,
+      async close() {
+        await opened.destroy();
+        unlock();
+      },
+    };
+  } catch (error) {
+    await db?.destroy();
+    unlock();
+    throw error;
+  }
 }
 
-export const getWorkshop = (): Promise<Workshop> => (shared.irimiWorkshop ??= openWorkshop());
+function queueOf(db: Knex): JobQueue {
+  return new JobQueue(
+    db,
+    {
+      ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
+      send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
+      carry: ({ id, filmId, window, order }, signal, onProgress) =>
+        runCarry(db, filmId, order as CarryOrder, signal, onProgress, { editId: id, window }),
+      smooth: ({ id, filmId, window, order }, signal, onProgress) =>
+        runSmooth(db, filmId, order as SmoothOrder, signal, onProgress, { editId: id, window }),
+      follow: ({ filmId, window, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress, window),
+      'find edge': ({ filmId, window, order }, signal, onProgress) =>
+        runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress, window),
+      'bring in': ({ id, filmId, window, order }, signal, onProgress) =>
+        runBringIn(db, filmId, order as BringInOrder, signal, onProgress, { editId: id, window }),
+    },
+    async ({ kind, subjectId, order }, why) => {
+      if (kind === 'ingest') await giveUpMedium(db, subjectId, why);
+      if (kind === 'send') await forgetOrder(db, subjectId);
+      if (kind === 'bring in') await forgetMatteFile(order as BringInOrder);
+    },
+  );
+}
+
+/** Opened once; where that fails, the next call tries again. @throws Error as the disk or the database has it */
+export function getWorkshop(): Promise<Workshop> {
+  shared.irimiWorkshop ??= openWorkshop().catch((error: unknown) => {
+    delete shared.irimiWorkshop;
+    throw error;
+  });
+  return shared.irimiWorkshop;
+}
+
+/** Closes what the disk or the database no longer serves well, so that the next call opens it as it is by then. */
+export async function reopenWorkshop(): Promise<void> {
+  const opened = shared.irimiWorkshop;
+  delete shared.irimiWorkshop;
+  await opened?.then((w) => w.close()).catch(() => undefined); // what is broken may not close either; it is left alone then
+}

@@ -4,6 +4,7 @@ import type { Outline } from '../matte/outline';
 import type { Channel } from '../motion/curve';
 import { byId, plainLayer, type Film, type Join, type Layer, type Matte, type MatteUse, type Media, type Medium, type Shot } from './film';
 import { addMatte } from './matte-edits';
+import { longestShot } from './rules';
 import { handlesOf, mediumFramesPerFilmFrame, offsetOfMediumFrame, overlapLimits, placedJoins, placeJoin } from './timing';
 
 /**
@@ -76,6 +77,13 @@ export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void 
   tidyJoins(film, newId);
 }
 
+/** Takes a medium off the shelf. @throws RangeError while anything in the film is of it */
+export function takeOffShelf(film: FilmDraft, mediumId: string): void {
+  if ([...film.shots, ...film.mattes, ...(film.tracks ?? [])].some((item) => item.mediumId === mediumId))
+    throw new RangeError('the medium is in use');
+  film.offShelf = [...(film.offShelf ?? []), mediumId];
+}
+
 /** Moves the shot's first frame by `frames` film frames (later when positive), within its medium. */
 export function trimStart(film: FilmDraft, medium: Medium, shotId: string, frames: number, newId: NewId): void {
   const shot = draftShot(film, shotId);
@@ -121,8 +129,10 @@ export function rollCut(film: FilmDraft, media: Media, joinId: string, frames: n
   const leaving = draftShot(film, join.leavingShotId);
   const entering = draftShot(film, join.enteringShotId);
   const medium = media.get(entering.mediumId);
-  if (medium === undefined || frames === 0) return;
-  const by = clamp(frames, 1 - leaving.length, entering.length - 1);
+  const before = media.get(leaving.mediumId);
+  if (medium === undefined || before === undefined || frames === 0) return;
+  const room = longestShot(film, leaving, before) - leaving.length;
+  const by = clamp(frames, 1 - leaving.length, Math.min(room, entering.length - 1));
   leaving.length += by;
   entering.length -= by;
   entering.inFrame += by * mediumFramesPerFilmFrame(film, medium);

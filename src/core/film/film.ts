@@ -141,6 +141,8 @@ export interface Film {
   readonly joins: readonly Join[];
   readonly mattes: readonly Matte[];
   readonly tracks?: readonly Track[];
+  /** Media taken off the shelf: hidden for as long as that can be taken back, then gone. Nothing in the film uses them. */
+  readonly offShelf?: readonly string[];
 }
 
 export function createFilm(name: string, width: number, height: number, rate: Rational): Film {

@@ -7,12 +7,12 @@ const start = createFilm('one', 16, 16, rational(24, 1));
 const rename = (film: Film, name: string) => makeEdit(film, `Named it ${name}`, (d) => void (d.name = name))!;
 
 /** A film with its history, as the page keeps it. */
-function player() {
+function player(window: string | null = null) {
   let film = start;
   const history: StoredEdit[] = [];
   const push = (edit: Edit): void => {
     film = applyEdit(film, edit);
-    history.push({ ...edit, revision: history.length + 1 });
+    history.push({ ...edit, revision: history.length + 1, id: String(history.length), window });
   };
   return {
     name: () => film.name,

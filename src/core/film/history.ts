@@ -1,7 +1,10 @@
-import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
+import { applyPatches, enablePatches, produce, setAutoFreeze, type Draft, type Patch } from 'immer';
 import type { Film } from './film';
+import { patchesBetween, requirePlace } from './patches';
 
 enablePatches();
+// types keep films as they are; freezing one would go through all of it with every edit
+setAutoFreeze(false);
 
 /** A named change of a film as it is stored: what it did, and what takes it back. */
 export interface Edit {
@@ -17,42 +20,72 @@ export interface Edit {
 /** An edit in its place: it made this revision of the film. */
 export interface StoredEdit extends Edit {
   readonly revision: number;
+  /** Its own for all time: an edit that arrives twice is stored once. */
+  readonly id: string;
+  /** The window it was made in; null where that is not known. */
+  readonly window: string | null;
 }
 
-/** Runs `change` on a copy of the film; null when it changed nothing. */
+/** Runs `change` on a copy of the film; null when it changed nothing. The patches are as small as what changed. */
 export function makeEdit(
   film: Film,
   name: string,
   change: (draft: Draft<Film>) => void,
 ): { readonly film: Film; readonly edit: Edit } | null {
-  const [next, patches, inverse] = produceWithPatches(film, (draft) => {
+  const next = produce(film, (draft) => {
     change(draft);
   });
-  return patches.length === 0 ? null : { film: next, edit: { name, kind: 'edit', target: null, patches, inverse } };
+  const patches = patchesBetween(film, next);
+  if (patches.length === 0) return null;
+  return { film: next, edit: { name, kind: 'edit', target: null, patches, inverse: patchesBetween(next, film) } };
 }
 
 /** @throws Error when a patch does not fit the film. */
-export const applyEdit = (film: Film, edit: Edit): Film => applyPatches(film, edit.patches as Patch[]);
+export const applyEdit = (film: Film, { patches }: Edit): Film =>
+  patches.reduce((now, patch) => {
+    requirePlace(now, patch);
+    return applyPatches(now, [patch]);
+  }, film);
 
-/** What can be taken back and brought back, newest last, after all of `edits` (oldest first). */
-export function undoStacks(edits: readonly StoredEdit[]): { readonly undo: readonly StoredEdit[]; readonly redo: readonly StoredEdit[] } {
+export interface UndoStacks {
+  readonly undo: readonly StoredEdit[];
+  readonly redo: readonly StoredEdit[];
+}
+
+const everyone = (): boolean => true;
+
+/**
+ * What can be taken back and brought back, newest last, after all of `edits` (oldest first). With `isOwn` only edits of one's own
+ * count; what another has taken back, or brought back, is no longer there for oneself.
+ */
+export function undoStacks(edits: readonly StoredEdit[], isOwn: (edit: StoredEdit) => boolean = everyone): UndoStacks {
   const byRevision = new Map(edits.map((e) => [e.revision, e]));
-  const undo: StoredEdit[] = [];
-  const redo: StoredEdit[] = [];
+  let undo: StoredEdit[] = [];
+  let redo: StoredEdit[] = [];
   for (const edit of edits) {
     const target = edit.target === null ? undefined : byRevision.get(edit.target);
     if (edit.kind === 'edit') {
+      if (!isOwn(edit)) continue;
       undo.push(edit);
-      redo.length = 0;
-    } else if (edit.kind === 'undo') {
-      undo.pop();
-      if (target !== undefined) redo.push(target);
-    } else {
-      redo.pop();
-      if (target !== undefined) undo.push(target);
+      redo = [];
+      continue;
     }
+    undo = undo.filter((e) => e !== target);
+    redo = redo.filter((e) => e !== target);
+    if (target !== undefined && isOwn(edit)) (edit.kind === 'undo' ? redo : undo).push(target);
   }
   return { undo, redo };
+}
+
+/**
+ * The edit that keeps `step`, which takes back or brings back an edit among `edits` (oldest first), from being laid on the film:
+ * one that came after that edit, still holds, and touches the same; null when none does.
+ */
+export function inTheWay(edits: readonly StoredEdit[], step: Edit): StoredEdit | null {
+  const isHeld = new Map<number, boolean>();
+  for (const edit of edits) isHeld.set(edit.target ?? edit.revision, edit.kind !== 'undo');
+  const later = edits.filter((e) => e.kind === 'edit' && e.revision > step.target! && isHeld.get(e.revision) === true);
+  return later.find((e) => !areApart(e, step)) ?? null;
 }
 
 /** The edit that takes back `target`, which is the newest undoable one. */

@@ -1,5 +1,5 @@
 import { current, isDraft, type Draft } from 'immer';
-import { hasPaint, type Stroke } from '../matte/strokes';
+import { hasPaint } from '../matte/strokes';
 import type { Corner } from '../track/plane-template';
 import type { TrackFrame, TrackModel } from '../track/track';
 import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../matte/key';
@@ -113,12 +113,15 @@ export const strokesAt = (matte: Matte, frame: number): FrameStrokes =>
 export function setStrokes(film: FilmDraft, matteId: string, { frame, keep, drop, hair = [], touches = [] }: FrameStrokes): void {
   const matte = draftMatte(film, matteId);
   if (matte.painted === undefined) throw new RangeError(`matte ${matte.name} is not painted`);
-  const copy = <S extends Stroke>(list: readonly S[]): (S & Draft<Stroke>)[] =>
-    list.map((s) => ({ ...s, points: s.points.map(([x, y]) => [x, y]) }));
+  // strokes are never changed once they are painted, so films may share them
+  const made = {
+    frame,
+    keep,
+    drop,
+    ...(hair.length > 0 ? { hair } : {}),
+    ...(touches.length > 0 ? { touches } : {}),
+  } as Draft<FrameStrokes>;
   const others = matte.painted.filter((p) => p.frame !== frame);
-  const made: Draft<FrameStrokes> = { frame, keep: copy(keep), drop: copy(drop) };
-  if (hair.length > 0) made.hair = copy(hair);
-  if (touches.length > 0) made.touches = copy(touches);
   const next = hasPaint(made) ? [...others, made] : others;
   matte.painted = next.sort((a, b) => a.frame - b.frame);
 }

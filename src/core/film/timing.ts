@@ -1,11 +1,12 @@
-import { toNumber } from '../geometry/rational';
+import { isSameRate, toNumber } from '../geometry/rational';
 import type { Film, Join, Media, Medium, Shot } from './film';
 
 /** Rounding room for products of rates, so that whole frames stay whole. */
 const EPSILON = 1e-6;
 
 /** Medium frames that pass in one film frame. */
-export const mediumFramesPerFilmFrame = (film: Film, medium: Medium): number => toNumber(medium.rate) / toNumber(film.rate);
+export const mediumFramesPerFilmFrame = (film: Film, medium: Medium): number =>
+  isSameRate(medium.rate, film.rate) ? 1 : toNumber(medium.rate) / toNumber(film.rate);
 
 /** Medium frame shown `offset` film frames after the shot's first one (before it when negative). It may not exist. */
 export const mediumFrameAt = (film: Film, shot: Shot, medium: Medium, offset: number): number =>

@@ -15,6 +15,11 @@ export function rational(numerator: number, denominator: number): Rational {
 
 export const toNumber = (r: Rational): number => r.numerator / r.denominator;
 
+/** Shares by which two ways of writing one rate differ: 29.97 and 30000/1001 do by a millionth, a frame in nine hours. */
+const SAME_RATE = 5e-6;
+
+export const isSameRate = (a: Rational, b: Rational): boolean => Math.abs(toNumber(a) / toNumber(b) - 1) < SAME_RATE;
+
 /** The fraction as ffmpeg writes it: '30000/1001'. */
 export const formatRational = (r: Rational): string => `${r.numerator}/${r.denominator}`;
 

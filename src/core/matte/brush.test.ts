@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { brushed } from './brush';
+import { brushed, sparse } from './brush';
 import type { Stroke, Strokes } from './strokes';
 
 const NONE: Strokes = { keep: [], drop: [] };
@@ -62,5 +62,51 @@ describe('the brush', () => {
     const strokes = brushed(NONE, 'keep', line([0, 0]));
     expect(brushed(strokes, 'erase', line([12, 0])).keep).toHaveLength(1);
     expect(brushed(strokes, 'erase', line([11.9, 0])).keep).toHaveLength(0);
+  });
+});
+
+describe('a stroke as it is kept', () => {
+  const curve = Array.from({ length: 300 }, (_, i): [number, number] => [i + 0.123456, 80 * Math.sin(i / 40)]);
+
+  it('has few points, none of those left out more than a quarter of a pixel away', () => {
+    const kept = sparse(curve);
+    expect(kept.length).toBeLessThan(60);
+    for (const [x, y] of curve) {
+      const near = kept.slice(1).map((b, i) => {
+        const a = kept[i]!;
+        const t = Math.max(
+          0,
+          Math.min(1, ((x - a[0]) * (b[0] - a[0]) + (y - a[1]) * (b[1] - a[1])) / ((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2)),
+        );
+        return Math.hypot(x - a[0] - t * (b[0] - a[0]), y - a[1] - t * (b[1] - a[1]));
+      });
+      expect(Math.min(...near)).toBeLessThan(0.25 + 0.08);
+    }
+    expect(kept[0]).toEqual([0.1, 0]);
+  });
+
+  it('keeps a dot, a straight line by its ends, and a line there and back', () => {
+    expect(sparse([[1, 2]])).toEqual([[1, 2]]);
+    expect(
+      sparse([
+        [0, 0],
+        [5, 5],
+        [10, 10],
+      ]),
+    ).toEqual([
+      [0, 0],
+      [10, 10],
+    ]);
+    expect(
+      sparse([
+        [0, 0],
+        [10, 0],
+        [0, 0],
+      ]),
+    ).toEqual([
+      [0, 0],
+      [10, 0],
+      [0, 0],
+    ]);
   });
 });

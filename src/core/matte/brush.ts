@@ -8,8 +8,43 @@ const WELL_INSIDE = 0.35;
 /** Least radius of the line around it, which drops. */
 const LEAST_LINE = 2;
 
+/** How far, in pixels, a stroke may lie from the way the brush went. */
+const LOOSENESS = 0.25;
+const TENTHS = 10;
+
+/**
+ * The line with as few points as show it: none of those left out lies further from it than `LOOSENESS` (Douglas and Peucker 1973). A
+ * hand that goes slowly over a picture gives hundreds. Places are rounded to a tenth of a pixel.
+ */
+export function sparse(points: Stroke['points']): Stroke['points'] {
+  const kept = new Set([0, points.length - 1]);
+  const spans: [number, number][] = [[0, points.length - 1]];
+  for (let span = spans.pop(); span !== undefined; span = spans.pop()) {
+    const [from, to] = span;
+    let [furthest, most] = [-1, LOOSENESS];
+    for (let i = from + 1; i < to; i++) {
+      const away = distanceToSide(points[i]!, points[from]!, points[to]!);
+      if (away > most) [furthest, most] = [i, away];
+    }
+    if (furthest < 0) continue;
+    kept.add(furthest);
+    spans.push([from, furthest], [furthest, to]);
+  }
+  return points.filter((_, i) => kept.has(i)).map(([x, y]) => [Math.round(x * TENTHS) / TENTHS, Math.round(y * TENTHS) / TENTHS]);
+}
+
+type Place = Stroke['points'][number];
+
+function distanceToSide([x, y]: Place, [ax, ay]: Place, [bx, by]: Place): number {
+  const [dx, dy] = [bx - ax, by - ay];
+  const length = dx * dx + dy * dy;
+  const along = length === 0 ? 0 : Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / length));
+  return Math.sqrt((x - ax - along * dx) ** 2 + (y - ay - along * dy) ** 2);
+}
+
 /** The strokes after one more move of the brush. */
-export function brushed(strokes: Strokes, mode: BrushMode, stroke: Stroke): Strokes {
+export function brushed(strokes: Strokes, mode: BrushMode, painted: Stroke): Strokes {
+  const stroke = { ...painted, points: sparse(painted.points) };
   const turn = nextTurn(strokes);
   switch (mode) {
     case 'keep':

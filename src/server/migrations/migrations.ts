@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { movePartsOutOfFilms } from './parts-of-films';
 import { moveSteadyingToShots } from './steadying-of-shots';
 
 interface NamedMigration extends Knex.Migration {
@@ -118,5 +119,10 @@ export const migrations: readonly NamedMigration[] = [
     name: '004-steadying-of-shots',
     up: moveSteadyingToShots,
     down: () => Promise.reject(new Error('what held layers still cannot be told from the shots')),
+  },
+  {
+    name: '005-parts-of-films',
+    up: movePartsOutOfFilms,
+    down: () => Promise.reject(new Error('edits no longer hold what they would need')),
   },
 ];

@@ -2,7 +2,8 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { createFilm } from '../../core/film/film';
 import { rational } from '../../core/geometry/rational';
 import { undoEdit, undoStacks } from '../../core/film/history';
-import { loadFilm, openFilm, storeEdit } from '../films';
+import { openFilm, storeEdit } from '../film-edits';
+import { loadFilm } from '../films';
 import { openTestWorkplace, type TestWorkplace } from '../test-workplace';
 import { moveSteadyingToShots } from './steadying-of-shots';
 
@@ -70,7 +71,7 @@ it('moves what held a layer still to its shot, and what was done before can stil
     const { edits, revision } = await openFilm(place.db, 'f');
     const newest = undoStacks(edits).undo.at(-1)!;
     expect(newest.name).toBe(name);
-    await storeEdit(place.db, 'f', revision, undoEdit(newest));
+    await storeEdit(place.db, 'f', { base: revision, edit: undoEdit(newest) });
   }
   const { film: after } = await loadFilm(place.db, 'f');
   expect(after.name).toBe('Night');

@@ -1,5 +1,5 @@
-import type { Probe, DecodeProcess } from '../ffmpeg';
-import { exitOf, spawnDecoder, tailOf } from '../ffmpeg';
+import { startDecoder, type Probe } from '../ffmpeg';
+import type { Child } from '../processes';
 
 /** Memory for one decoded frame, counted by its users and given back to the pool by the last one. */
 export class FrameSlot {
@@ -54,9 +54,8 @@ export class FrameReader {
   readonly height: number;
   /** Number of the newest frame handed out. */
   position: number;
-  private readonly process: DecodeProcess;
+  private readonly child: Child;
   private readonly pool: SlotPool;
-  private readonly complaint: () => string;
   private readonly chunks: AsyncIterator<Buffer>;
   private rest: Buffer | null = null;
   private current: FrameSlot | null = null;
@@ -70,10 +69,9 @@ export class FrameReader {
     this.height = height;
     this.position = from - 1;
     this.pool = pool;
-    this.process = spawnDecoder(path, probed, from, width, height);
-    this.complaint = tailOf(this.process.stderr);
-    exitOf(this.process, 'ffmpeg').catch((error: Error) => this.process.stdout.destroy(error));
-    this.chunks = this.process.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+    this.child = startDecoder(path, probed, from, width, height);
+    this.child.ended.catch((error: Error) => this.child.stdout.destroy(error));
+    this.chunks = this.child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
     this.ahead = this.readAhead();
   }
 
@@ -85,7 +83,7 @@ export class FrameReader {
     while (this.position < number || this.current === null) {
       const next = await this.ahead;
       if (next === null)
-        throw new Error(`${this.name} ended after frame ${this.position}, before frame ${number}. ${this.complaint()}`.trim());
+        throw new Error(`${this.name} ended after frame ${this.position}, before frame ${number}. ${this.child.complaint()}`.trim());
       this.current?.release();
       this.current = next;
       this.position++;
@@ -95,7 +93,7 @@ export class FrameReader {
   }
 
   async close(): Promise<void> {
-    this.process.kill('SIGKILL');
+    this.child.kill();
     this.current?.release();
     (await this.ahead.catch(() => null))?.release();
   }

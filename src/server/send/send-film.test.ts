@@ -141,7 +141,7 @@ describe('sendFilm', () => {
   });
 });
 
-it('decodes each medium as large as it is shown, never larger than it is', () => {
+it('decodes each medium as large as it is shown, never larger than it is', async () => {
   const layer = (scale: number) => ({
     picture: { mediumId: 'm', frame: 0, width: 400, height: 200 },
     edges: 'none' as const,
@@ -151,6 +151,6 @@ it('decodes each medium as large as it is shown, never larger than it is', () =>
     mattes: [],
   });
   const plan = (scale: number) => ({ width: 100, height: 50, layers: [layer(scale)], missing: [] });
-  expect(decodeSizes([plan(0.25), plan(0.5)]).get('m')).toEqual({ width: 200, height: 100 });
-  expect(decodeSizes([plan(3)]).get('m')).toEqual({ width: 400, height: 200 });
+  expect((await decodeSizes([plan(0.25), plan(0.5)])).get('m')).toEqual({ width: 200, height: 100 });
+  expect((await decodeSizes([plan(3)])).get('m')).toEqual({ width: 400, height: 200 });
 });

@@ -1,5 +1,6 @@
 import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setImmediate } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import { lengthScale } from '../../core/geometry/matrix';
 import type { Film, Media } from '../../core/film/film';
@@ -9,7 +10,8 @@ import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import type { ComposeTask, SharedPicture, TaskCoverage } from '../../workers/compose';
 import { rootFolder } from '../data-folder';
 import { AppError } from '../errors';
-import { countFrames, exitOf, spawnEncoder, tailOf, type EncodeProcess, type Probe } from '../ffmpeg';
+import { countFrames, startEncoder, type Probe } from '../ffmpeg';
+import type { Child } from '../processes';
 import { FrameReader, FrameSlot, SlotPool } from './frame-reader';
 
 /** Frames that may be on their way through the workers at once. */
@@ -45,18 +47,17 @@ export interface SendTask {
  * @returns frames with pixels that nothing covers
  */
 export async function sendFilm(task: SendTask): Promise<{ readonly frames: number; readonly framesWithHoles: readonly number[] }> {
-  const { film, media, from, to, output, signal } = task;
+  const { from, to, output, signal } = task;
   if (to <= from) throw new AppError('bad-request', 'There is nothing to send out: the film has no frames there.');
-  const plans = Array.from({ length: to - from }, (_, i) => planFrame(film, media, from + i));
   const partial = `${output}.part`;
-  const sender = new Sender(task, plans, partial);
+  const sender = new Sender(task, await decodeSizes(plansOf(task)), partial);
   try {
     const framesWithHoles = await sender.run();
     signal.throwIfAborted();
     const written = await countFrames(partial, signal);
-    if (written !== plans.length) throw new Error(`The encoder wrote ${written} of ${plans.length} frames.`);
+    if (written !== to - from) throw new Error(`The encoder wrote ${written} of ${to - from} frames.`);
     await rename(partial, output);
-    return { frames: plans.length, framesWithHoles };
+    return { frames: to - from, framesWithHoles };
   } finally {
     await sender.close();
     await rm(partial, { force: true });
@@ -65,62 +66,59 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
 
 class Sender {
   private readonly task: SendTask;
-  private readonly plans: readonly FramePlan[];
-  private readonly sizes: ReadonlyMap<string, { readonly width: number; readonly height: number }>;
+  private readonly length: number;
+  private readonly sizes: ReadonlyMap<string, Size>;
   private readonly pools = new Map<number, SlotPool>();
   private readers: FrameReader[] = [];
   private readonly workers: Piscina<ComposeTask, number>;
-  private readonly encoder: EncodeProcess;
-  private readonly encoderEnd: Promise<number | null>;
-  private readonly encoderComplaint: () => string;
+  private readonly encoder: Child;
   private encoderBroke: Error | null = null;
 
-  constructor(task: SendTask, plans: readonly FramePlan[], partial: string) {
+  constructor(task: SendTask, sizes: ReadonlyMap<string, Size>, partial: string) {
     this.task = task;
-    this.plans = plans;
-    this.sizes = decodeSizes(plans);
+    this.length = task.to - task.from;
+    this.sizes = sizes;
     this.workers = new Piscina<ComposeTask, number>({
       filename: join(rootFolder(), 'dist/compose.mjs'),
       minThreads: WORKERS,
       maxThreads: WORKERS,
     });
-    this.encoder = spawnEncoder(partial, task.format, task.film.width, task.film.height, task.film.rate);
-    this.encoderComplaint = tailOf(this.encoder.stderr);
-    this.encoderEnd = exitOf(this.encoder, 'ffmpeg');
-    this.encoderEnd.catch((error: Error) => (this.encoderBroke = error));
+    this.encoder = startEncoder(partial, task.format, task.film.width, task.film.height, task.film.rate);
+    this.encoder.ended.catch((error: Error) => (this.encoderBroke = error));
     this.encoder.stdin.on('error', (error) => (this.encoderBroke = error)); // EPIPE when ffmpeg has ended; reported with its own words
     task.signal.addEventListener('abort', this.stop, { once: true });
   }
 
   private readonly stop = (): void => {
-    this.encoder.kill('SIGKILL');
+    this.encoder.kill();
   };
 
   async run(): Promise<number[]> {
     const holes: number[] = [];
     const flight: Promise<{ slot: FrameSlot; empty: number }>[] = [];
     try {
-      for (let i = 0; i < this.plans.length; i++) {
+      for (let i = 0; i < this.length; i++) {
         this.task.signal.throwIfAborted();
-        const drawn = this.draw(this.plans[i]!, await this.readPictures(this.plans[i]!));
+        const plan = planFrame(this.task.film, this.task.media, this.task.from + i);
+        const drawn = this.draw(plan, await this.readPictures(plan));
         drawn.catch(() => undefined); // awaited below, in order
         flight.push(drawn);
         if (flight.length >= IN_FLIGHT) await this.writeNext(flight, i + 1 - flight.length, holes);
       }
-      while (flight.length > 0) await this.writeNext(flight, this.plans.length - flight.length, holes);
+      while (flight.length > 0) await this.writeNext(flight, this.length - flight.length, holes);
     } finally {
       await Promise.allSettled(flight);
     }
     this.encoder.stdin.end();
-    const code = await this.encoderEnd;
+    const code = await this.encoder.ended;
     if (code !== 0) this.failEncoder();
     return holes;
   }
 
   async close(): Promise<void> {
     this.task.signal.removeEventListener('abort', this.stop);
-    this.encoder.kill('SIGKILL');
-    await Promise.all([...this.readers.map((r) => r.close()), this.workers.destroy(), this.encoderEnd.catch(() => null)]);
+    this.encoder.kill();
+    await Promise.all([...this.readers.map((r) => r.close()), this.workers.destroy(), this.encoder.ended.catch(() => null)]);
   }
 
   private async writeNext(flight: Promise<{ slot: FrameSlot; empty: number }>[], index: number, holes: number[]): Promise<void> {
@@ -132,17 +130,17 @@ class Sender {
       this.encoder.stdin.write(slot.bytes.subarray(0, length), () => resolve());
     });
     slot.release();
-    if (this.encoderBroke !== null || this.encoder.exitCode !== null) {
+    if (this.encoderBroke !== null || this.encoder.hasEnded) {
       this.task.signal.throwIfAborted();
-      await this.encoderEnd.catch(() => null);
+      await this.encoder.ended.catch(() => null);
       this.failEncoder();
     }
-    this.task.onProgress((index + 1) / this.plans.length);
+    this.task.onProgress((index + 1) / this.length);
   }
 
   private failEncoder(): never {
     this.task.signal.throwIfAborted();
-    throw new Error(`The film could not be encoded. ${this.encoderComplaint() || (this.encoderBroke?.message ?? '')}`.trim());
+    throw new Error(`The film could not be encoded. ${this.encoder.complaint() || (this.encoderBroke?.message ?? '')}`.trim());
   }
 
   private async readPictures(plan: FramePlan): Promise<{ ref: PictureRef; slot: FrameSlot }[]> {
@@ -182,16 +180,8 @@ class Sender {
   }
 
   private async draw(plan: FramePlan, taken: readonly { ref: PictureRef; slot: FrameSlot }[]): Promise<{ slot: FrameSlot; empty: number }> {
-    const [layer] = plan.layers;
-    const only = taken[0];
-    const size = only === undefined ? undefined : this.sizes.get(only.ref.mediumId);
-    if (
-      plan.layers.length === 1 &&
-      layer !== undefined &&
-      only !== undefined &&
-      isPlain(plan, layer.matrix, layer.opacity, layer.mattes.length, size!)
-    )
-      return { slot: only.slot, empty: 0 };
+    const [only] = taken;
+    if (only !== undefined && isPlain(plan, this.sizes.get(only.ref.mediumId)!)) return { slot: only.slot, empty: 0 };
     const out = this.pool(4 * plan.width * plan.height).take();
     const pictures: SharedPicture[] = taken.map(({ ref, slot }) => ({
       mediumId: ref.mediumId,
@@ -230,28 +220,42 @@ class Sender {
 const canServe = (reader: FrameReader, ref: PictureRef): boolean =>
   reader.mediumId === ref.mediumId && ref.frame >= reader.position && ref.frame - reader.position <= RUN_FORWARD;
 
-/** True when the decoded picture already is the frame. */
-const isPlain = (
-  plan: FramePlan,
-  m: FramePlan['layers'][number]['matrix'],
-  opacity: number,
-  mattes: number,
-  size: { width: number; height: number },
-): boolean =>
-  mattes === 0 &&
-  opacity === 1 &&
-  m.b === 0 &&
-  m.c === 0 &&
-  m.e === 0 &&
-  m.f === 0 &&
-  m.a === m.d &&
-  size.width === plan.width &&
-  size.height === plan.height;
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
 
-/** The size each medium is decoded at: as large as any frame shows it, at most its own. */
-export function decodeSizes(plans: readonly FramePlan[]): Map<string, { width: number; height: number }> {
+/** True when the one layer's picture, decoded at `size`, already is the frame. */
+function isPlain(plan: FramePlan, size: Size): boolean {
+  const [layer, ...others] = plan.layers;
+  if (layer === undefined || others.length > 0 || layer.mattes.length > 0 || layer.opacity !== 1) return false;
+  const { a, b, c, d, e, f } = layer.matrix;
+  const fills = (span: number, whole: number): boolean => Math.abs(span - whole) < 1e-6;
+  return (
+    [b, c, e, f].every((v) => v === 0) &&
+    fills(a * layer.picture.width, plan.width) &&
+    fills(d * layer.picture.height, plan.height) &&
+    size.width === plan.width &&
+    size.height === plan.height
+  );
+}
+
+/** Frames planned without letting anything else run. */
+const PLANNED_AT_ONCE = 200;
+
+/** The plans of the frames to be sent, one at a time: a long film has more of them than there is memory for. */
+async function* plansOf({ film, media, from, to, signal }: SendTask): AsyncGenerator<FramePlan> {
+  for (let frame = from; frame < to; frame++) {
+    if ((frame - from) % PLANNED_AT_ONCE === 0) await setImmediate();
+    signal.throwIfAborted();
+    yield planFrame(film, media, frame);
+  }
+}
+
+/** The size each medium is decoded at: as large as any of the plans shows it, at most its own. */
+export async function decodeSizes(plans: AsyncIterable<FramePlan> | Iterable<FramePlan>): Promise<ReadonlyMap<string, Size>> {
   const scales = new Map<string, { scale: number; width: number; height: number }>();
-  for (const plan of plans) {
+  for await (const plan of plans) {
     const shown = plan.layers.flatMap((l) => [l, ...l.mattes.flatMap((m) => (m.kind === 'key' ? [m] : []))]);
     for (const { picture, matrix } of shown) {
       const scale = Math.min(1, Math.max(lengthScale(matrix), scales.get(picture.mediumId)?.scale ?? 0));

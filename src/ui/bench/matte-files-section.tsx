@@ -14,6 +14,7 @@ import { packed } from '../parts/packed';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
 import { call } from '../store/api';
+import { receiveFile } from '../store/send-file';
 import { useFilm, useTools } from '../store/film-context';
 import { joinSpan } from './join-span';
 
@@ -73,11 +74,8 @@ export function MatteFilesSection({
     const [{ name }] = files as [File];
     const isOneFile = files.length === 1 && !isPictureName(name);
     Promise.all([isOneFile ? files[0]! : packed(files), store.allSent()])
-      .then(([body]) => fetch(`/api/films/${store.filmId}/mattes/${matte.id}/bring-in?first=${first}`, { method: 'PUT', body }))
-      .then(async (response) => {
-        if (!response.ok) throw new Error(((await response.json()) as { message?: string }).message ?? 'The server refused the file.');
-        void store.refreshJobs();
-      })
+      .then(([body]) => receiveFile(store.filmId, body, name, { matte: matte.id, first: String(first) }).done)
+      .then(() => store.refreshJobs())
       .catch((error: Error) => setProblem(`${name}: ${error.message}`));
   };
   return (

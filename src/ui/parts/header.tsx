@@ -2,23 +2,32 @@
 import { CircleHelp, Moon, Redo2, Send, Sun, Undo2, X } from 'lucide-react';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
-import { undoStacks } from '../../core/film/history';
 import { KeySheet } from '../bench/key-sheet';
 import { SendDialog } from '../send/send-dialog';
 import { useFilmState, useTools } from '../store/film-context';
+import type { SaveState } from '../store/film-store';
 import { usePreference } from '../store/preferences';
 import { Button, IconButton } from './button';
 import { JobsInBrief } from './jobs-in-brief';
 import { Logo } from './logo';
 
+function saveText(save: SaveState, isConnected: boolean): string {
+  if (save.kind === 'saving') return 'saving…';
+  if (save.kind === 'offline') return `${save.waiting} not saved: no connection, trying again`;
+  if (!isConnected) return 'no connection to the server, trying again';
+  return save.at === null
+    ? 'saved'
+    : `saved ${new Date(save.at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`;
+}
+
 /** The line along the top of both rooms: where you are, whether all is saved, undo, work under way, sending out. */
 export function Header({ place, joinId }: { readonly place: ReactNode; readonly joinId: string | null }) {
   const { store } = useTools();
-  const { film, history, save, jobs, notice } = useFilmState();
+  const { film, save, isConnected, jobs, notice } = useFilmState();
   const [theme, setTheme] = usePreference<'light' | 'dim'>('theme', 'light');
   const [sending, setSending] = useState(false);
   const [keys, setKeys] = useState(false);
-  const { undo, redo } = undoStacks(history);
+  const { undo, redo } = store.stacks();
   const toggleTheme = (): void => {
     const next = theme === 'dim' ? 'light' : 'dim';
     setTheme(next);
@@ -34,14 +43,8 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         <nav aria-label="Place" className="flex min-w-0 grow items-center gap-2 truncate pl-2">
           {place}
         </nav>
-        <span role="status" data-testid="save-state" className={save.kind === 'offline' ? 'text-fault' : 'text-soft'}>
-          {save.kind === 'saving'
-            ? 'saving…'
-            : save.kind === 'offline'
-              ? `${save.waiting} not saved: no connection, trying again`
-              : save.at === null
-                ? 'saved'
-                : `saved ${new Date(save.at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`}
+        <span role="status" data-testid="save-state" className={save.kind === 'offline' || !isConnected ? 'text-fault' : 'text-soft'}>
+          {saveText(save, isConnected)}
         </span>
         <div className="flex">
           <IconButton

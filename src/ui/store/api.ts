@@ -1,3 +1,5 @@
+import { windowName } from './this-window';
+
 /** The server's answer to a request it did not accept; the message is for the user. */
 export class ApiError extends Error {
   readonly status: number;
@@ -9,13 +11,26 @@ export class ApiError extends Error {
   }
 }
 
+/** Tells the server which window asks. */
+export const ownHeaders = (): Record<string, string> => ({ 'x-irimi-window': windowName() });
+
+/** What an answer in text says to the user. */
+export function messageOf(text: string): string {
+  try {
+    return (JSON.parse(text) as { message?: string }).message ?? 'The server refused the request.';
+  } catch {
+    return 'The server refused the request.';
+  }
+}
+
 /** @throws ApiError when the server refuses, TypeError when it cannot be reached. */
 export async function call<T>(method: 'GET' | 'POST' | 'DELETE', url: string, body?: unknown): Promise<T> {
   const response = await fetch(url, {
     method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    headers: { ...ownHeaders(), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
-  const answer: unknown = await response.json();
-  if (!response.ok) throw new ApiError(response.status, (answer as { message?: string }).message ?? 'The server refused the request.');
-  return answer as T;
+  const text = await response.text();
+  if (!response.ok) throw new ApiError(response.status, messageOf(text));
+  return JSON.parse(text) as T;
 }

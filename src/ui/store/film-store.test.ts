@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Film } from '../../core/film/film';
-import { applyEdit, type Edit, type StoredEdit } from '../../core/film/history';
+import { applyEdit, areApart, type Edit, type StoredEdit } from '../../core/film/history';
 import { sampleFilm, sampleMedium } from '../../core/film/sample-film';
 import { FilmStore } from './film-store';
 
@@ -15,29 +15,35 @@ class FakeServer {
   losesAnswer = false;
   refusal: { status: number; message: string } | null = null;
   readonly asked: string[] = [];
+  /** The window that asks. */
+  private window: string | null = null;
+  /** Answers wait for it. */
+  gate: Promise<void> | null = null;
   matteFrames: { frame: number }[] = [];
 
   get revision(): number {
     return this.edits.length;
   }
 
-  take(edit: Edit): void {
+  take(edit: Edit, id: string = crypto.randomUUID(), window: string | null = null): void {
     this.film = applyEdit(this.film, edit);
-    this.edits.push({ ...edit, revision: this.revision + 1 });
+    this.edits.push({ ...edit, id, window, revision: this.revision + 1 });
   }
 
-  readonly fetch = (url: string, init: { method?: string; body?: string } = {}): Promise<Response> => {
+  readonly fetch = (url: string, init: { method?: string; body?: string; headers?: Record<string, string> } = {}): Promise<Response> => {
     const what = `${init.method ?? 'GET'} ${url.replace(/^\/api\/films\/f/, '')}`;
     this.asked.push(what);
     if (!this.reachable) return Promise.reject(new TypeError('fetch failed'));
     const handler = this.handlers[what];
     if (handler === undefined) return Promise.resolve(Response.json({ message: `no ${what}` }, { status: 404 }));
+    this.window = init.headers?.['x-irimi-window'] ?? null;
     const { status, body } = handler(init.body === undefined ? null : (JSON.parse(init.body) as unknown));
     if (this.losesAnswer && what === 'POST /edits') {
       this.losesAnswer = false;
       return Promise.reject(new TypeError('connection lost'));
     }
-    return Promise.resolve(Response.json(body, { status }));
+    const answer = Response.json(body, { status });
+    return (this.gate ?? Promise.resolve()).then(() => answer);
   };
 
   private readonly handlers: Record<string, Handler> = {
@@ -47,10 +53,13 @@ class FakeServer {
     'GET /mattes/m': () => ({ status: 200, body: this.matteFrames }),
     'POST /carry': () => ({ status: 400, body: { message: 'There is nothing to carry.' } }),
     'POST /edits': (body) => {
-      const { base, edit } = body as { base: number; edit: Edit };
+      const { base, edit, id } = body as { base: number; edit: Edit; id: string };
+      const known = this.edits.find((e) => e.id === id);
+      if (known !== undefined) return { status: 200, body: { revision: known.revision } };
       if (this.refusal !== null) return { status: this.refusal.status, body: { message: this.refusal.message } };
-      if (base !== this.revision) return { status: 409, body: { message: 'The film was changed elsewhere.' } };
-      this.take(edit);
+      if (!this.edits.slice(base).every((e) => areApart(e, edit)))
+        return { status: 409, body: { message: 'The film was changed elsewhere.' } };
+      this.take(edit, id, this.window);
       return { status: 200, body: { revision: this.revision } };
     },
   };
@@ -61,6 +70,7 @@ class FakeEvents {
   static newest: FakeEvents;
   onopen: (() => void) | null = null;
   onmessage: ((event: { data: string }) => void) | null = null;
+  onerror: (() => void) | null = null;
 
   constructor() {
     FakeEvents.newest = this;
@@ -77,15 +87,21 @@ class FakeEvents {
 
 let server: FakeServer;
 let kept: Map<string, string>;
+let session: Map<string, string>;
 let open: FilmStore[];
 
 beforeEach(() => {
   vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
   server = new FakeServer();
   kept = new Map();
+  session = new Map();
   open = [];
   vi.stubGlobal('fetch', server.fetch);
   vi.stubGlobal('EventSource', FakeEvents);
+  vi.stubGlobal('sessionStorage', {
+    getItem: (key: string) => session.get(key) ?? null,
+    setItem: (key: string, value: string) => void session.set(key, value),
+  });
   vi.stubGlobal('localStorage', {
     getItem: (key: string) => kept.get(key) ?? null,
     setItem: (key: string, value: string) => void kept.set(key, value),
@@ -118,6 +134,20 @@ async function leaveUnsent(): Promise<void> {
   await settled();
   store.close();
   server.reachable = true;
+}
+
+/** Does something in another window on the same film. */
+async function inAnotherWindow(work: (store: FilmStore) => void): Promise<void> {
+  const mine = session;
+  const newest = FakeEvents.newest;
+  session = new Map();
+  const other = new FilmStore('f');
+  await other.open();
+  work(other);
+  await settled();
+  other.close();
+  session = mine;
+  FakeEvents.newest = newest;
 }
 
 /** Lets everything that waits for the server go on. */
@@ -182,7 +212,52 @@ describe('a film in the page', () => {
   });
 });
 
+describe('an edit made while the film is being loaded', () => {
+  /** Makes `store` load the film anew, and gives what lets the answer through. */
+  const loading = (store: FilmStore): (() => void) => {
+    let open = (): void => undefined;
+    server.gate = new Promise((resolve) => (open = resolve));
+    FakeEvents.newest.say({ kind: 'film', revision: store.snapshot().history.length + 1 });
+    return open;
+  };
+
+  it('is there afterwards, in the page and on the server', async () => {
+    const store = await opened();
+    await inAnotherWindow((other) => other.edit('Made it wider', (d) => void (d.width = 320)));
+    const arrives = loading(store);
+    server.gate = null;
+    rename(store, 'Mine');
+    arrives();
+    await settled();
+    await settled();
+    expect(store.snapshot().film).toMatchObject({ name: 'Mine', width: 320 });
+    expect(server.film).toMatchObject({ name: 'Mine', width: 320 });
+    expect(store.snapshot().save.kind).toBe('saved');
+  });
+
+  it('is there when it was stored before the older answer came', async () => {
+    const store = await opened();
+    const arrives = loading(store);
+    server.gate = null;
+    rename(store, 'Mine');
+    await settled();
+    expect(server.film.name).toBe('Mine');
+    arrives();
+    await settled();
+    expect(store.snapshot().film!.name).toBe('Mine');
+    expect(store.stacks().undo.map((e) => e.name)).toEqual(['Named it Mine']);
+  });
+});
+
 describe('without a connection', () => {
+  it('says that there is none, although nothing waits', async () => {
+    const store = await opened();
+    FakeEvents.newest.onerror!();
+    expect(store.snapshot().isConnected).toBe(false);
+    FakeEvents.newest.onopen!();
+    expect(store.snapshot().isConnected).toBe(true);
+  });
+
   it('keeps changes, says how many wait, and sends them when the server is back', async () => {
     const store = await opened();
     server.reachable = false;
@@ -239,13 +314,7 @@ describe('without a connection', () => {
 });
 
 describe('a film changed elsewhere', () => {
-  const elsewhere = async (name: string): Promise<void> => {
-    const other = new FilmStore('f');
-    await other.open();
-    rename(other, name);
-    await settled();
-    other.close();
-  };
+  const elsewhere = async (name: string): Promise<void> => inAnotherWindow((other) => rename(other, name));
 
   it('is loaded anew when the server says so', async () => {
     const store = await opened();
@@ -255,6 +324,36 @@ describe('a film changed elsewhere', () => {
     events.say({ kind: 'film', revision: 1 });
     await settled();
     expect(store.snapshot().film!.name).toBe('Theirs');
+  });
+
+  it('is taken back only by the window that changed it', async () => {
+    const store = await opened();
+    rename(store, 'Mine');
+    await settled();
+    await inAnotherWindow((other) => other.edit('Made it wider', (d) => void (d.width = 320)));
+    FakeEvents.newest.say({ kind: 'film', revision: 2 });
+    await settled();
+    expect(store.stacks().undo.map((e) => e.name)).toEqual(['Named it Mine']);
+    store.undo();
+    await settled();
+    expect(server.film).toMatchObject({ name: 'sample', width: 320 });
+    // what was there when a window opens can be taken back in it, after a restart too
+    await inAnotherWindow((other) => expect(other.stacks().undo.map((e) => e.name)).toEqual(['Made it wider']));
+  });
+
+  it('is not taken back where the other has changed the same since, and says so', async () => {
+    const store = await opened();
+    rename(store, 'Mine');
+    await settled();
+    await elsewhere('Theirs');
+    FakeEvents.newest.say({ kind: 'film', revision: 2 });
+    await settled();
+    store.undo();
+    await settled();
+    expect(server.film.name).toBe('Theirs');
+    expect(store.snapshot().notice).toBe(
+      '“Named it Mine” cannot be taken back: “Named it Theirs” has changed the same since, in another window.',
+    );
   });
 
   it('is not loaded for what this window has sent itself', async () => {
@@ -287,7 +386,7 @@ describe('a film changed elsewhere', () => {
     mine.forEach((value, key) => kept.set(key, value));
     const after = await opened();
     expect(after.snapshot().film!.name).toBe('Theirs');
-    expect(after.snapshot().notice).toMatch(/those were not applied/);
+    expect(after.snapshot().notice).toMatch(/not applied: Named it Unsent/);
     expect(kept.size).toBe(0);
   });
 

@@ -1,12 +1,25 @@
 import type { Draft } from 'immer';
 import type { Film } from '../../core/film/film';
-import { applyEdit, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from '../../core/film/history';
+import {
+  applyEdit,
+  areApart,
+  inTheWay,
+  makeEdit,
+  redoEdit,
+  undoEdit,
+  undoStacks,
+  type Edit,
+  type StoredEdit,
+  type UndoStacks,
+} from '../../core/film/history';
 import type { JobView } from '../../core/film/job';
 import type { MatteFrame } from '../../core/film/matte-frame';
 import type { StoredCoverage } from '../../core/matte/stored-coverage';
 import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
 import { Paced } from './paced';
-import { ApiError, call } from './api';
+import { ApiError, call, messageOf, ownHeaders } from './api';
+import { receiveFile, type FileOnItsWay } from './send-file';
+import { firstSeen, windowName } from './this-window';
 
 /** How the newest change stands. */
 export type SaveState =
@@ -14,7 +27,7 @@ export type SaveState =
   | { readonly kind: 'saving' }
   | { readonly kind: 'offline'; readonly waiting: number };
 
-/** A file on its way to the server. */
+/** A file on its way to the shelf. */
 export interface Upload {
   readonly id: string;
   readonly name: string;
@@ -22,10 +35,18 @@ export interface Upload {
   readonly error: string | null;
 }
 
+/** An edit that the server has yet to acknowledge. */
+interface WaitingEdit {
+  readonly id: string;
+  readonly edit: Edit;
+}
+
 export interface FilmState {
   readonly film: Film | null;
   readonly history: readonly StoredEdit[];
   readonly save: SaveState;
+  /** Whether the server answers. */
+  readonly isConnected: boolean;
   readonly shelf: readonly ShelfMedium[];
   readonly media: ReadonlyMap<string, MediumFacts>;
   readonly uploads: readonly Upload[];
@@ -45,7 +66,7 @@ interface Opened {
 /** What is kept in the browser so that changes made without a connection outlive a reload. */
 interface Unsent {
   readonly base: number;
-  readonly edits: readonly Edit[];
+  readonly edits: readonly WaitingEdit[];
 }
 
 const RETRY_MS = 1500;
@@ -64,6 +85,7 @@ export class FilmStore {
     film: null,
     history: [],
     save: { kind: 'saved', at: null },
+    isConnected: true,
     shelf: [],
     media: new Map(),
     uploads: [],
@@ -73,7 +95,10 @@ export class FilmStore {
   };
   private readonly listeners = new Set<() => void>();
   private readonly matteRefreshes = new Paced(REFRESH_MS);
-  private queue: Edit[] = [];
+  private queue: WaitingEdit[] = [];
+  /** Revision of the film when this window first saw it. */
+  private seenAt = 0;
+  private readonly files = new Map<string, FileOnItsWay>();
   /** Revision the server is known to have. */
   private revision = 0;
   private sending = false;
@@ -107,7 +132,11 @@ export class FilmStore {
       return;
     }
     this.events = new EventSource(`/api/films/${this.filmId}/events`);
-    this.events.onopen = () => void this.refresh();
+    this.events.onopen = () => {
+      this.set({ isConnected: true });
+      void this.refresh();
+    };
+    this.events.onerror = () => this.set({ isConnected: false });
     this.events.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as { kind: string; revision?: number; matteId?: string; frame?: number | null };
       if (event.kind === 'jobs') void this.refreshJobs();
@@ -129,13 +158,19 @@ export class FilmStore {
     if (made !== null) this.push(made.edit, made.film);
   }
 
+  /** What this window can take back and bring back: what was there when it opened, and what it has done itself. */
+  stacks(): UndoStacks {
+    const name = windowName();
+    return undoStacks(this.state.history, (edit) => edit.window === name || edit.revision <= this.seenAt);
+  }
+
   undo(): void {
-    const target = undoStacks(this.state.history).undo.at(-1);
+    const target = this.stacks().undo.at(-1);
     if (target !== undefined) this.pushStep(undoEdit(target));
   }
 
   redo(): void {
-    const target = undoStacks(this.state.history).redo.at(-1);
+    const target = this.stacks().redo.at(-1);
     if (target !== undefined) this.pushStep(redoEdit(target));
   }
 
@@ -151,23 +186,28 @@ export class FilmStore {
     }, NEWS_MS);
   }
 
-  /** Sends a file to the shelf and tells how far it is. */
+  /** Sends a file to the shelf and tells how far it is. What is interrupted goes on where it was, also when the same file is brought in again later. */
   upload(file: File): void {
     const id = crypto.randomUUID();
     const change = (part: Partial<Upload>): void =>
       this.set({ uploads: this.state.uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
     this.set({ uploads: [...this.state.uploads, { id, name: file.name, fraction: 0, error: null }] });
-    const request = new XMLHttpRequest();
-    request.upload.onprogress = ({ loaded, total }) => change({ fraction: total > 0 ? loaded / total : 0 });
-    request.onerror = () => change({ error: 'The connection was lost on the way. Bring it in again.' });
-    request.onload = () => {
-      if (request.status < 300) {
-        this.set({ uploads: this.state.uploads.filter((u) => u.id !== id) });
+    const sending = receiveFile(this.filmId, file, file.name, {}, (fraction) => change({ fraction }));
+    this.files.set(id, sending);
+    sending.done.then(
+      () => {
+        this.forgetUpload(id);
         void this.refreshMedia();
-      } else change({ error: messageOf(request.responseText) });
-    };
-    request.open('PUT', `/api/films/${this.filmId}/media?name=${encodeURIComponent(file.name)}`);
-    request.send(file);
+      },
+      (error: Error) => change({ error: error.message }),
+    );
+  }
+
+  /** Stops a file on its way, or puts its error away. What of it has arrived is thrown away. */
+  forgetUpload(id: string): void {
+    this.files.get(id)?.stop();
+    this.files.delete(id);
+    this.set({ uploads: this.state.uploads.filter((u) => u.id !== id) });
   }
 
   /** Called when the stored coverage of a matte has changed on a medium frame, or with null on any. */
@@ -194,6 +234,7 @@ export class FilmStore {
     const query = new URLSearchParams({ width: String(width), height: String(height), madeFrom });
     const response = await fetch(`/api/films/${this.filmId}/mattes/${matteId}/${frame}?${query}`, {
       method: 'PUT',
+      headers: ownHeaders(),
       body: new Uint8Array(data),
     });
     if (!response.ok) throw new Error(messageOf(await response.text()));
@@ -234,10 +275,6 @@ export class FilmStore {
     await this.refreshMatte(matteId);
   }
 
-  forgetUpload(id: string): void {
-    this.set({ uploads: this.state.uploads.filter((u) => u.id !== id) });
-  }
-
   async refreshJobs(): Promise<void> {
     await this.quietly(async () => this.set({ jobs: await call<JobView[]>('GET', `/api/films/${this.filmId}/jobs`) }));
   }
@@ -254,45 +291,58 @@ export class FilmStore {
     if (this.queue.length > 0) void this.send();
   }
 
+  /** Shows the film as the server has it now, with what waits to be sent laid on top. */
   private async load(): Promise<void> {
     const [opened, shelf] = await Promise.all([
       call<Opened>('GET', `/api/films/${this.filmId}`),
       call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`),
     ]);
+    // edits of this window were stored while the answer was on its way: it is older than what is known already
+    if (opened.revision < this.revision) return this.load();
+    const unsent = this.state.film === null ? this.readUnsent() : null;
+    const waiting = unsent?.edits ?? this.queue;
+    const base = unsent?.base ?? this.revision;
+    if (this.state.film === null) this.seenAt = firstSeen(this.filmId, opened.revision);
+    const { film, kept, lost } = laidOnTop(opened, base, waiting);
     this.revision = opened.revision;
     this.isBehind = false;
-    this.queue = [];
+    this.queue = [...kept];
     this.set({
-      film: opened.film,
-      history: opened.edits,
+      film,
+      history: [...opened.edits, ...kept.map(({ id, edit }, i) => this.stored(edit, id, opened.revision + i + 1))],
       shelf,
       media: readyMedia(shelf),
-      save: { kind: 'saved', at: this.state.save.kind === 'saved' ? this.state.save.at : null },
+      ...(kept.length > 0 ? {} : { save: { kind: 'saved', at: this.state.save.kind === 'saved' ? this.state.save.at : null } }),
+      ...(lost.length === 0 ? {} : { notice: `The film was changed elsewhere; not applied: ${lost.map((w) => w.edit.name).join(', ')}.` }),
     });
-    const unsent = this.readUnsent();
-    if (unsent === null) return;
-    if (unsent.base !== opened.revision) {
-      this.keepUnsent();
-      this.set({ notice: 'The film was changed elsewhere while this window had unsent changes; those were not applied.' });
-      return;
-    }
-    for (const edit of unsent.edits) this.push(edit, applyEdit(this.state.film!, edit));
+    this.keepUnsent();
+    if (kept.length > 0) void this.send();
   }
 
   private pushStep(edit: Edit): void {
+    const other = inTheWay(this.state.history, edit);
+    if (other !== null) {
+      const what = edit.kind === 'undo' ? 'taken back' : 'brought back';
+      this.notify(`“${edit.name}” cannot be ${what}: “${other.name}” has changed the same since, in another window.`);
+      return;
+    }
     this.push(edit, applyEdit(this.state.film!, edit));
   }
 
   private push(edit: Edit, film: Film): void {
-    this.queue.push(edit);
-    const revision = this.revision + this.queue.length;
+    const id = crypto.randomUUID();
+    this.queue.push({ id, edit });
     this.set({
       film,
-      history: [...this.state.history, { ...edit, revision }],
+      history: [...this.state.history, this.stored(edit, id, this.revision + this.queue.length)],
       save: this.state.save.kind === 'offline' ? { kind: 'offline', waiting: this.queue.length } : { kind: 'saving' },
     });
     this.keepUnsent();
     void this.send();
+  }
+
+  private stored(edit: Edit, id: string, revision: number): StoredEdit {
+    return { ...edit, id, revision, window: windowName() };
   }
 
   /** Sends what waits, one edit at a time, in order. */
@@ -301,14 +351,7 @@ export class FilmStore {
     this.sending = true;
     clearTimeout(this.retry);
     try {
-      while (this.queue.length > 0) {
-        const revision = await this.store(this.queue[0]!);
-        this.queue.shift();
-        // further on than this edit alone: something else was changed meanwhile, and is fetched below
-        if (revision > this.revision + 1) this.isBehind = true;
-        this.revision = revision;
-        this.keepUnsent();
-      }
+      for (let [next] = this.queue; next !== undefined; [next] = this.queue) await this.store(next);
       this.set({ save: { kind: 'saved', at: Date.now() } });
       if (this.isBehind) await this.quietly(() => this.load());
     } catch (error) {
@@ -321,7 +364,10 @@ export class FilmStore {
           notice: error.status === 409 ? `${error.message} You now see the newer film.` : error.message,
         });
       } else {
-        this.set({ save: { kind: 'offline', waiting: this.queue.length } });
+        this.set({
+          save: { kind: 'offline', waiting: this.queue.length },
+          ...(error instanceof ApiError ? { notice: error.message } : {}),
+        });
         this.retry = setTimeout(() => void this.send(), RETRY_MS);
       }
     } finally {
@@ -329,20 +375,15 @@ export class FilmStore {
     }
   }
 
-  /** Stores one edit and gives the revision it made. One that arrived before, its answer lost on the way back, counts as stored. */
-  private async store(edit: Edit): Promise<number> {
-    try {
-      const { revision } = await call<{ revision: number }>('POST', `/api/films/${this.filmId}/edits`, { base: this.revision, edit });
-      return revision;
-    } catch (error) {
-      if (!(error instanceof ApiError && error.status === 409)) throw error;
-      const { revision, edits } = await call<Opened>('GET', `/api/films/${this.filmId}`);
-      const newest = edits.at(-1);
-      const arrived =
-        revision === this.revision + 1 && newest !== undefined && JSON.stringify(newest.patches) === JSON.stringify(edit.patches);
-      if (!arrived) throw error;
-      return revision;
-    }
+  /** Stores one edit. One that arrived before, its answer lost on the way back, is known to the server by its id. */
+  private async store({ id, edit }: WaitingEdit): Promise<void> {
+    const body = { base: this.revision, edit, id };
+    const { revision } = await call<{ revision: number }>('POST', `/api/films/${this.filmId}/edits`, body);
+    this.queue = this.queue.filter((w) => w.id !== id);
+    // further on than this edit alone: something else was changed meanwhile, and is fetched when all is sent
+    if (revision > this.revision + 1) this.isBehind = true;
+    this.revision = Math.max(this.revision, revision);
+    this.keepUnsent();
   }
 
   private get storageKey(): string {
@@ -351,7 +392,13 @@ export class FilmStore {
 
   private keepUnsent(): void {
     if (this.queue.length === 0) localStorage.removeItem(this.storageKey);
-    else localStorage.setItem(this.storageKey, JSON.stringify({ base: this.revision, edits: this.queue } satisfies Unsent));
+    else
+      try {
+        localStorage.setItem(this.storageKey, JSON.stringify({ base: this.revision, edits: this.queue } satisfies Unsent));
+      } catch {
+        // the browser gives a page little room; the edits are still here, and go as soon as they can
+        this.notify('There are more unsent changes than this browser can keep. Leave this window open until they are saved.');
+      }
   }
 
   private readUnsent(): Unsent | null {
@@ -374,10 +421,26 @@ export class FilmStore {
   }
 }
 
-function messageOf(text: string): string {
-  try {
-    return (JSON.parse(text) as { message: string }).message;
-  } catch {
-    return 'The server refused the file.';
+/** A film with what waits laid on it: what fits, and what does not since the same was changed after `base`. */
+function laidOnTop(
+  { film, revision, edits }: Opened,
+  base: number,
+  waiting: readonly WaitingEdit[],
+): { film: Film; kept: readonly WaitingEdit[]; lost: readonly WaitingEdit[] } {
+  const since = edits.filter((e) => e.revision > base);
+  const isKnown = since.length === revision - base;
+  const own = new Set(waiting.map((w) => w.id));
+  const others = since.filter((e) => !own.has(e.id));
+  const arrived = new Set(since.map((e) => e.id));
+  let now = film;
+  const kept: WaitingEdit[] = [];
+  const lost: WaitingEdit[] = [];
+  for (const next of waiting) {
+    if (arrived.has(next.id)) continue;
+    // what builds on one that is lost is lost with it
+    const fits = lost.length === 0 && isKnown && others.every((e) => areApart(e, next.edit));
+    if (fits) now = applyEdit(now, next.edit);
+    (fits ? kept : lost).push(next);
   }
+  return { film: now, kept, lost };
 }

@@ -24,6 +24,9 @@ export const GET = handle<{ export: string }>(async (request, { params }) => {
 });
 
 export const DELETE = handle<{ export: string }>(async (_, { params }) => {
-  await removeExport((await getWorkshop()).db, parse(idSchema, (await params).export));
+  const { db, jobs } = await getWorkshop();
+  const id = parse(idSchema, (await params).export);
+  await jobs.cancelOf(id);
+  await removeExport(db, id);
   return NextResponse.json({});
 });

@@ -1,6 +1,6 @@
 import { NextResponse } from 'next/server';
 import { idSchema, parse } from '../../../../server/film-schema';
-import { openFilm } from '../../../../server/films';
+import { openFilm } from '../../../../server/film-edits';
 import { handle } from '../../../../server/http';
 import { getWorkshop } from '../../../../server/workshop';
 

@@ -8,14 +8,17 @@ import { handle } from '../../../../server/http';
 import { filmOfMedium, removeMedium } from '../../../../server/media';
 import { getWorkshop } from '../../../../server/workshop';
 
-const uses = (film: Film, id: string): boolean => film.shots.some((s) => s.mediumId === id) || film.mattes.some((m) => m.mediumId === id);
+const uses = ({ shots, mattes, tracks = [] }: Film, id: string): boolean =>
+  [...shots, ...mattes, ...tracks].some((item) => item.mediumId === id);
 
+/** Takes a medium away for good, while it waits, is being prepared, or could not be used. One that is ready is taken off the shelf by an edit. */
 export const DELETE = handle<{ medium: string }>(async (_, { params }) => {
-  const { db } = await getWorkshop();
+  const { db, jobs } = await getWorkshop();
   const id = parse(idSchema, (await params).medium);
   const filmId = await filmOfMedium(db, id);
   if (uses((await loadFilm(db, filmId)).film, id))
-    throw new AppError('conflict', 'This medium is on the reel or carries a matte. Take its shots off the reel first.');
+    throw new AppError('conflict', 'This medium is on the reel or carries a matte or a track. Take its shots off the reel first.');
+  await jobs.cancelOf(id);
   await removeMedium(db, id);
   tellFilm(filmId, { kind: 'media' });
   return NextResponse.json({});

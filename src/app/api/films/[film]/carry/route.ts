@@ -2,7 +2,7 @@ import { NextResponse } from 'next/server';
 import { AppError } from '../../../../../server/errors';
 import { carryBody, idSchema, parse } from '../../../../../server/film-schema';
 import { loadFilm } from '../../../../../server/films';
-import { handle, readJson } from '../../../../../server/http';
+import { handle, readJson, windowOf } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 
 export const POST = handle<{ film: string }>(async (request, { params }) => {
@@ -11,6 +11,13 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
   const order = parse(carryBody, await readJson(request));
   const matte = (await loadFilm(db, filmId)).film.mattes.find((m) => m.id === order.matteId);
   if (matte === undefined) throw new AppError('not-found', 'There is no such matte in this film.');
-  const id = await jobs.add(filmId, 'carry', matte.id, `Carrying ${matte.name}`, order);
+  const id = await jobs.add({
+    filmId,
+    kind: 'carry',
+    subjectId: matte.id,
+    label: `Carrying ${matte.name}`,
+    order,
+    window: windowOf(request),
+  });
   return NextResponse.json({ id }, { status: 201 });
 });

@@ -1,7 +1,7 @@
 import { NextResponse } from 'next/server';
 import { listExports, orderExport } from '../../../../../server/exports';
 import { idSchema, parse, sendBody } from '../../../../../server/film-schema';
-import { handle, readJson } from '../../../../../server/http';
+import { handle, readJson, windowOf } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 
 export const GET = handle<{ film: string }>(async (_, { params }) =>
@@ -13,6 +13,6 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
   const filmId = parse(idSchema, (await params).film);
   const order = parse(sendBody, await readJson(request));
   const entry = await orderExport(db, filmId, order);
-  await jobs.add(filmId, 'send', entry.id, `Sending out ${entry.name}`);
+  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Sending out ${entry.name}`, window: windowOf(request) });
   return NextResponse.json(entry, { status: 201 });
 });

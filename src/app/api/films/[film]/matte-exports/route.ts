@@ -1,13 +1,13 @@
 import { NextResponse } from 'next/server';
 import { orderMatteExport } from '../../../../../server/exports';
 import { idSchema, matteSendBody, parse } from '../../../../../server/film-schema';
-import { handle, readJson } from '../../../../../server/http';
+import { handle, readJson, windowOf } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 
 export const POST = handle<{ film: string }>(async (request, { params }) => {
   const { db, jobs } = await getWorkshop();
   const filmId = parse(idSchema, (await params).film);
   const entry = await orderMatteExport(db, filmId, parse(matteSendBody, await readJson(request)));
-  await jobs.add(filmId, 'send', entry.id, `Sending out ${entry.name}`);
+  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Sending out ${entry.name}`, window: windowOf(request) });
   return NextResponse.json(entry, { status: 201 });
 });

@@ -1,15 +1,8 @@
 import { NextResponse } from 'next/server';
 import { idSchema, matteFramesBody, parse } from '../../../../../../server/film-schema';
-import { handle, readJson } from '../../../../../../server/http';
-import {
-  copyMatteFrames,
-  listMatteFrames,
-  newFrameEdit,
-  removeMatteFrames,
-  restoreMatteFrame,
-  settleMatte,
-} from '../../../../../../server/matte-frames';
-import { noteFrames } from '../../../../../../server/server-edits';
+import { handle, readJson, windowOf } from '../../../../../../server/http';
+import { copyMatteFrames, listMatteFrames, removeMatteFrames, restoreMatteFrame, settleMatte } from '../../../../../../server/matte-frames';
+import { newFrameEdit, noteFrames } from '../../../../../../server/server-edits';
 import { getWorkshop } from '../../../../../../server/workshop';
 
 type Params = { film: string; matte: string };
@@ -28,9 +21,9 @@ export const POST = handle<Params>(async (request, { params }) => {
   else if (order.do === 'remove') await removeMatteFrames(db, filmId, matteId, [order.frame]);
   else if (order.do === 'copy') await copyMatteFrames(db, filmId, matteId, order.to);
   else if (order.do === 'forget carried') {
-    const editId = newFrameEdit();
-    await removeMatteFrames(db, filmId, matteId, 'carried', editId);
-    await noteFrames(db, filmId, matteId, editId, (name) => `Forgot what was carried of ${name}`);
+    const edit = newFrameEdit(windowOf(request));
+    await removeMatteFrames(db, filmId, matteId, 'carried', edit.editId);
+    await noteFrames(db, filmId, matteId, edit, (name) => `Forgot what was carried of ${name}`);
   } else await settleMatte(db, filmId, matteId, order.do === 'settle');
   return NextResponse.json({ ok: true });
 });

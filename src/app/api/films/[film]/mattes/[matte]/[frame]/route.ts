@@ -2,7 +2,7 @@ import { NextResponse } from 'next/server';
 import { AppError } from '../../../../../../../server/errors';
 import { frameSchema, idSchema, paintedFrameQuery, parse } from '../../../../../../../server/film-schema';
 import { loadFilm } from '../../../../../../../server/films';
-import { handle } from '../../../../../../../server/http';
+import { handle, readBytes } from '../../../../../../../server/http';
 import { loadCoverage, storeMatteFrame } from '../../../../../../../server/matte-frames';
 import { getWorkshop } from '../../../../../../../server/workshop';
 
@@ -33,9 +33,7 @@ export const PUT = handle<Params>(async (request, { params }) => {
   const { width, height, madeFrom } = parse(paintedFrameQuery, Object.fromEntries(request.nextUrl.searchParams), true);
   if (!(await loadFilm(db, filmId)).film.mattes.some((m) => m.id === matteId))
     throw new AppError('not-found', 'There is no such matte in this film.');
-  if (Number(request.headers.get('content-length')) > width * height)
-    throw new AppError('too-large', 'The coverage is larger than it says.');
-  const data = new Uint8Array(await request.arrayBuffer());
+  const data = await readBytes(request, width * height, 'The coverage is larger than it says.');
   await storeMatteFrame(db, filmId, matteId, {
     frame: number,
     origin: 'hand',

@@ -1,0 +1,222 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Draft } from 'immer';
+import { setOutline } from '../core/film/edits';
+import { createFilm, type Film, type Matte } from '../core/film/film';
+import { makeEdit, undoEdit, type Edit } from '../core/film/history';
+import { addMatte, addTrack, setStrokes, strokesAt } from '../core/film/matte-edits';
+import { rational } from '../core/geometry/rational';
+import { brushed, sparse } from '../core/matte/brush';
+import { corner } from '../core/matte/outline';
+import type { Stroke } from '../core/matte/strokes';
+import { openFilm, storeEdit } from './film-edits';
+import { addFilm, loadFilm } from './films';
+import { settleMatte, storeMatteFrame } from './matte-frames';
+import { openTestWorkplace, type TestWorkplace } from './test-workplace';
+
+let place: TestWorkplace;
+let filmId: string;
+beforeAll(async () => {
+  place = await openTestWorkplace();
+});
+afterAll(() => place.close());
+beforeEach(async () => {
+  filmId = await addFilm(place.db, createFilm('Night', 1280, 720, rational(24, 1)));
+});
+
+/** Changes the film as a page in `window` would, and gives the edit. */
+async function change(what: (draft: Draft<Film>) => void, window: string | null = null): Promise<Edit> {
+  const { film, revision } = await loadFilm(place.db, filmId);
+  const { edit } = makeEdit(film, 'change', what)!;
+  await storeEdit(place.db, filmId, { base: revision, edit, window });
+  return edit;
+}
+
+/** A stroke as a hand paints one: some eighty places on a curve. */
+const stroke = (n: number): Stroke => ({
+  radius: 9,
+  points: Array.from({ length: 85 }, (_, i) => [n + i * 3.21, Math.sin(i / 15) * 90 + 0.123456789]),
+});
+/** Paints one more stroke on frame 7. */
+const paint = (d: Draft<Film>, n: number): void => {
+  setStrokes(d, 'm', { frame: 7, ...brushed(strokesAt(d.mattes[0] as Matte, 7), 'keep', stroke(n)) });
+};
+
+describe('a film with thousands of strokes and edits', () => {
+  it('stores a stroke as one stroke, and sends only the newest edits', async () => {
+    await change((d) => void addMatte(d, 'x', 'strokes', 'Subject', () => 'm'));
+    let largest = 0;
+    for (let n = 0; n < 420; n++) {
+      const edit = await change((d) => paint(d, n));
+      largest = Math.max(largest, JSON.stringify(edit).length);
+    }
+    expect(largest).toBeLessThan(3500);
+    const opened = await openFilm(place.db, filmId);
+    expect(opened.film.mattes[0]!.painted![0]!.keep).toHaveLength(420);
+    expect(opened.edits.length).toBeLessThanOrEqual(200);
+    expect(JSON.stringify(opened.edits).length).toBeLessThan(1.2e6);
+    await storeEdit(place.db, filmId, { base: opened.revision, edit: undoEdit(opened.edits.at(-1)!) });
+    expect((await loadFilm(place.db, filmId)).film.mattes[0]!.painted![0]!.keep).toHaveLength(419);
+  });
+
+  it('opens as fast as a new one', async () => {
+    const opening = async (id: string): Promise<number> => {
+      const took: number[] = [];
+      for (let i = 0; i < 5; i++) {
+        const began = performance.now();
+        JSON.stringify(await openFilm(place.db, id));
+        took.push(performance.now() - began);
+      }
+      return Math.min(...took);
+    };
+    const fresh = await opening(filmId);
+    await change((d) => void addMatte(d, 'x', 'strokes', 'Subject', () => 'm'));
+    await change((d) => {
+      const keep = Array.from({ length: 50 }, (_, i) => ({ ...stroke(i), points: sparse(stroke(i).points) }));
+      for (let frame = 0; frame < 40; frame++) setStrokes(d, 'm', { frame, keep, drop: [] });
+    });
+    const row = (await place.db<object>('film_edits').where({ film_id: filmId }).orderBy('revision', 'desc').first())!;
+    const { revision } = await loadFilm(place.db, filmId);
+    await place.db.batchInsert(
+      'film_edits',
+      Array.from({ length: 10_000 }, (_, i) => ({
+        ...row,
+        edit_id: `e${i}`,
+        revision: revision + 1 + i,
+        patches: '[]',
+        inverse: '[]',
+      })),
+      50,
+    );
+    await place
+      .db('films')
+      .where({ id: filmId })
+      .update({ revision: revision + 10_000 });
+    // two thousand strokes, two megabytes of them, and no more
+    expect((await opening(filmId)) - fresh).toBeLessThan(150);
+    const began = performance.now();
+    await change((d) => paint(d, 1));
+    expect(performance.now() - began).toBeLessThan(400);
+  });
+
+  it('folds old edits away', async () => {
+    const row = { film_id: filmId, name: 'x', kind: 'edit', target: null, patches: '[]', inverse: '[]' };
+    await place.db.batchInsert(
+      'film_edits',
+      Array.from({ length: 1299 }, (_, i) => ({ ...row, revision: i + 1 })),
+      50,
+    );
+    await place.db('films').where({ id: filmId }).update({ revision: 1299 });
+    await change((d) => void (d.name = 'Dusk'));
+    expect(await place.db('film_edits').where({ film_id: filmId }).count({ n: '*' })).toEqual([{ n: 1000 }]);
+  });
+});
+
+it('keeps the frames of tracks and long outlines out of each other’s edits', async () => {
+  await change((d) => {
+    addTrack(
+      d,
+      'x',
+      'Sign',
+      'affine',
+      0,
+      [
+        [0, 0],
+        [9, 0],
+        [9, 9],
+      ],
+      () => 't',
+    );
+    d.tracks![0]!.frames = Array.from({ length: 500 }, (_, frame) => ({
+      frame,
+      corners: [
+        [frame, 0],
+        [9, 0],
+        [9, 9],
+      ],
+      confidence: 1,
+    }));
+    addMatte(d, 'x', 'outline', 'Edge', () => 'o');
+  });
+  const keys = Array.from({ length: 200 }, (_, i) => ({
+    frame: i,
+    ease: 'straight' as const,
+    points: [corner(i, 0), corner(9, 9), corner(0, 9)],
+  }));
+  await change((d) => setOutline(d, new Map(), 'o', { closed: true, keys }));
+  const moved = keys.map((k, i) => (i === 50 ? { ...k, points: [corner(1, 2), ...k.points.slice(1)] } : { ...k, points: [...k.points] }));
+  const edit = await change((d) => setOutline(d, new Map(), 'o', { closed: true, keys: moved }));
+  expect(JSON.stringify(edit).length).toBeLessThan(1000);
+  const { film } = await loadFilm(place.db, filmId);
+  expect(film.tracks![0]!.frames).toHaveLength(500);
+  expect(film.tracks![0]!.frames[499]).toEqual({
+    frame: 499,
+    corners: [
+      [499, 0],
+      [9, 0],
+      [9, 9],
+    ],
+    confidence: 1,
+  });
+  await change((d) => void (d.tracks![0]!.frames = d.tracks![0]!.frames.slice(0, 10)));
+  expect((await loadFilm(place.db, filmId)).film.tracks![0]!.frames).toHaveLength(10);
+});
+
+it('stores an edit that arrives twice once', async () => {
+  const { edit } = makeEdit((await loadFilm(place.db, filmId)).film, 'Named it', (d) => void (d.name = 'Dusk'))!;
+  const sent = { base: 0, edit, id: 'an-edit' };
+  expect(await storeEdit(place.db, filmId, sent)).toBe(1);
+  expect(await storeEdit(place.db, filmId, sent)).toBe(1);
+  expect(await loadFilm(place.db, filmId)).toMatchObject({ revision: 1 });
+});
+
+describe('a step back', () => {
+  it('is refused where another window has changed the same since', async () => {
+    await change((d) => void (d.name = 'Mine'), 'a');
+    await change((d) => void (d.name = 'Theirs'), 'b');
+    const { edits } = await openFilm(place.db, filmId);
+    await expect(storeEdit(place.db, filmId, { base: 2, edit: undoEdit(edits[0]!) })).rejects.toThrow(/changed the same since/);
+  });
+
+  it('is refused where it was taken already', async () => {
+    await change((d) => void (d.name = 'Mine'));
+    const { edits } = await openFilm(place.db, filmId);
+    await storeEdit(place.db, filmId, { base: 1, edit: undoEdit(edits[0]!) });
+    await expect(storeEdit(place.db, filmId, { base: 2, edit: undoEdit(edits[0]!) })).rejects.toThrow(/taken back already/);
+  });
+});
+
+describe('rules of the document', () => {
+  const patched = (path: (string | number)[], value: unknown): Promise<number> =>
+    storeEdit(place.db, filmId, {
+      base: 0,
+      edit: { name: 'bad', kind: 'edit', target: null, patches: [{ op: 'add', path, value }], inverse: [] },
+    });
+
+  it('refuses a place far beyond the end of a list, at once', async () => {
+    const began = performance.now();
+    await expect(patched(['shots', 1_000_000_000], { id: 'a' })).rejects.toMatchObject({ code: 'bad-request' });
+    expect(performance.now() - began).toBeLessThan(1000);
+  });
+
+  it('refuses a shot of a medium that is not there, or longer than it', async () => {
+    const shot = { id: 's', mediumId: 'x', name: 'Long', inFrame: 0, length: 4_000_000 };
+    await expect(patched(['shots', 0], shot)).rejects.toThrow(/not on the shelf|longer than/);
+    const facts = { id: 'x', name: 'x', width: 64, height: 36, rate: rational(24, 1), frames: 100 };
+    const row = { id: 'x', film_id: filmId, name: 'x', status: 'ready', bytes: 1, added_at: 1 };
+    await place.db('media').insert({ ...row, facts: JSON.stringify(facts) });
+    await expect(patched(['shots', 0], shot)).rejects.toThrow(/Long is longer than its medium, which has 100 frames/);
+    expect(await patched(['shots', 0], { ...shot, length: 100 })).toBe(1);
+  });
+
+  it('refuses paint on a settled frame', async () => {
+    const quiet = vi.spyOn(console, 'error').mockImplementation(() => undefined);
+    await change((d) => void addMatte(d, 'x', 'strokes', 'Subject', () => 'm'));
+    const coverage = { width: 2, height: 1, data: new Uint8Array(2) };
+    await storeMatteFrame(place.db, filmId, 'm', { frame: 7, origin: 'hand', confidence: 1, doubt: null, madeFrom: '', coverage });
+    await settleMatte(place.db, filmId, 'm', true);
+    await expect(change((d) => paint(d, 1))).rejects.toThrow(/settled on frame 7. Open it again/);
+    await settleMatte(place.db, filmId, 'm', false);
+    await change((d) => paint(d, 1));
+    quiet.mockRestore();
+  });
+});
