@@ -11,6 +11,7 @@ const ALLOWED = {
   ui: ['ui', 'workers', 'core'],
   app: ['app', 'ui', 'server', 'core'],
   cli: ['cli', 'server', 'core'],
+  'proxy.ts': ['server'],
 };
 /** What core may use besides itself. */
 const CORE_PACKAGES = ['immer', 'vitest'];

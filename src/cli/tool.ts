@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util';
-import { checkJoin } from '../core/check/join';
 import { readyMedia } from '../core/film/media-facts';
 import { placedJoins } from '../core/film/timing';
+import { checkStoredJoin } from '../server/check-film';
 import { openDataDb } from '../server/db';
 import { findFilm } from '../server/films';
 import { listMedia } from '../server/media';
@@ -30,7 +30,9 @@ async function check(args: readonly string[]): Promise<void> {
   const placed = placedJoins(film);
   const wanted = values.join === undefined ? placed : placed.slice(wholeNumber(values.join, '--join', 1) - 1).slice(0, 1);
   if (wanted.length === 0) throw new UsageError(`--join ${values.join}: the reel has ${placed.length} joins`);
-  const joins = wanted.map((p) => ({ name: p.join.name, from: p.from, to: p.to, findings: checkJoin(film, media, p) }));
+  const joins = [];
+  for (const p of wanted)
+    joins.push({ name: p.join.name, from: p.from, to: p.to, findings: await checkStoredJoin(db, id, film, media, p) });
   await writeText(out, `${JSON.stringify({ joins }, null, 2)}\n`);
 }
 

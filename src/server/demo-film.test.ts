@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readBeats, readSpeech, readTruth, type Truth } from '../../demo/truth';
-import { checkJoin } from '../core/check/join';
+import { checkOutlined } from '../core/check/sample-shares';
 import { wipeMatte } from '../core/check/wipe';
 import type { Film, Media } from '../core/film/film';
 import { placedJoins } from '../core/film/timing';
@@ -25,7 +25,7 @@ describe('the reel', () => {
   it('names every join, and none shows a hole or runs out of picture', () => {
     const placed = placedJoins(film);
     expect(placed.map((p) => p.join.name)).toEqual(REEL.slice(0, -1).map((p) => p.join));
-    for (const join of placed) expect([join.join.name, checkJoin(film, media, join)]).toEqual([join.join.name, []]);
+    for (const join of placed) expect([join.join.name, checkOutlined(film, media, join)]).toEqual([join.join.name, []]);
   });
 
   it('cuts the two takes of the mender inside the word they share', () => {

@@ -1,3 +1,4 @@
+import type { FramePlan } from '../core/render/plan';
 import type { Drawing } from '../core/render/views';
 
 /** A medium the worker may decode. */
@@ -28,11 +29,17 @@ export type FramesRequest =
       readonly width: number;
       readonly height: number;
     }
+  /** Asks for `owner` how much of a frame is empty; answered when nothing else waits. */
+  | { readonly kind: 'measure'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
+  /** Drops what waits to be measured for `owner`; each dropped job is answered. */
+  | { readonly kind: 'drop measures'; readonly owner: string }
   /** Drops what waits in a lane; each dropped job is answered. */
   | { readonly kind: 'drop'; readonly lane: Lane };
 
 /** Each draw job ends in exactly one reply. The bitmap is transferred. */
 export type FramesReply =
   | { readonly kind: 'drawn'; readonly job: number; readonly bitmap: ImageBitmap }
+  /** The share of the frame that nothing covers, 0..1. */
+  | { readonly kind: 'measured'; readonly job: number; readonly empty: number }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -1,4 +1,5 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
+import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
 import { createImage, shrinkImage, unmultiply, type Image } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/stored-coverage';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
@@ -8,6 +9,7 @@ import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
 type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
+type MeasureRequest = Extract<FramesRequest, { kind: 'measure' }>;
 
 const FULL_BYTES = 360 * 2 ** 20;
 const SMALL_BYTES = 120 * 2 ** 20;
@@ -48,6 +50,7 @@ const small = new PictureCache(SMALL_BYTES);
 const decoders = new Map<string, ProxyDecoder>();
 const compositors = new Map<string, Compositor>();
 const waiting: DrawRequest[] = [];
+const toMeasure: MeasureRequest[] = [];
 let busy = false;
 
 const reply = (message: FramesReply, transfer: Transferable[] = []): void => self.postMessage(message, { transfer });
@@ -61,10 +64,14 @@ self.onmessage = ({ data }: MessageEvent<FramesRequest>) => {
     forgets++;
     if (data.frame !== null) coverages.delete(`${data.matteId}:${data.frame}`);
     else for (const key of coverages.keys()) if (key.startsWith(`${data.matteId}:`)) coverages.delete(key);
+  } else if (data.kind === 'drop measures') {
+    for (let i = toMeasure.length - 1; i >= 0; i--)
+      if (toMeasure[i]!.owner === data.owner) reply({ kind: 'dropped', job: toMeasure.splice(i, 1)[0]!.job });
   } else if (data.kind === 'drop') dropLane(data.lane);
   else {
-    if (data.lane === 'now') dropLane('now');
-    waiting.push(data);
+    if (data.kind === 'draw' && data.lane === 'now') dropLane('now');
+    if (data.kind === 'draw') waiting.push(data);
+    else toMeasure.push(data);
     if (!busy) void work();
   }
 };
@@ -74,20 +81,23 @@ function dropLane(lane: Lane): void {
     if (waiting[i]!.lane === lane) reply({ kind: 'dropped', job: waiting.splice(i, 1)[0]!.job });
 }
 
-function takeNext(): DrawRequest | undefined {
+function takeNext(): DrawRequest | MeasureRequest | undefined {
   for (const lane of ['now', 'ahead', 'thumb'] as const) {
     const at = waiting.findIndex((r) => r.lane === lane);
     if (at >= 0) return waiting.splice(at, 1)[0];
   }
-  return undefined;
+  return toMeasure.shift();
 }
 
 async function work(): Promise<void> {
   busy = true;
   for (let request = takeNext(); request !== undefined; request = takeNext()) {
     try {
-      const bitmap = await draw(request);
-      reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
+      if (request.kind === 'measure') reply({ kind: 'measured', job: request.job, empty: await measure(request.plan) });
+      else {
+        const bitmap = await draw(request);
+        reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
+      }
     } catch (error) {
       reply({ kind: 'failed', job: request.job, reason: (error as Error).message });
     }
@@ -99,7 +109,8 @@ async function work(): Promise<void> {
 
 async function draw({ drawing, width, height, lane }: DrawRequest): Promise<ImageBitmap> {
   const compositor = compositorFor(width, height);
-  const pictures = await gather(drawing, lane === 'thumb');
+  const needed = [...picturesOf(drawing.plan), ...(drawing.kind === 'difference' ? picturesOf(drawing.other) : [])];
+  const pictures = await gather(needed, lane === 'thumb');
   const mattes = await gatherCoverages(drawing);
   const out = createImage(width, height);
   if (drawing.kind === 'matte' || drawing.kind === 'edge')
@@ -115,6 +126,15 @@ async function draw({ drawing, width, height, lane }: DrawRequest): Promise<Imag
   return createImageBitmap(new ImageData(out.data as Uint8ClampedArray<ArrayBuffer>, width, height));
 }
 
+let meter: { readonly size: string; readonly meter: EmptinessMeter } | null = null;
+
+async function measure(plan: FramePlan): Promise<number> {
+  const size = `${plan.width}x${plan.height}`;
+  if (meter?.size !== size) meter = { size, meter: new EmptinessMeter(plan) };
+  const pictures = await gather(decidingPictures(plan), true);
+  return meter.meter.measure(plan, pictures, await gatherCoverages({ kind: 'picture', plan }));
+}
+
 function compositorFor(width: number, height: number): Compositor {
   const key = `${width}x${height}`;
   const known = compositors.get(key) ?? new Compositor(width, height);
@@ -122,9 +142,8 @@ function compositorFor(width: number, height: number): Compositor {
   return known;
 }
 
-async function gather(drawing: Drawing, thumb: boolean): Promise<PictureSource> {
+async function gather(needed: readonly PictureRef[], thumb: boolean): Promise<PictureSource> {
   const found = new Map<string, Image>();
-  const needed = [...picturesOf(drawing.plan), ...(drawing.kind === 'difference' ? picturesOf(drawing.other) : [])];
   for (const ref of needed) if (!found.has(keyOf(ref))) found.set(keyOf(ref), await pictureOf(ref, thumb));
   return (ref) => found.get(keyOf(ref)) ?? null;
 }

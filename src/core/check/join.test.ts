@@ -1,16 +1,20 @@
 import { describe, expect, it } from 'vitest';
-import { setLayer, setOverlap, slideEntering } from '../film/edits';
-import { addTrack, setSteadying } from '../film/matte-edits';
+import { setLayer, setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { addMatte, addMatteUse, addTrack, setSteadying } from '../film/matte-edits';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
-import { placedJoins } from '../film/timing';
+import { placedJoins, type PlacedJoin } from '../film/timing';
 import type { Film } from '../film/film';
-import { checkJoin, emptyShares, runsOf } from './join';
+import { coveragePlan, EmptinessMeter } from './coverage';
+import { runsOf } from './join';
+import { applyRepair } from './repairs';
+import { checkOutlined, outlinedShares } from './sample-shares';
 
 const a = sampleMedium('a', 60);
 const b = sampleMedium('b', 60);
 const media = new Map([a, b].map((m) => [m.id, m]));
+const checkJoin = (film: Film, placed: PlacedJoin) => checkOutlined(film, media, placed);
 const first = (film: Film) => placedJoins(film)[0]!;
-const kindsOf = (film: Film): string[] => checkJoin(film, media, first(film)).map((f) => f.kind);
+const kindsOf = (film: Film): string[] => checkJoin(film, first(film)).map((f) => f.kind);
 /** From 30 to 50 the edge goes across, from beyond one side to beyond the other. */
 const wipe = sampleWipe(a, b, [edgeKey(30, 81), edgeKey(50, -81)]);
 
@@ -27,19 +31,23 @@ describe('runsOf', () => {
 
 describe('checkJoin', () => {
   it('finds nothing at a plain cut, nor at a wipe that fits', () => {
-    expect(checkJoin(sampleFilm([a, b]), media, first(sampleFilm([a, b])))).toEqual([]);
+    expect(checkJoin(sampleFilm([a, b]), first(sampleFilm([a, b])))).toEqual([]);
     expect(kindsOf(wipe)).toEqual([]);
   });
 
   it('tells which shot has no picture, on how many frames, and what to do', () => {
     const film = sampleFilm([a, b]);
     const wide = changed(film, (d) => setOverlap(d, film.joins[0]!.id, 3, 2));
-    const found = checkJoin(wide, media, first(wide));
+    const found = checkJoin(wide, first(wide));
     expect(found.filter((f) => f.kind === 'no picture').map(({ from, to, text }) => ({ from, to, text }))).toEqual([
       { from: 60, to: 61, text: 'shot a has no picture on the last 2 frames of the overlap.' },
       { from: 57, to: 59, text: 'shot b has no picture on the first 3 frames of the overlap.' },
     ]);
-    expect(found.find((f) => f.text.startsWith('shot b'))!.advice).toContain('3 frames later');
+    // both shots are there whole: there is nothing to slide into
+    expect(found.find((f) => f.text.startsWith('shot b'))).toMatchObject({
+      advice: 'Slid 3 frames earlier, shot b would run out 3 frames before its end: start the overlap 3 frames later instead.',
+      repair: { kind: 'overlap', before: 0, after: 2 },
+    });
   });
 
   it('tells that an entering shot slid past its medium lacks pictures at either end, wherever the overlap is', () => {
@@ -47,7 +55,7 @@ describe('checkJoin', () => {
     const { id } = film.joins[0]!;
     const slid = (by: number): { from: number; to: number; text: string }[] => {
       const moved = changed(film, (d) => slideEntering(d, b, id, by));
-      return checkJoin(moved, media, first(moved)).map(({ from, to, text }) => ({ from, to, text }));
+      return checkJoin(moved, first(moved)).map(({ from, to, text }) => ({ from, to, text }));
     };
     const end = film.shots[0]!.length + film.shots[1]!.length;
     expect(slid(-5)).toEqual([{ from: end - 5, to: end - 1, text: 'shot b has no picture on its last 5 frames.' }]);
@@ -55,15 +63,64 @@ describe('checkJoin', () => {
     expect(slid(4)).toEqual([{ from: cut, to: cut + 3, text: 'shot b has no picture on the first 4 frames.' }]);
   });
 
+  it('proposes what mends a lack without tearing the other end open, and the button does it', () => {
+    const trimmed = changed(sampleFilm([a, b]), (d) => trimEnd(d, b, d.shots[1]!.id, -10, () => 'new'));
+    const wide = changed(trimmed, (d) => setOverlap(d, d.joins[0]!.id, 4, 0));
+    const [early] = checkJoin(wide, first(wide));
+    expect(early).toMatchObject({ advice: 'Slide it 4 frames earlier, or start the overlap later.', repair: { kind: 'slide', later: -4 } });
+    const cases: Film[] = [
+      wide,
+      changed(trimmed, (d) => setOverlap(d, d.joins[0]!.id, 20, 0)),
+      changed(trimmed, (d) => slideEntering(d, b, d.joins[0]!.id, 30)),
+      changed(trimmed, (d) => slideEntering(d, b, d.joins[0]!.id, -25)),
+      changed(wide, (d) => slideEntering(d, b, d.joins[0]!.id, -12)),
+      changed(sampleFilm([a, b]), (d) => setOverlap(d, d.joins[0]!.id, 0, 7)),
+    ];
+    for (const film of cases) {
+      const [found] = checkJoin(film, first(film));
+      const mended = changed(film, (d) => applyRepair(d, media, first(film).join.id, found!.repair!, () => 'new'));
+      expect(checkJoin(mended, first(mended))).toEqual([]);
+    }
+  });
+
+  it('finds the holes of painted and keyed mattes, by their coverage and colours', () => {
+    const { join } = first(wipe);
+    const entering = join.layers.find((l) => l.source === 'entering')!;
+    const masked = (kind: 'strokes' | 'brightness key'): Film =>
+      changed(wipe, (d) =>
+        addMatteUse(
+          d,
+          join.id,
+          entering.id,
+          addMatte(d, 'b', kind, 'Subject', () => 'm'),
+          'inside',
+        ),
+      );
+    const shareOf = (film: Film, covers: boolean): number => {
+      const byte = covers ? 255 : 0;
+      const picture = { width: 1, height: 1, data: new Uint8ClampedArray([byte, byte, byte, 255]) };
+      const stored = { width: 1, height: 1, data: Uint8Array.of(byte) };
+      return new EmptinessMeter(film).measure(
+        coveragePlan(film, media, 40),
+        () => picture,
+        () => stored,
+      );
+    };
+    for (const kind of ['strokes', 'brightness key'] as const) {
+      expect(shareOf(masked(kind), true)).toBeCloseTo(0, 2);
+      expect(shareOf(masked(kind), false)).toBeCloseTo(0.5, 1);
+    }
+  });
+
   it('finds pixels that no layer covers, and how many', () => {
     const { join } = first(wipe);
     const entering = join.layers.find((l) => l.source === 'entering')!;
     const hidden = changed(wipe, (d) => setLayer(d, join.id, entering.id, { visible: false }));
-    const empty = checkJoin(hidden, media, first(hidden)).find((f) => f.kind === 'empty pixels')!;
+    const empty = checkJoin(hidden, first(hidden)).find((f) => f.kind === 'empty pixels')!;
     const { from, to } = first(hidden);
     expect(empty.to).toBe(to - 1);
     expect(empty.from).toBeGreaterThanOrEqual(from);
-    const shares = emptyShares(hidden, media, first(hidden));
+    const shares = outlinedShares(hidden, media, first(hidden));
     expect(shares).toHaveLength(to - from);
     // half way the edge stands in the middle
     expect(shares[40 - from]).toBeCloseTo(0.5, 1);

@@ -1,22 +1,8 @@
 import type { Film, Media } from '../film/film';
-import { handlesOf, mediumOf, startOfShot, type PlacedJoin } from '../film/timing';
-import { createImage, type Image } from '../image/image';
-import { Compositor } from '../render/compositor';
-import { planFrame } from '../render/plan';
+import type { PlacedJoin } from '../film/timing';
+import type { Finding } from './finding';
+import { checkHandles } from './handles';
 import { reportWipe } from './wipe';
-
-/** Something an attentive viewer would notice. Frames are film frames, first to last. */
-export interface Finding {
-  readonly kind: 'empty pixels' | 'no picture' | 'never covers' | 'shrinks' | 'open too early' | 'leaves too early' | 'no outline';
-  readonly from: number;
-  readonly to: number;
-  /** One sentence: what is wrong. */
-  readonly text: string;
-  /** One sentence: what to try. */
-  readonly advice: string;
-}
-
-const CHECK_HEIGHT = 180;
 
 /** Consecutive frames put together: [from, to] pairs, both ends included. */
 export function runsOf(frames: readonly number[]): [number, number][] {
@@ -29,82 +15,32 @@ export function runsOf(frames: readonly number[]): [number, number][] {
   return runs;
 }
 
-/** Share of each overlap frame that no layer covers, by drawing the real plan with blank pictures at a small size. */
-export function emptyShares(film: Film, media: Media, placed: PlacedJoin): number[] {
-  const width = Math.max(1, Math.round((CHECK_HEIGHT * film.width) / film.height));
-  const compositor = new Compositor(width, CHECK_HEIGHT);
-  const out = createImage(width, CHECK_HEIGHT);
-  const blank: Image = { width: 1, height: 1, data: new Uint8ClampedArray([0, 0, 0, 255]) };
-  const shares: number[] = [];
-  for (let frame = placed.from; frame < placed.to; frame++) {
-    compositor.draw(planFrame(film, media, frame), () => blank, out);
-    let empty = 0;
-    // a rounding step or two along an edge is no hole
-    for (let i = 3; i < out.data.length; i += 4) if (out.data[i]! < 253) empty += 1 - out.data[i]! / 255;
-    shares.push(empty / (width * CHECK_HEIGHT));
-  }
-  return shares;
-}
-
 const percent = (share: number): string => (share < 0.01 ? 'under 1 %' : `${Math.round(100 * share)} %`);
-const framesText = (from: number, to: number): string => (from === to ? `Frame ${from}` : `Frames ${from} to ${to}`);
+const spanText = (from: number, to: number): string => (from === to ? `Frame ${from}` : `Frames ${from} to ${to}`);
 
-/** Goes through every frame of a join. An empty list means nothing was found. */
-export function checkJoin(film: Film, media: Media, placed: PlacedJoin): Finding[] {
-  const findings: Finding[] = [...checkHandles(film, media, placed)];
-  const shares = emptyShares(film, media, placed);
+/**
+ * Goes through every frame of a join. `shares` are the empty shares of the frames of its overlap, measured on the real plan with the
+ * mattes as they are. An empty list means nothing was found.
+ */
+export function checkJoin(film: Film, media: Media, placed: PlacedJoin, shares: readonly number[]): Finding[] {
+  return [
+    ...checkHandles(film, media, placed),
+    ...checkEmptiness(placed, shares),
+    ...(placed.join.kind === 'wipe past' ? checkWipe(film, media, placed) : []),
+  ];
+}
+
+function checkEmptiness(placed: PlacedJoin, shares: readonly number[]): Finding[] {
   const empty = shares.flatMap((share, i) => (share > 0 ? [placed.from + i] : []));
-  for (const [from, to] of runsOf(empty)) {
-    const worst = Math.max(...shares.slice(from - placed.from, to - placed.from + 1));
-    findings.push({
-      kind: 'empty pixels',
-      from,
-      to,
-      text: `${framesText(from, to)}: ${percent(worst)} of the picture is empty.`,
-      advice: 'Let a layer reach there, or make the overlap shorter.',
-    });
-  }
-  if (placed.join.kind === 'wipe past') findings.push(...checkWipe(film, media, placed));
-  return findings;
+  return runsOf(empty).map(([from, to]) => ({
+    kind: 'empty pixels',
+    from,
+    to,
+    text: `${spanText(from, to)}: ${percent(Math.max(...shares.slice(from - placed.from, to - placed.from + 1)))} of the picture is empty.`,
+    advice: 'Let a layer reach there, or make the overlap shorter.',
+    repair: null,
+  }));
 }
-
-function checkHandles(film: Film, media: Media, placed: PlacedJoin): Finding[] {
-  const findings: Finding[] = [];
-  const leaving = mediumOf(media, placed.leaving);
-  const entering = mediumOf(media, placed.entering);
-  const short = leaving === null ? 0 : placed.join.after - handlesOf(film, placed.leaving, leaving).after;
-  if (leaving !== null && short > 0)
-    findings.push({
-      kind: 'no picture',
-      from: placed.to - Math.min(short, placed.join.after),
-      to: placed.to - 1,
-      text: `${placed.leaving.name} has no picture on the last ${count(short)} of the overlap.`,
-      advice: 'End the overlap earlier, or cut away from this shot sooner.',
-    });
-  const spare = entering === null ? null : handlesOf(film, placed.entering, entering);
-  const early = spare === null ? 0 : placed.join.before - spare.before;
-  if (early > 0)
-    findings.push({
-      kind: 'no picture',
-      from: placed.from,
-      to: placed.from + early - 1,
-      text: `${placed.entering.name} has no picture on the first ${count(early)}${early > placed.join.before ? '' : ' of the overlap'}.`,
-      advice: `Slide the entering shot ${count(early)} later into its medium, or start the overlap later.`,
-    });
-  if (spare !== null && spare.after < 0) {
-    const end = startOfShot(film, placed.entering.id) + placed.entering.length;
-    findings.push({
-      kind: 'no picture',
-      from: Math.max(placed.from, end + spare.after),
-      to: end - 1,
-      text: `${placed.entering.name} has no picture on its last ${count(-spare.after)}.`,
-      advice: `Trim its end by as many on the reel, or slide it ${count(-spare.after)} earlier into its medium.`,
-    });
-  }
-  return findings;
-}
-
-const count = (frames: number): string => (frames === 1 ? '1 frame' : `${frames} frames`);
 
 function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
   const report = reportWipe(film, media, placed);
@@ -116,6 +52,7 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
         to: Math.max(placed.from, placed.to - 1),
         text: 'Nothing of the leaving shot is hidden yet.',
         advice: 'In Mask, draw an outline around the area behind the trailing edge and move it as the edge moves.',
+        repair: null,
       },
     ];
   const findings: Finding[] = [];
@@ -131,6 +68,7 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       to: report.widest,
       text,
       advice: 'Move the last keyframe until the outline lies outside the frame on every side.',
+      repair: null,
     });
   }
   for (const [from, to] of runsOf(report.shrinks))
@@ -138,8 +76,9 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       kind: 'shrinks',
       from,
       to,
-      text: `${framesText(from, to)}: the hidden area gets smaller, so the leaving shot comes back.`,
+      text: `${spanText(from, to)}: the hidden area gets smaller, so the leaving shot comes back.`,
       advice: 'Move the outline so that it only grows from frame to frame.',
+      repair: null,
     });
   if (report.firstHole < placed.from)
     findings.push({
@@ -148,6 +87,7 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       to: placed.from - 1,
       text: `The hole opens on frame ${report.firstHole}, before the overlap starts on ${placed.from}: the wipe begins with a jump.`,
       advice: 'Fit the overlap to the hole.',
+      repair: { kind: 'fit hole' },
     });
   if (report.fullFrom !== null && report.fullFrom > placed.to)
     findings.push({
@@ -156,6 +96,7 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       to: report.fullFrom - 1,
       text: `The overlap ends on frame ${placed.to - 1}, before the frame is fully hidden on ${report.fullFrom}: the rest of the leaving shot vanishes with a jump.`,
       advice: 'Fit the overlap to the hole.',
+      repair: { kind: 'fit hole' },
     });
   return findings;
 }

@@ -3,7 +3,8 @@ import type { Media } from '../film/film';
 import { edgeKey, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
 import type { OutlineKey } from '../matte/outline';
-import { checkJoin, emptyShares, runsOf } from './join';
+import { runsOf } from './join';
+import { checkOutlined, outlinedShares } from './sample-shares';
 import { reportWipe } from './wipe';
 
 const a = sampleMedium('a', 60);
@@ -15,7 +16,7 @@ const place = (keys: readonly OutlineKey[], startB = 20) => {
 };
 const kinds = (keys: readonly OutlineKey[], startB = 20): string[] => {
   const { film, placed } = place(keys, startB);
-  return checkJoin(film, media, placed).map((f) => f.kind);
+  return checkOutlined(film, media, placed).map((f) => f.kind);
 };
 
 describe('reportWipe', () => {
@@ -48,25 +49,25 @@ describe('checkJoin', () => {
 
   it('says when the hidden area shrinks, and which frames', () => {
     const { film, placed } = place([edgeKey(30, 80), edgeKey(40, 0), edgeKey(43, 20), edgeKey(52, -80)]);
-    expect(checkJoin(film, media, placed)).toMatchObject([{ kind: 'shrinks', from: 41, to: 43 }]);
+    expect(checkOutlined(film, media, placed)).toMatchObject([{ kind: 'shrinks', from: 41, to: 43 }]);
   });
 
   it('says which frames have empty pixels when the entering shot starts too late', () => {
     // b's first picture is needed 9 frames before the cut, but only 4 exist
     const { film, placed } = place([edgeKey(30, 80), edgeKey(50, -80)], 4);
     expect(placed.from).toBe(31);
-    expect(checkJoin(film, media, placed)).toMatchObject([
+    expect(checkOutlined(film, media, placed)).toMatchObject([
       { kind: 'no picture', from: 31, to: 35 },
       { kind: 'empty pixels', from: 31, to: 35 },
     ]);
-    const shares = emptyShares(film, media, placed);
+    const shares = outlinedShares(film, media, placed);
     expect(shares[4]).toBeCloseTo((35 - 30) / 20, 2);
     expect(shares[5]).toBe(0);
   });
 
   it('asks for an outline before there is one', () => {
     const { film, placed } = place([edgeKey(30, 200)]);
-    expect(checkJoin(film, media, placed)).toMatchObject([{ kind: 'no outline' }]);
+    expect(checkOutlined(film, media, placed)).toMatchObject([{ kind: 'no outline' }]);
   });
 });
 

@@ -26,15 +26,19 @@ export interface StoredEdit extends Edit {
   readonly window: string | null;
 }
 
+/** The film after a change; the same film when it changes nothing. */
+export const changedFilm = (film: Film, change: (draft: Draft<Film>) => void): Film =>
+  produce(film, (draft) => {
+    change(draft);
+  });
+
 /** Runs `change` on a copy of the film; null when it changed nothing. The patches are as small as what changed. */
 export function makeEdit(
   film: Film,
   name: string,
   change: (draft: Draft<Film>) => void,
 ): { readonly film: Film; readonly edit: Edit } | null {
-  const next = produce(film, (draft) => {
-    change(draft);
-  });
+  const next = changedFilm(film, change);
   const patches = patchesBetween(film, next);
   if (patches.length === 0) return null;
   return { film: next, edit: { name, kind: 'edit', target: null, patches, inverse: patchesBetween(next, film) } };

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
-import { sampleFilm, sampleMedium } from './sample-film';
-import { formatTimecode, handlesOf, mediumFrameAt, offsetOfMediumFrame, placedJoins } from './timing';
+import { addShot } from './edits';
+import { createFilm } from './film';
+import { changed, sampleFilm, sampleMedium } from './sample-film';
+import { formatTimecode, handlesOf, mediumFrameAt, offsetOfMediumFrame, parseTimecode, placedJoins } from './timing';
 
 describe('medium frames of a shot', () => {
   it('are the film frames where the rates agree', () => {
@@ -41,4 +43,20 @@ it('writes timecode', () => {
   const film = sampleFilm([]);
   expect(formatTimecode(film, 0)).toBe('00:00:00:00');
   expect(formatTimecode(film, 24 * 3661 + 5)).toBe('01:01:01:05');
+});
+
+it('reads a timecode that is typed, also the last parts of one', () => {
+  const film = sampleFilm([]);
+  expect(parseTimecode(film, '01:01:01:05')).toBe(24 * 3661 + 5);
+  expect(parseTimecode(film, '2:10')).toBe(58);
+  expect(parseTimecode(film, ' 7 ')).toBe(7);
+  for (const wrong of ['', 'a', '1:2:3:4:5', '-3', '1:x']) expect(parseTimecode(film, wrong)).toBeNull();
+});
+
+it('takes two ways of writing one rate for the same', () => {
+  const medium = sampleMedium('ntsc', 120, rational(2997, 100));
+  const film = changed(createFilm('f', 160, 90, rational(30000, 1001)), (d) => addShot(d, medium, 0, () => 's'));
+  expect(film.shots[0]!.length).toBe(120);
+  const shown = Array.from({ length: 120 }, (_, i) => mediumFrameAt(film, film.shots[0]!, medium, i));
+  expect(new Set(shown).size).toBe(120);
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { channelAt, easeShare, keysAround, type ValueKey } from './curve';
+import { channelAt, easeShare, keysAround, withValueAt, type ValueKey } from './curve';
 
 const keys: ValueKey[] = [
   { frame: 10, ease: 'straight', value: 0 },
@@ -38,4 +38,16 @@ it('finds no keys in an empty list', () => {
 it.each(['soft both', 'straight', 'hold'] as const)('%s starts at the first key and ends at the second', (ease) => {
   expect(easeShare(ease, 0)).toBe(0);
   expect(easeShare(ease, 1)).toBe(1);
+});
+
+describe('withValueAt', () => {
+  it('replaces a constant, and adds or changes one key of a keyed channel', () => {
+    expect(withValueAt(0.3, 17, 0.5)).toBe(0.5);
+    const more = withValueAt(keys, 25, 7);
+    expect(more).toHaveLength(5);
+    expect(channelAt(more, 25)).toBe(7);
+    expect([10, 20, 30, 40].map((f) => channelAt(more, f))).toEqual([0, 100, 50, 150]);
+    expect(withValueAt(keys, 20, 3)).toHaveLength(4);
+    expect(channelAt(withValueAt(keys, 5, 9), 5)).toBe(9);
+  });
 });

@@ -55,3 +55,10 @@ export function channelAt(channel: Channel, frame: number, fallback = 0): number
   const around = keysAround(channel, frame);
   return around === null ? fallback : around.from.value + (around.to.value - around.from.value) * around.share;
 }
+
+/** The channel with `value` at `frame`: a constant becomes that, keys get one there, which leaves as the one before it does. */
+export function withValueAt(channel: Channel, frame: number, value: number): Channel {
+  if (typeof channel === 'number') return value;
+  const { ease } = channel.findLast((k) => k.frame <= frame) ?? channel[0] ?? { ease: 'soft both' as const };
+  return [...channel.filter((k) => k.frame !== frame), { frame, ease, value }].sort((a, b) => a.frame - b.frame);
+}

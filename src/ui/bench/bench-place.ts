@@ -1,4 +1,5 @@
 'use client';
+import { useSearchParams } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
 import { setAddress } from '../parts/address';
 import type { StageView } from '../../core/render/views';
@@ -17,8 +18,7 @@ export interface BenchPlace {
   readonly matteId: string | null;
 }
 
-function readAddress(): BenchPlace {
-  const query = new URLSearchParams(location.search);
+function readAddress(query: URLSearchParams): BenchPlace {
   const step = STEPS.find((s) => s === query.get('step')) ?? 'pair';
   const view = STAGE_VIEWS.find((v) => v === query.get('view')) ?? 'result';
   const frame = query.get('frame');
@@ -28,7 +28,9 @@ function readAddress(): BenchPlace {
 const ADDRESS_DELAY_MS = 150;
 
 export function useBenchPlace(): readonly [BenchPlace, (change: Partial<BenchPlace>) => void] {
-  const [place, setPlace] = useState<BenchPlace>(readAddress);
+  // the address of this page, which the browser may not show yet on the way here
+  const address = useSearchParams();
+  const [place, setPlace] = useState<BenchPlace>(() => readAddress(new URLSearchParams(address.toString())));
   useEffect(() => {
     // browsers refuse hundreds of address changes a second while playing
     const timer = setTimeout(() => {

@@ -29,7 +29,7 @@ interface StepTabsProps {
 /** The steps of the work on a join, each with how it stands. */
 export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
   return (
-    <div className="flex h-[34px] shrink-0 items-stretch justify-between border-b border-rule px-1.5">
+    <section aria-label="Work on the join" className="flex h-[34px] shrink-0 items-stretch justify-between border-b border-rule px-1.5">
       <div role="tablist" aria-label="Steps" className="flex">
         {STEPS.map((s, i) => (
           <button
@@ -48,7 +48,7 @@ export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
         ))}
       </div>
       <span className="flex items-center pr-2 text-soft">{kind === 'wipe past' ? 'Wipe past' : 'Plain cut'}</span>
-    </div>
+    </section>
   );
 }
 

@@ -1,27 +1,27 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { checkJoin } from '../../core/check/join';
 import { reportWipe, wipeMatte } from '../../core/check/wipe';
 import { setOverlap, slideEntering } from '../../core/film/edits';
 import type { Film, LayerSource } from '../../core/film/film';
 import { addMatte, setKey, type MatteKind } from '../../core/film/matte-edits';
 import { DOUBTFUL } from '../../core/film/matte-frame';
-import { makeEdit } from '../../core/film/history';
-import { filmLength, formatTimecode, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
+import { changedFilm } from '../../core/film/history';
+import { filmLength, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import type { ColourKey } from '../../core/matte/key';
 import { planMatteAlone } from '../../core/render/plan';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/render/views';
+import { useCommands } from '../commands/use-commands';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
 import { RoomLink } from '../parts/room-link';
-import { historyKeys, useKeys } from '../parts/use-keys';
 import type { Ghost } from '../stage/outline-editor';
-import { playKeys, usePlayback } from '../stage/playback';
+import { playHandlers, usePlayback } from '../stage/playback';
 import { previewSize, Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
+import { useFindings } from '../store/use-findings';
 import type { MatteMark } from '../weave/matte-marks';
 import { Weave } from '../weave/weave';
 import { benchOverlay } from './bench-overlay';
@@ -107,7 +107,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const useLayer = join.layers.find((l) => l.mattes.some((m) => m.matteId === matte?.id));
   const use = useLayer?.mattes.find((m) => m.matteId === matte?.id) ?? null;
   const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
-  const findings = useMemo(() => checkJoin(film, media, placed), [film, media, placed]);
+  const joins = useMemo(() => [placed], [placed]);
+  const checked = useFindings(film, media, joins);
+  const findings = checked.list;
   const faults = useMemo(
     () =>
       new Set(
@@ -119,10 +121,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   );
 
   // what a drag shows before it is stored
-  const panelFilm = useMemo(
-    () => (panelPreview === null ? null : (makeEdit(film, 'preview', panelPreview)?.film ?? null)),
-    [film, panelPreview],
-  );
+  const panelFilm = useMemo(() => (panelPreview === null ? null : changedFilm(film, panelPreview)), [film, panelPreview]);
   const preview = useCallback((change: PreviewChange) => setPanelPreview(() => change), []);
   useEffect(() => {
     setPanelPreview(null);
@@ -176,37 +175,39 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   };
   const nothing = (): void => undefined;
   const toggleView = (view: StageView) => (): void => setView(place.view === view ? lastView.current : view);
-  useKeys({
-    ...playKeys(playback),
-    ...historyKeys(store),
-    ArrowLeft: arrow(-1, 0, 1, () => step(-1)),
-    ArrowRight: arrow(1, 0, 1, () => step(1)),
-    ArrowUp: arrow(0, -1, 1, nothing),
-    ArrowDown: arrow(0, 1, 1, nothing),
-    'Shift+ArrowLeft': arrow(-1, 0, 10, () => setFrame(stops.findLast((s) => s < frame) ?? frame)),
-    'Shift+ArrowRight': arrow(1, 0, 10, () => setFrame(stops.find((s) => s > frame) ?? frame)),
-    'Shift+ArrowUp': arrow(0, -1, 10, nothing),
-    'Shift+ArrowDown': arrow(0, 1, 10, nothing),
-    Home: () => setFrame(placed.from),
-    End: () => setFrame(Math.max(placed.from, placed.to - 1)),
-    '1': () => go({ step: 'pair' }),
-    '2': () => openMask(),
-    '3': () => openTrack(),
-    '4': () => go({ step: 'check' }),
-    t: () => (place.step === 'track' ? track?.follow('next') : strokes?.carry('next')),
-    'Shift+t': () => (place.step === 'track' ? track?.follow('end') : strokes?.carry('end')),
-    x: () => strokes?.setMode(strokes.mode === 'keep' ? 'drop' : 'keep'),
-    '[': () => strokes?.setBrush(strokes.brush / 1.2),
-    ']': () => strokes?.setBrush(strokes.brush * 1.2),
-    q: () => setView(lastView.current),
-    o: toggleView('overlay'),
-    d: toggleView('difference'),
-    g: () => setGhosts(!ghosts),
-    '.': () => editing && tools.keyHere(),
-    Enter: () => editing && tools.close(),
-    Escape: () => tools?.select(new Set()),
-    Delete: () => editing && tools.removeSelected(),
-    Backspace: () => editing && tools.removeSelected(),
+  useCommands({
+    ...playHandlers(playback),
+    stepBack: arrow(-1, 0, 1, () => step(-1)),
+    stepOn: arrow(1, 0, 1, () => step(1)),
+    tenBack: () => step(-10),
+    tenOn: () => step(10),
+    nudgeUp: arrow(0, -1, 1, nothing),
+    nudgeDown: arrow(0, 1, 1, nothing),
+    previousMark: arrow(-1, 0, 10, () => setFrame(stops.findLast((s) => s < frame) ?? frame)),
+    nextMark: arrow(1, 0, 10, () => setFrame(stops.find((s) => s > frame) ?? frame)),
+    nudgeUpFar: arrow(0, -1, 10, nothing),
+    nudgeDownFar: arrow(0, 1, 10, nothing),
+    first: () => setFrame(placed.from),
+    last: () => setFrame(Math.max(placed.from, placed.to - 1)),
+    pair: () => go({ step: 'pair' }),
+    mask: () => openMask(),
+    track: () => openTrack(),
+    check: () => go({ step: 'check' }),
+    carryOn: () => (place.step === 'track' ? track?.follow('next') : strokes?.carry('next')),
+    carryToEnd: () => (place.step === 'track' ? track?.follow('end') : strokes?.carry('end')),
+    swapPaint: () => strokes?.setMode(strokes.mode === 'keep' ? 'drop' : 'keep'),
+    smallerBrush: () => strokes?.setBrush(strokes.brush / 1.2),
+    largerBrush: () => strokes?.setBrush(strokes.brush * 1.2),
+    slideEarlier: () => onSlide(-1, true),
+    slideLater: () => onSlide(1, true),
+    lastView: () => setView(lastView.current),
+    overlay: toggleView('overlay'),
+    difference: toggleView('difference'),
+    ghosts: () => setGhosts(!ghosts),
+    keyHere: () => editing && tools.keyHere(),
+    closeOutline: () => editing && tools.close(),
+    chooseNothing: () => tools?.select(new Set()),
+    removePoints: () => editing && tools.removeSelected(),
   });
 
   const openMask = (): void => {
@@ -232,11 +233,11 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     go({ step: 'mask' });
   };
 
-  const previewTiming = (name: string, final: boolean, change: Parameters<typeof makeEdit>[2]): void => {
+  const previewTiming = (name: string, final: boolean, change: PreviewChange): void => {
     if (final) {
       setTimingPreview(null);
       store.edit(name, change);
-    } else setTimingPreview(makeEdit(film, name, change)?.film ?? null);
+    } else setTimingPreview(changedFilm(film, change));
   };
   const onSlide = (by: number, final: boolean): void => {
     const medium = mediumOf(media, placed.entering);
@@ -276,7 +277,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
               <>
                 <RoomLink filmId={store.filmId} name={film.name} />
                 <span className="text-soft">▸</span>
-                <span className="truncate font-semibold">{join.name}</span>
+                <h1 className="truncate font-semibold">{join.name}</h1>
               </>
             }
           />
@@ -338,7 +339,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       }
       right={
         <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
-          {place.step === 'pair' && <PairPanel placed={placed} />}
+          {place.step === 'pair' && <PairPanel placed={placed} findings={findings} />}
           {place.step === 'mask' && (
             <MattePanels
               placed={shownPlaced}
@@ -360,7 +361,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           {place.step === 'track' && track !== null && (
             <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />
           )}
-          {place.step === 'check' && <CheckPanel placed={placed} findings={findings} onGoTo={setFrame} />}
+          {place.step === 'check' && <CheckPanel placed={placed} findings={checked} onGoTo={setFrame} />}
         </aside>
       }
       barLeft={
@@ -370,8 +371,13 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       }
       bar={
         <Transport
-          timecode={formatTimecode(film, frame)}
-          note={`frame ${frame} of ${length}`}
+          film={film}
+          frame={frame}
+          length={length}
+          onGoTo={(next) => {
+            playback.setSpeed(0);
+            setFrame(next);
+          }}
           playback={playback}
           framesPerSecond={framesPerSecond}
           onStep={step}
@@ -381,7 +387,11 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       }
       barRight={
         <span className={`flex items-center px-3.5 ${findings.length > 0 ? 'text-fault' : 'text-soft'}`}>
-          {findings.length === 0 ? 'nothing found to fix' : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}
+          {findings.length === 0
+            ? checked.isComplete
+              ? 'nothing found to fix'
+              : 'looking…'
+            : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}
         </span>
       }
       bottom={
@@ -396,6 +406,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           keysLabel={tools === null ? null : tools.matte.name}
           keys={keyFrames}
           onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
+          onDeleteKey={(at) => tools?.deleteKeyAt(at)}
           faults={faults}
           matte={
             strokes === null

@@ -1,11 +1,9 @@
 'use client';
-import type { Finding } from '../../core/check/join';
-import { setFitsHole } from '../../core/film/edits';
 import type { PlacedJoin } from '../../core/film/timing';
-import { Button } from '../parts/button';
+import { FindingNote } from '../parts/finding-note';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
-import { useFilm, useTools } from '../store/film-context';
+import type { Findings } from '../store/use-findings';
 
 /** The controls of Check: what an attentive viewer would notice, frame by frame. */
 export function CheckPanel({
@@ -14,15 +12,15 @@ export function CheckPanel({
   onGoTo,
 }: {
   readonly placed: PlacedJoin;
-  readonly findings: readonly Finding[];
+  readonly findings: Findings;
   readonly onGoTo: (frame: number) => void;
 }) {
-  const { store } = useTools();
-  const { media } = useFilm();
   const frames = placed.to - placed.from;
+  const { list, isComplete } = findings;
   return (
     <Section title="Found in this join">
-      {findings.length === 0 && (
+      {!isComplete && <p className="text-soft">Looking through {frames === 1 ? 'one frame' : `${frames} frames`}…</p>}
+      {isComplete && list.length === 0 && (
         <Note tone="good">
           {frames === 0
             ? 'A plain cut: there is no overlap to check.'
@@ -30,22 +28,9 @@ export function CheckPanel({
         </Note>
       )}
       <ul className="flex flex-col gap-3">
-        {findings.map((f) => (
+        {list.map((f) => (
           <li key={`${f.kind} ${f.from}`}>
-            <Note tone={f.kind === 'empty pixels' || f.kind === 'no picture' ? 'fault' : 'heed'}>
-              <p className="font-semibold">{f.text}</p>
-              <p>{f.advice}</p>
-              <div className="mt-1.5 flex gap-1.5">
-                <Button onClick={() => onGoTo(f.from)}>Go to {f.from}</Button>
-                {(f.kind === 'open too early' || f.kind === 'leaves too early') && (
-                  <Button
-                    onClick={() => store.edit('Fitted the overlap to the hole', (draft) => setFitsHole(draft, media, placed.join.id, true))}
-                  >
-                    Fit the overlap
-                  </Button>
-                )}
-              </div>
-            </Note>
+            <FindingNote finding={f} joinId={placed.join.id} onGoTo={onGoTo} />
           </li>
         ))}
       </ul>

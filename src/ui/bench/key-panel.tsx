@@ -44,7 +44,7 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
   );
   return (
     <>
-      <Section title={matte.name}>
+      <Section title={matte.name} name="Matte">
         {matteKey.kind === 'colour' ? (
           <>
             <Note tone="good">Click the colour to take out, on the picture. A corner of the cloth near the subject is best.</Note>
@@ -77,7 +77,7 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
           </>
         )}
       </Section>
-      <Section title="Clean ends">
+      <Section title="Clean ends" startsFolded>
         {share('Black', 'Cleaned the black', matteKey.cleanBlack, (v) => ({
           ...matteKey,
           cleanBlack: Math.min(v, matteKey.cleanWhite - 0.01),

@@ -4,12 +4,17 @@ import { moveLayer, setLayer } from '../../core/film/edits';
 import { MATTE_KINDS, type MatteKind } from '../../core/film/matte-edits';
 import type { Combining, Layer, LayerSource, Matte } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
+import { channelAt, withValueAt } from '../../core/motion/curve';
 import { planShot, type FramePlan } from '../../core/render/plan';
 import { DropdownMenu } from 'radix-ui';
 import { IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
 import { useFilm, useTools } from '../store/film-context';
 import { Thumb } from '../weave/thumb';
+
+/** A keyed channel gets a key on the frame that is looked at; a constant one stays constant. */
+const opacityName = ({ name, opacity }: Layer, frame: number): string =>
+  typeof opacity === 'number' ? `Opacity of ${name}` : `Opacity of ${name}, keyframe at ${frame}`;
 
 const SIGN: Record<Combining, string> = { intersect: 'and ', add: 'plus ', subtract: 'minus ' };
 
@@ -80,8 +85,12 @@ export function LayersPanel({
                     unit="%"
                     min={0}
                     max={100}
-                    value={typeof layer.opacity === 'number' ? Math.round(100 * layer.opacity) : 100}
-                    onCommit={(v) => store.edit(`Opacity of ${layer.name}`, (d) => setLayer(d, join.id, layer.id, { opacity: v / 100 }))}
+                    value={Math.round(100 * channelAt(layer.opacity, frame - placed.cut, 1))}
+                    onCommit={(v) =>
+                      store.edit(opacityName(layer, frame), (d) =>
+                        setLayer(d, join.id, layer.id, { opacity: withValueAt(layer.opacity, frame - placed.cut, v / 100) }),
+                      )
+                    }
                   />
                 </div>
               </div>

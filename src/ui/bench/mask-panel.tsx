@@ -54,7 +54,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
   };
   return (
     <>
-      <Section title={matte.name}>
+      <Section title={matte.name} name="Matte">
         {mediumFrame === null && <Note tone="heed">The shot has no picture on this frame. Step back to draw.</Note>}
         {!outline.closed && mediumFrame !== null && (
           <Note tone="good">

@@ -79,7 +79,7 @@ export function MatteFilesSection({
       .catch((error: Error) => setProblem(`${name}: ${error.message}`));
   };
   return (
-    <Section title="Files">
+    <Section title="Files" name="Files of the matte" startsFolded>
       <select
         aria-label="Format of the matte"
         className="w-full rounded-[4px] border border-rule bg-sheet px-1.5 py-1"

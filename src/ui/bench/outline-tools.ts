@@ -5,7 +5,7 @@ import { setOutline } from '../../core/film/edits';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
 import { drawnPoints, storedPoints } from '../../core/film/mattes';
 import { filmFrameOf, mediumOf, type PlacedJoin } from '../../core/film/timing';
-import { makeEdit } from '../../core/film/history';
+import { changedFilm } from '../../core/film/history';
 import {
   appendPoint,
   closeOutline,
@@ -45,6 +45,7 @@ export interface OutlineTools {
   keyHere(): void;
   moveKey(fromFilmFrame: number, toFilmFrame: number, copy: boolean): void;
   deleteKey(): void;
+  deleteKeyAt(filmFrame: number): void;
   copyFrom(mediumFrame: number): void;
   setEase(ease: Ease): void;
   clear(): void;
@@ -69,15 +70,13 @@ export function useOutlineTools(
   );
   const previewFilm = useMemo(() => {
     if (dragged === null || matte === null || mediumFrame === null) return null;
-    return (
-      makeEdit(film, 'preview', (draft) => {
-        draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(
-          matte.outline,
-          mediumFrame,
-          storedPoints(film, matte, mediumFrame, dragged),
-        ) as Draft<Outline>;
-      })?.film ?? null
-    );
+    return changedFilm(film, (draft) => {
+      draft.mattes.find((m) => m.id === matte.id)!.outline = setPoints(
+        matte.outline,
+        mediumFrame,
+        storedPoints(film, matte, mediumFrame, dragged),
+      ) as Draft<Outline>;
+    });
   }, [film, matte, dragged, mediumFrame]);
 
   const medium = mediumOf(media, placed[side]);
@@ -146,6 +145,10 @@ export function useOutlineTools(
     },
     deleteKey() {
       if (mediumFrame !== null) change(`Deleted the keyframe at ${frame}`, deleteKey(outline, mediumFrame));
+    },
+    deleteKeyAt(at) {
+      const there = toMedium(at);
+      if (there !== null && outline.keys.length > 1) change(`Deleted the keyframe at ${at}`, deleteKey(outline, there));
     },
     copyFrom(at) {
       if (mediumFrame !== null) change(`Copied the keyframe at ${filmFrame(at)} to ${frame}`, copyKey(outline, at, mediumFrame));

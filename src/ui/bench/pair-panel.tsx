@@ -1,24 +1,20 @@
 'use client';
+import { framesText, type Finding } from '../../core/check/finding';
 import { makePlainCut, makeWipePast, setFitsHole, setOverlap, slideEntering } from '../../core/film/edits';
-import { handlesOf, mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
+import { mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
-import { Note } from '../parts/note';
+import { FindingNote } from '../parts/finding-note';
 import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
 
-const frames = (n: number): string => (n === 1 ? '1 frame' : `${n} frames`);
-
 /** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
-export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
+export function PairPanel({ placed, findings }: { readonly placed: PlacedJoin; readonly findings: readonly Finding[] }) {
   const { store } = useTools();
   const { film, media } = useFilm();
-  const { join, leaving, entering } = placed;
+  const { join, entering } = placed;
   const limits = overlapLimits(film, join.id);
-  const leavingMedium = mediumOf(media, leaving);
   const enteringMedium = mediumOf(media, entering);
-  const spareAfter = leavingMedium === null ? null : handlesOf(film, leaving, leavingMedium).after;
-  const spareBefore = enteringMedium === null ? null : handlesOf(film, entering, enteringMedium).before;
   const setEnds = (before: number, after: number): void =>
     store.edit('Changed the overlap', (draft) => setOverlap(draft, join.id, before, after));
   return (
@@ -47,18 +43,11 @@ export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
             setEnds(before, v - before);
           }}
         />
-        {spareAfter !== null && spareAfter < join.after && (
-          <Note tone="fault">
-            {leaving.name} ends {frames(join.after - spareAfter)} too soon: it has no picture for the end of the overlap. End the overlap
-            earlier.
-          </Note>
-        )}
-        {spareBefore !== null && spareBefore < join.before && (
-          <Note tone="fault">
-            {entering.name} starts {frames(join.before - spareBefore)} too late: it has no picture for the start of the overlap. Slide it
-            earlier by {frames(join.before - spareBefore)}, or start the overlap later.
-          </Note>
-        )}
+        {findings
+          .filter((f) => f.kind === 'no picture')
+          .map((f) => (
+            <FindingNote key={f.text} finding={f} joinId={join.id} />
+          ))}
       </Section>
       <Section title="Entering shot in time">
         <NumberRow
@@ -118,5 +107,5 @@ export function PairPanel({ placed }: { readonly placed: PlacedJoin }) {
 
 /** 'Moved entering shot 3 frames later' */
 export function slideName(by: number): string {
-  return `Moved entering shot ${frames(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`;
+  return `Moved entering shot ${framesText(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`;
 }

@@ -1,4 +1,4 @@
-import type { Finding } from '../../core/check/join';
+import type { Finding } from '../../core/check/finding';
 import type { Matte } from '../../core/film/film';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';

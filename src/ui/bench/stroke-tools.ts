@@ -246,7 +246,7 @@ export function useStrokeTools(
       void store.allSent().then(() => store.ask('smooth', order));
     },
     settle(on) {
-      void store.ask(`mattes/${matte.id}`, { do: on ? 'settle' : 'open' });
+      void store.settle(matte.id, on);
     },
     forgetCarried() {
       void store.ask(`mattes/${matte.id}`, { do: 'forget carried' });

@@ -49,7 +49,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
   const hand = frames.filter((f) => f.origin === 'hand').length;
   return (
     <>
-      <Section title={matte.name}>
+      <Section title={matte.name} name="Matte">
         {tools.mediumFrame === null && <Note tone="heed">The shot has no picture on this frame. Step back to paint.</Note>}
         {tools.mediumFrame !== null && here === null && empty && (
           <Note tone="good">Paint a keep stroke over the subject, and a drop stroke where the matte takes too much.</Note>
@@ -122,18 +122,6 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
             Go there, paint a stroke where the edge is wrong, and carry on from it.
           </Note>
         )}
-        <SliderRow
-          label="Jitter taken out"
-          unit="%"
-          min={0}
-          max={100}
-          value={Math.round(100 * smoothing)}
-          onPreview={(v) => setSmoothing(v / 100)}
-          onCommit={(v) => setSmoothing(v / 100)}
-        />
-        <Button disabled={settled || frames.length < 2 || job !== undefined || smoothing === 0} onClick={() => tools.smooth(smoothing)}>
-          <Waves size={13} /> Smooth over time
-        </Button>
         <p className="text-soft">
           {frames.length === 0
             ? 'Nothing is cut yet.'
@@ -147,6 +135,20 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
             Forget carried frames
           </Button>
         </div>
+      </Section>
+      <Section title="Jitter" startsFolded>
+        <SliderRow
+          label="Jitter taken out"
+          unit="%"
+          min={0}
+          max={100}
+          value={Math.round(100 * smoothing)}
+          onPreview={(v) => setSmoothing(v / 100)}
+          onCommit={(v) => setSmoothing(v / 100)}
+        />
+        <Button disabled={settled || frames.length < 2 || job !== undefined || smoothing === 0} onClick={() => tools.smooth(smoothing)}>
+          <Waves size={13} /> Smooth over time
+        </Button>
       </Section>
     </>
   );

@@ -22,7 +22,7 @@ export function TidySection({ matte, onPreview }: { readonly matte: Matte; reado
     (d) =>
       setTidying(d, matte.id, change);
   return (
-    <Section title="Tidy">
+    <Section title="Tidy" startsFolded>
       {PARTS.map(({ part, label, name, max }) => (
         <SliderRow
           key={part}

@@ -164,7 +164,7 @@ export function TrackPanel({
           onPreview={onPreview}
         />
       )}
-      <Section title="Files">
+      <Section title="Files" name="Files of tracks" startsFolded>
         <div className="flex flex-wrap gap-1.5">
           {track !== null && (
             <>

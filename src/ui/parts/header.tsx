@@ -2,7 +2,9 @@
 import { CircleHelp, Moon, Redo2, Send, Sun, Undo2, X } from 'lucide-react';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
-import { KeySheet } from '../bench/key-sheet';
+import { hint } from '../commands/commands';
+import { KeySheet } from '../commands/key-sheet';
+import { useCommands } from '../commands/use-commands';
 import { SendDialog } from '../send/send-dialog';
 import { useFilmState, useTools } from '../store/film-context';
 import type { SaveState } from '../store/film-store';
@@ -28,6 +30,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
   const [sending, setSending] = useState(false);
   const [keys, setKeys] = useState(false);
   const { undo, redo } = store.stacks();
+  useCommands({ undo: () => store.undo(), redo: () => store.redo(), keySheet: () => setKeys(true) });
   const toggleTheme = (): void => {
     const next = theme === 'dim' ? 'light' : 'dim';
     setTheme(next);
@@ -48,14 +51,14 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         </span>
         <div className="flex">
           <IconButton
-            label={undo.length > 0 ? `Take back: ${undo.at(-1)!.name} (Ctrl+Z)` : 'Nothing to take back'}
+            label={undo.length > 0 ? hint('undo', `Take back: ${undo.at(-1)!.name}`) : 'Nothing to take back'}
             disabled={undo.length === 0}
             onClick={() => store.undo()}
           >
             <Undo2 size={15} />
           </IconButton>
           <IconButton
-            label={redo.length > 0 ? `Bring back: ${redo.at(-1)!.name} (Ctrl+Shift+Z)` : 'Nothing to bring back'}
+            label={redo.length > 0 ? hint('redo', `Bring back: ${redo.at(-1)!.name}`) : 'Nothing to bring back'}
             disabled={redo.length === 0}
             onClick={() => store.redo()}
           >
@@ -66,7 +69,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         <IconButton label={theme === 'dim' ? 'Light panels' : 'Dim panels'} onClick={toggleTheme}>
           {theme === 'dim' ? <Sun size={15} /> : <Moon size={15} />}
         </IconButton>
-        <IconButton label="Keys (?)" onClick={() => setKeys(true)}>
+        <IconButton label={hint('keySheet', 'Keys')} onClick={() => setKeys(true)}>
           <CircleHelp size={15} />
         </IconButton>
         <Button tone="ink" onClick={() => setSending(true)} disabled={film === null || film.shots.length === 0}>
@@ -89,7 +92,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         </div>
       )}
       {sending && film !== null && <SendDialog joinId={joinId} onClose={() => setSending(false)} />}
-      <KeySheet open={keys} onOpenChange={setKeys} />
+      <KeySheet room={joinId === null ? 'reel' : 'bench'} open={keys} onOpenChange={setKeys} />
     </>
   );
 }

@@ -83,17 +83,17 @@ export function RoomLayout({ name, top, left, stage, right, barLeft, bar, barRig
           {left}
           {leftPane.divider}
         </div>
-        {stage}
+        <main className="min-h-0 min-w-0">{stage}</main>
         <div className="relative min-h-0 min-w-0">
           {right}
           {rightPane.divider}
         </div>
       </div>
-      <div className="grid h-[34px] shrink-0 border-y border-rule bg-sheet" style={columns}>
+      <section aria-label="Transport" className="grid h-[34px] shrink-0 border-y border-rule bg-sheet" style={columns}>
         {barLeft}
         {bar}
         {barRight}
-      </div>
+      </section>
       <div className="relative shrink-0" style={{ height: bottomPane.size }}>
         {bottom}
         {bottomPane.divider}

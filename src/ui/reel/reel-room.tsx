@@ -1,24 +1,27 @@
 'use client';
 import Link from 'next/link';
+import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
-import { removeShot } from '../../core/film/edits';
-import { filmLength, formatTimecode, placedJoins } from '../../core/film/timing';
+import { moveShot, removeShot, trimEnd, trimStart } from '../../core/film/edits';
+import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import { planFrame } from '../../core/render/plan';
 import type { Drawing } from '../../core/render/views';
+import { useCommands } from '../commands/use-commands';
 import { setAddress } from '../parts/address';
 import { IconButton } from '../parts/button';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
 import { Section } from '../parts/section';
-import { historyKeys, useKeys } from '../parts/use-keys';
 import { Shelf } from '../shelf/shelf';
-import { playKeys, usePlayback } from '../stage/playback';
+import { playHandlers, usePlayback } from '../stage/playback';
 import { previewSize, Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
 import { Reel } from './reel';
 import { ShotDetails } from './shot-details';
+
+const newId = (): string => crypto.randomUUID();
 
 const frameFromAddress = (): number => {
   const text = new URLSearchParams(location.search).get('frame') ?? '';
@@ -29,6 +32,7 @@ const frameFromAddress = (): number => {
 export function ReelRoom() {
   const { store } = useTools();
   const { film, media } = useFilm();
+  const router = useRouter();
   const length = filmLength(film);
   const [wanted, setWanted] = useState(frameFromAddress);
   const [selectedId, setSelectedId] = useState<string | null>(null);
@@ -59,21 +63,55 @@ export function ReelRoom() {
   const cuts = joins.map((j) => j.cut);
   const remove = (): void => {
     if (selected === null) return;
-    store.edit(`Took ${selected.name} off the reel`, (d) => removeShot(d, selected.id, () => crypto.randomUUID()));
+    store.edit(`Took ${selected.name} off the reel`, (d) => removeShot(d, selected.id, newId));
     setSelectedId(null);
   };
-  useKeys({
-    ...(length > 0 ? playKeys(playback) : {}),
-    ...historyKeys(store),
-    ArrowLeft: () => step(-1),
-    ArrowRight: () => step(1),
-    'Shift+ArrowLeft': () => setFrame(cuts.findLast((c) => c < frame) ?? 0),
-    'Shift+ArrowRight': () => setFrame(cuts.find((c) => c > frame) ?? length - 1),
-    Home: () => setFrame(0),
-    End: () => setFrame(length - 1),
-    Delete: remove,
-    Backspace: remove,
-    Escape: () => setSelectedId(null),
+  /** Chooses the shot `by` places on from the chosen one, or the one under the playhead, and goes to its first frame. */
+  const choose = (by: number): void => {
+    const at = selected === null ? -1 : film.shots.indexOf(selected);
+    const under = film.shots.findIndex((s) => frame < startOfShot(film, s.id) + s.length);
+    const next = film.shots[at < 0 ? under : Math.max(0, Math.min(film.shots.length - 1, at + by))];
+    if (next === undefined) return;
+    setSelectedId(next.id);
+    setFrame(startOfShot(film, next.id));
+  };
+  const move = (by: number): void => {
+    const index = selected === null ? -1 : film.shots.indexOf(selected) + by;
+    if (selected !== null && index >= 0 && index < film.shots.length)
+      store.edit(`Moved ${selected.name}`, (d) => moveShot(d, selected.id, index, newId));
+  };
+  /** Lets the chosen shot begin or end on the frame under the playhead. */
+  const trimHere = (end: 'start' | 'end'): void => {
+    const medium = selected === null ? undefined : media.get(selected.mediumId);
+    if (selected === null || medium === undefined) return;
+    const start = startOfShot(film, selected.id);
+    const by = end === 'start' ? frame - start : frame + 1 - start - selected.length;
+    store.edit(`Trimmed the ${end} of ${selected.name}`, (d) => (end === 'start' ? trimStart : trimEnd)(d, medium, selected.id, by, newId));
+    if (end === 'start') setFrame(start);
+  };
+  const openNearest = (): void => {
+    const [nearest] = [...joins].sort((a, b) => Math.abs(a.cut - frame) - Math.abs(b.cut - frame));
+    if (nearest !== undefined) router.push(`/films/${store.filmId}/joins/${nearest.join.id}`);
+  };
+  useCommands({
+    ...(length > 0 ? playHandlers(playback) : {}),
+    stepBack: () => step(-1),
+    stepOn: () => step(1),
+    tenBack: () => step(-10),
+    tenOn: () => step(10),
+    previousCut: () => setFrame(cuts.findLast((c) => c < frame) ?? 0),
+    nextCut: () => setFrame(cuts.find((c) => c > frame) ?? length - 1),
+    first: () => setFrame(0),
+    last: () => setFrame(length - 1),
+    previousShot: () => choose(-1),
+    nextShot: () => choose(1),
+    trimStart: () => trimHere('start'),
+    trimEnd: () => trimHere('end'),
+    moveEarlier: () => move(-1),
+    moveLater: () => move(1),
+    removeShot: remove,
+    openJoin: openNearest,
+    chooseNoShot: () => setSelectedId(null),
   });
   const missing = length > 0 ? planFrame(film, media, frame).missing : [];
   return (
@@ -137,8 +175,13 @@ export function ReelRoom() {
       }
       bar={
         <Transport
-          timecode={formatTimecode(film, frame)}
-          note={`frame ${frame} of ${length}`}
+          film={film}
+          frame={Math.max(0, frame)}
+          length={length}
+          onGoTo={(next) => {
+            playback.setSpeed(0);
+            setFrame(next);
+          }}
           playback={playback}
           framesPerSecond={framesPerSecond}
           onStep={step}

@@ -1,9 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useRef, useState, type DragEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
 import { addShot, moveShot, trimEnd, trimStart } from '../../core/film/edits';
 import type { Film, Shot } from '../../core/film/film';
-import { makeEdit } from '../../core/film/history';
+import { changedFilm } from '../../core/film/history';
 import type { MediumFacts } from '../../core/film/media-facts';
 import { filmLength, mediumFrameAt, placedJoins, startOfShot, type PlacedJoin } from '../../core/film/timing';
 import { MEDIUM_DRAG_TYPE } from '../shelf/shelf';
@@ -53,6 +53,13 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
     return film.shots.filter((s) => s.id !== without && startOfShot(film, s.id) + s.length / 2 < at).length;
   };
 
+  // the focus goes along with the choice
+  useEffect(() => {
+    const focused = document.activeElement;
+    if (focused instanceof HTMLElement && focused.dataset.shot !== undefined && selectedId !== null)
+      track.current?.querySelector<HTMLElement>(`[data-shot="${selectedId}"]`)?.focus();
+  }, [selectedId]);
+
   const startDrag = (event: PointerEvent, shot: Shot, kind: Drag['kind']): void => {
     if (event.button !== 0) return;
     event.stopPropagation();
@@ -64,7 +71,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
         : { kind, id: shot.id, x: event.clientX, by: 0 },
     );
   };
-  const trimmed = (d: Extract<Drag, { by: number }>): { name: string; change: Parameters<typeof makeEdit>[2] } | null => {
+  const trimmed = (d: Extract<Drag, { by: number }>): { name: string; change: Parameters<typeof changedFilm>[1] } | null => {
     const shot = film.shots.find((s) => s.id === d.id);
     const medium = shot === undefined ? undefined : media.get(shot.mediumId);
     if (shot === undefined || medium === undefined) return null;
@@ -81,7 +88,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
       const next = { ...drag, by: Math.round(dx / perFrame) };
       setDrag(next);
       const edit = trimmed(next);
-      if (edit !== null) setPreview(makeEdit(film, edit.name, edit.change)?.film ?? null);
+      if (edit !== null) setPreview(changedFilm(film, edit.change));
     }
   };
   const endDrag = (event: PointerEvent): void => {
@@ -150,6 +157,8 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
             left={x(startOfShot(shown, shot.id))}
             perFrame={perFrame}
             selected={shot.id === selectedId}
+            reached={shot.id === (selectedId ?? shown.shots[0]!.id)}
+            onFocus={() => onSelect(shot.id)}
             lifted={drag?.kind === 'move' && drag.id === shot.id ? drag.dx : 0}
             onPointerDown={startDrag}
             onPointerMove={moveDrag}
@@ -188,6 +197,9 @@ interface ShotBlockProps {
   readonly left: number;
   readonly perFrame: number;
   readonly selected: boolean;
+  /** Tab comes to it. */
+  readonly reached: boolean;
+  readonly onFocus: () => void;
   /** Pixels it is dragged aside. */
   readonly lifted: number;
   readonly onPointerDown: (event: PointerEvent, shot: Shot, kind: Drag['kind']) => void;
@@ -203,6 +215,8 @@ function ShotBlock({
   left,
   perFrame,
   selected,
+  reached,
+  onFocus,
   lifted,
   onPointerDown,
   onPointerMove,
@@ -213,9 +227,12 @@ function ShotBlock({
   const tiles = medium === undefined ? 0 : Math.max(1, Math.ceil(width / TILE));
   return (
     <div
-      role="group"
+      role="button"
+      aria-pressed={selected}
       aria-label={`${shot.name}, ${shot.length} frames`}
       data-shot={shot.id}
+      tabIndex={reached ? 0 : -1}
+      onFocus={onFocus}
       className={`absolute cursor-grab touch-none overflow-hidden rounded-[3px] border bg-well active:cursor-grabbing ${selected ? 'border-ink outline-1 outline-ink outline-solid' : 'border-sheet'} ${lifted === 0 ? '' : 'z-30 opacity-75'}`}
       style={{ left: left + lifted, top: 24, width, height: SHOT_HEIGHT }}
       onPointerDown={(e) => onPointerDown(e, shot, 'move')}

@@ -17,7 +17,7 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
   const index = film.shots.indexOf(shot);
   const handles = medium === undefined ? null : handlesOf(film, shot, medium);
   return (
-    <Section title={shot.name}>
+    <Section title={shot.name} name="Shot">
       {medium !== undefined && handles !== null && (
         <>
           <NumberRow

@@ -2,7 +2,6 @@
 import { Download, Trash2, X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
-import { checkJoin } from '../../core/check/join';
 import type { SendFormat, SendOrder } from '../../core/film/job';
 import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
@@ -14,6 +13,7 @@ import { NumberRow } from '../parts/number-field';
 import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
+import { useFindings } from '../store/use-findings';
 
 interface ExportEntry {
   readonly id: string;
@@ -54,13 +54,9 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
       ? { from: Math.max(0, placed.from - handles), to: Math.min(length, placed.to + handles) }
       : { from: 0, to: length };
   const frames = range.to - range.from;
-  const findings = useMemo(
-    () =>
-      (what === 'join' && placed !== null ? [placed] : placedJoins(film)).flatMap((p) =>
-        checkJoin(film, media, p).filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture'),
-      ),
-    [film, media, what, placed],
-  );
+  const joins = useMemo(() => (what === 'join' && placed !== null ? [placed] : placedJoins(film)), [film, what, placed]);
+  const checked = useFindings(film, media, joins);
+  const findings = checked.list.filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture');
   const act = (work: Promise<unknown>): void => {
     setProblem(null);
     work.then(
@@ -115,6 +111,7 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
               {film.width} × {film.height} · {Number(toNumber(film.rate).toFixed(3))} fps · {frames} frames ·{' '}
               {(frames / toNumber(film.rate)).toFixed(2)} s
             </p>
+            {!checked.isComplete && <p className="text-soft">Looking for holes…</p>}
             {findings.map((f) => (
               <Note key={`${f.kind}${f.from}`} tone="fault">
                 {f.text} {f.advice}

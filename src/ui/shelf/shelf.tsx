@@ -1,7 +1,7 @@
 'use client';
 import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
-import { addShot } from '../../core/film/edits';
+import { addShot, takeOffShelf } from '../../core/film/edits';
 import type { MediumFacts, ShelfMedium } from '../../core/film/media-facts';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
@@ -18,7 +18,8 @@ const VIDEO_TYPES = 'video/*,.mkv,.mxf,.mov,.avi,.ts,.y4m';
 /** The media of the film: drop files, see what each holds, put them on the reel. */
 export function Shelf() {
   const { store } = useTools();
-  const { shelf, uploads } = useFilm();
+  const { film, shelf: all, uploads } = useFilm();
+  const shelf = all.filter((m) => !(film.offShelf ?? []).includes(m.id));
   const chooser = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const onDrop = (event: DragEvent): void => {
@@ -67,11 +68,12 @@ export function Shelf() {
           <li key={upload.id} className="rounded-[5px] border border-rule bg-sheet p-2.5">
             <div className="flex items-start justify-between gap-2">
               <p className="font-semibold break-words">{upload.name}</p>
-              {upload.error !== null && (
-                <IconButton label={`Put ${upload.name} away`} onClick={() => store.forgetUpload(upload.id)}>
-                  <X size={13} />
-                </IconButton>
-              )}
+              <IconButton
+                label={upload.error === null ? `Stop bringing in ${upload.name}` : `Put ${upload.name} away`}
+                onClick={() => store.forgetUpload(upload.id)}
+              >
+                <X size={13} />
+              </IconButton>
             </div>
             {upload.error === null ? (
               <ProgressBar label={`Bringing in ${upload.name}`} value={upload.fraction} />
@@ -95,8 +97,14 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const { film, jobs } = useFilm();
   const { facts } = medium;
   const used = film.shots.filter((s) => s.mediumId === medium.id).length;
+  const isUsed = [...film.shots, ...film.mattes, ...(film.tracks ?? [])].some((item) => item.mediumId === medium.id);
   const job = jobs.find((j) => j.subjectId === medium.id && (j.state === 'running' || j.state === 'queued'));
+  const ready = medium.status === 'ready' && facts !== null;
   const remove = (): void => {
+    if (ready) {
+      store.edit(`Took ${facts.name} off the shelf`, (d) => takeOffShelf(d, medium.id));
+      return;
+    }
     call('DELETE', `/api/media/${medium.id}`).then(
       () => store.refreshMedia(),
       (error: Error) => store.notify(error.message),
@@ -105,7 +113,6 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const put = (): void => {
     if (facts !== null) store.edit(`Put ${facts.name} on the reel`, (d) => addShot(d, facts, d.shots.length, () => crypto.randomUUID()));
   };
-  const ready = medium.status === 'ready' && facts !== null;
   return (
     <li
       className="rounded-[5px] border border-rule bg-sheet"
@@ -148,9 +155,16 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
             <Plus size={15} />
           </IconButton>
         )}
-        {(ready || medium.status === 'failed') && used === 0 && (
-          <IconButton label={`Take ${medium.name} off the shelf`} onClick={remove}>
-            <Trash2 size={13} />
+        {!isUsed && (
+          <IconButton
+            label={
+              medium.status === 'waiting' || medium.status === 'working'
+                ? `Stop preparing ${medium.name}`
+                : `Take ${medium.name} off the shelf`
+            }
+            onClick={remove}
+          >
+            {medium.status === 'waiting' || medium.status === 'working' ? <X size={13} /> : <Trash2 size={13} />}
           </IconButton>
         )}
       </div>

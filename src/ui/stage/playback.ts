@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Drawing } from '../../core/render/views';
-import type { KeyMap } from '../parts/use-keys';
+import type { Handlers } from '../commands/use-commands';
 import { useTools } from '../store/film-context';
 
 interface PlaybackOptions {
@@ -89,12 +89,12 @@ export function usePlayback(options: PlaybackOptions): Playback {
 
 const FASTEST = 8;
 
-/** Space plays and pauses; J, K and L play backwards, stop and play, each press of J or L faster. */
-export function playKeys({ speed, toggle, setSpeed }: Playback): KeyMap {
+/** Playing, pausing, and playing backwards and forwards, each time faster. */
+export function playHandlers({ speed, toggle, setSpeed }: Playback): Handlers {
   return {
-    ' ': toggle,
-    j: () => setSpeed(speed < 0 ? Math.max(-FASTEST, speed * 2) : -1),
-    k: () => setSpeed(0),
-    l: () => setSpeed(speed > 0 ? Math.min(FASTEST, speed * 2) : 1),
+    playOrStop: toggle,
+    playBack: () => setSpeed(speed < 0 ? Math.max(-FASTEST, speed * 2) : -1),
+    stop: () => setSpeed(0),
+    playOn: () => setSpeed(speed > 0 ? Math.min(FASTEST, speed * 2) : 1),
   };
 }

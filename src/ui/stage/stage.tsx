@@ -3,6 +3,8 @@ import { Maximize, Sun, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type ReactNode } from 'react';
 import { scaling, translation, compose, type Matrix } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/render/views';
+import { hint } from '../commands/commands';
+import { useCommands } from '../commands/use-commands';
 import { useMatteChanges, useTools } from '../store/film-context';
 
 interface StageProps {
@@ -24,6 +26,7 @@ interface StageProps {
 
 const PREVIEW_WIDTH = 960;
 const MARGIN = 20;
+const ZOOM_STEP = 1.25;
 /** How many times as bright the picture can be shown, to see into the dark. */
 const GAINS = [1, 2, 4, 8] as const;
 
@@ -88,6 +91,12 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
   }, [zoomAt]);
+
+  useCommands({
+    zoomIn: () => zoomAt(ZOOM_STEP, 0, 0, now),
+    zoomOut: () => zoomAt(1 / ZOOM_STEP, 0, 0, now),
+    fitFrame: () => setPlace(null),
+  });
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
@@ -194,14 +203,14 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
         {problem !== null && <p className="absolute inset-x-6 bottom-4 rounded bg-black/70 px-3 py-2 text-[#ffb4a8]">{problem}</p>}
       </div>
       <div className="flex h-8 shrink-0 items-center gap-2 px-3 text-[11.5px] text-well-ink/85">
-        <IconOnWell label="Zoom out (−)" onClick={() => zoomAt(1 / 1.25, 0, 0, now)}>
+        <IconOnWell label={hint('zoomOut')} onClick={() => zoomAt(1 / ZOOM_STEP, 0, 0, now)}>
           <ZoomOut size={14} />
         </IconOnWell>
         <span className="w-10 text-center font-mono">{Math.round(100 * now.scale)} %</span>
-        <IconOnWell label="Zoom in (+)" onClick={() => zoomAt(1.25, 0, 0, now)}>
+        <IconOnWell label={hint('zoomIn')} onClick={() => zoomAt(ZOOM_STEP, 0, 0, now)}>
           <ZoomIn size={14} />
         </IconOnWell>
-        <IconOnWell label="Fit the frame (0)" onClick={() => setPlace(null)}>
+        <IconOnWell label={hint('fitFrame')} onClick={() => setPlace(null)}>
           <Maximize size={13} />
         </IconOnWell>
         <IconOnWell label="Look beyond the frame" onClick={() => setPlace({ scale: fit.scale * 0.6, x: 0, y: 0 })}>

@@ -1,49 +1,60 @@
 'use client';
+import { useEffect, useRef, useState } from 'react';
+import type { Film } from '../../core/film/film';
+import { formatTimecode, parseTimecode } from '../../core/film/timing';
+import { hint } from '../commands/commands';
+import { useCommands } from '../commands/use-commands';
+import { NumberField } from '../parts/number-field';
 import { ChevronFirst, ChevronLast, Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { IconButton } from '../parts/button';
 import type { Playback } from './playback';
 
 interface TransportProps {
-  readonly timecode: string;
-  readonly note: string;
+  readonly film: Film;
+  readonly frame: number;
+  /** Frames of the film. */
+  readonly length: number;
   readonly playback: Playback;
   readonly framesPerSecond: number;
+  readonly onGoTo: (frame: number) => void;
   readonly onStep: (frames: number) => void;
   readonly onFirst: () => void;
   readonly onLast: () => void;
 }
 
-export function Transport({ timecode, note, playback, framesPerSecond, onStep, onFirst, onLast }: TransportProps) {
+/** The playhead in frames and timecode, both to be typed, and the buttons that move it. */
+export function Transport({ film, frame, length, playback, framesPerSecond, onGoTo, onStep, onFirst, onLast }: TransportProps) {
+  const place = useRef<HTMLDivElement>(null);
+  useCommands({ typeFrame: () => place.current?.querySelector<HTMLInputElement>('input[aria-label="Frame"]')?.focus() });
   const shown = playback.shownPerSecond;
   const wanted = Math.abs(playback.speed) * framesPerSecond;
   const late = shown !== null && shown < Math.floor(Math.min(wanted, 60)) - 1;
   return (
     <div className="flex h-[34px] items-center border-x border-rule bg-sheet px-3">
-      <div className="flex w-1/3 min-w-0 items-baseline gap-3">
-        <span className="font-mono text-[13px]" data-testid="timecode">
-          {timecode}
-        </span>
-        <span className="truncate text-soft">{note}</span>
+      <div ref={place} className="flex w-1/3 min-w-0 items-center gap-2">
+        <TimecodeField film={film} frame={frame} onGoTo={onGoTo} />
+        <NumberField label="Frame" value={frame} min={0} max={Math.max(0, length - 1)} onCommit={onGoTo} />
+        <span className="truncate text-soft">of {length}</span>
       </div>
       <div className="flex w-1/3 items-center justify-center gap-1.5">
-        <IconButton label="First frame (Home)" onClick={onFirst}>
+        <IconButton label={hint('first')} onClick={onFirst}>
           <ChevronFirst size={16} />
         </IconButton>
-        <IconButton label="One frame back (←)" onClick={() => onStep(-1)}>
+        <IconButton label={hint('stepBack')} onClick={() => onStep(-1)}>
           <StepBack size={15} />
         </IconButton>
         <button
           type="button"
-          aria-label={playback.playing ? 'Pause (Space)' : 'Play (Space)'}
+          aria-label={hint('playOrStop', playback.playing ? 'Pause' : 'Play')}
           onClick={playback.toggle}
           className="inline-flex h-6 w-8 items-center justify-center rounded-[5px] bg-ink text-sheet"
         >
           {playback.playing ? <Pause size={13} /> : <Play size={13} />}
         </button>
-        <IconButton label="One frame on (→)" onClick={() => onStep(1)}>
+        <IconButton label={hint('stepOn')} onClick={() => onStep(1)}>
           <StepForward size={15} />
         </IconButton>
-        <IconButton label="Last frame (End)" onClick={onLast}>
+        <IconButton label={hint('last')} onClick={onLast}>
           <ChevronLast size={16} />
         </IconButton>
       </div>
@@ -57,5 +68,31 @@ export function Transport({ timecode, note, playback, framesPerSecond, onStep, o
         )}
       </div>
     </div>
+  );
+}
+
+/** hh:mm:ss:ff, or the last parts of it. What cannot be read is not taken. */
+function TimecodeField({ film, frame, onGoTo }: { readonly film: Film; readonly frame: number; readonly onGoTo: (frame: number) => void }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const now = formatTimecode(film, frame);
+  useEffect(() => setDraft(null), [now]);
+  const typed = draft === null ? null : parseTimecode(film, draft);
+  return (
+    <input
+      aria-label="Timecode"
+      data-testid="timecode"
+      className={`w-[104px] shrink-0 rounded-[4px] bg-transparent px-1 font-mono text-[13px] hover:bg-pressed ${draft !== null && typed === null ? 'text-fault' : ''}`}
+      value={draft ?? now}
+      onChange={(e) => setDraft(e.target.value)}
+      onFocus={(e) => e.target.select()}
+      onBlur={() => {
+        if (typed !== null) onGoTo(typed);
+        setDraft(null);
+      }}
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') setDraft(null);
+        if (e.key === 'Enter' || e.key === 'Escape') requestAnimationFrame(() => (e.target as HTMLInputElement).blur());
+      }}
+    />
   );
 }

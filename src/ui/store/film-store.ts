@@ -264,6 +264,16 @@ export class FilmStore {
     }
   }
 
+  /** Settles a matte, or opens it again. It counts as settled from here on, so that no stroke comes in between. */
+  async settle(matteId: string, settled: boolean): Promise<void> {
+    const known = this.state.matteFrames.get(matteId) ?? [];
+    const frames = known.map((f) => ({ ...f, settled }));
+    if (settled) this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
+    await this.allSent();
+    await this.ask(`mattes/${matteId}`, { do: settled ? 'settle' : 'open' });
+    await this.refreshMatte(matteId);
+  }
+
   /** Waits until every change has reached the server. */
   async allSent(): Promise<boolean> {
     for (let tries = 0; tries < 100 && this.queue.length > 0; tries++) await new Promise((resolve) => setTimeout(resolve, 50));

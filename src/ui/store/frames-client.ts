@@ -1,9 +1,11 @@
 import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
+import type { FramePlan } from '../../core/render/plan';
 import { coveragesOf, type Drawing } from '../../core/render/views';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 
 const BITMAP_BYTES = 400 * 2 ** 20;
+const MOST_MEASURED = 4000;
 
 /** Draws frames in the worker and keeps them, so that a frame seen once is there at once. */
 export class FramesClient {
@@ -13,6 +15,12 @@ export class FramesClient {
   private readonly open = new Map<
     number,
     { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }
+  >();
+  /** What was measured of plans, by the plan as text. */
+  private readonly measured = new Map<string, number>();
+  private readonly measuring = new Map<
+    number,
+    { readonly key: string; readonly settle: (empty: number | null) => void; readonly fail: (error: Error) => void }
   >();
   private readonly byKey = new Map<string, { readonly job: number; readonly shows: readonly string[] }>();
   private jobs = 0;
@@ -25,6 +33,10 @@ export class FramesClient {
     this.listeners.add(listener);
     return () => void this.listeners.delete(listener);
   };
+  /** Grows whenever stored coverage of any matte has changed. */
+  readonly matteChanges = (): number => this.allChanges;
+  private allChanges = 0;
+
   /** Grows whenever stored coverage that `drawing` shows has changed. */
   changesOf(drawing: Drawing): number {
     return coveragesOf(drawing).reduce((sum, c) => sum + this.changed(c.matteId) + this.changed(placeOf(c.matteId, c.frame)), 0);
@@ -36,7 +48,9 @@ export class FramesClient {
     this.send({ kind: 'mattes', url: new URL(`/api/films/${filmId}/mattes`, location.href).href });
     this.worker.onerror = (event) => {
       for (const { fail } of this.open.values()) fail(new Error(event.message || 'The frame worker stopped. Reload the page.'));
+      for (const { fail } of this.measuring.values()) fail(new Error(event.message || 'The frame worker stopped. Reload the page.'));
       this.open.clear();
+      this.measuring.clear();
       this.byKey.clear();
     };
   }
@@ -78,11 +92,29 @@ export class FramesClient {
     return promise;
   }
 
+  /** The share of a frame that nothing covers, 0..1; null when it is no longer wanted. @throws Error when it cannot be told */
+  measure(plan: FramePlan, owner: string): Promise<number | null> {
+    const key = JSON.stringify(plan);
+    const known = this.measured.get(key);
+    if (known !== undefined) return Promise.resolve(known);
+    const job = ++this.jobs;
+    const answer = new Promise<number | null>((settle, fail) => this.measuring.set(job, { key, settle, fail }));
+    this.send({ kind: 'measure', job, owner, plan });
+    return answer;
+  }
+
+  /** Takes back what waits to be measured for `owner`. */
+  dropMeasures(owner: string): void {
+    this.send({ kind: 'drop measures', owner });
+  }
+
   /** The stored coverage of a matte has changed on a frame, or with null on any: what was drawn with it is drawn anew. */
   forgetMatte(matteId: string, frame: number | null): void {
     const place = frame === null ? matteId : placeOf(matteId, frame);
     this.changes.set(place, this.changed(place) + 1);
     this.send({ kind: 'forget', matteId, frame });
+    this.measured.clear();
+    this.allChanges++;
     const isShown = (shown: string): boolean => shown === place || (frame === null && shown.startsWith(`${matteId}:`));
     for (const [key, { shows }] of this.cache) if (shows.some(isShown)) this.discard(key);
     for (const [key, { shows }] of this.byKey) if (shows.some(isShown)) this.byKey.delete(key);
@@ -114,6 +146,17 @@ export class FramesClient {
   }
 
   private receive(message: FramesReply): void {
+    const asker = this.measuring.get(message.job);
+    if (asker !== undefined) {
+      this.measuring.delete(message.job);
+      if (message.kind === 'failed') asker.fail(new Error(message.reason));
+      else {
+        const empty = message.kind === 'measured' ? message.empty : null;
+        if (empty !== null) this.remember(asker.key, empty);
+        asker.settle(empty);
+      }
+      return;
+    }
     const job = this.open.get(message.job);
     if (job === undefined) return;
     this.open.delete(message.job);
@@ -123,10 +166,15 @@ export class FramesClient {
     if (current) this.byKey.delete(job.key);
     if (message.kind === 'dropped') job.settle(null);
     else if (message.kind === 'failed') job.fail(new Error(message.reason));
-    else {
+    else if (message.kind === 'drawn') {
       if (current) this.keep(job.key, { bitmap: message.bitmap, shows: asked.shows });
       job.settle(message.bitmap);
     }
+  }
+
+  private remember(key: string, empty: number): void {
+    this.measured.set(key, empty);
+    if (this.measured.size > MOST_MEASURED) this.measured.delete(this.measured.keys().next().value!);
   }
 
   private keep(key: string, drawn: Drawn): void {

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useState, type KeyboardEvent } from 'react';
 import type { Ease } from '../../core/motion/curve';
 import { CELL, ROW, RULER } from './weave-sizes';
 
@@ -14,6 +14,7 @@ interface KeyframePipsProps {
   readonly current: number;
   readonly onFrame: (frame: number) => void;
   readonly onMove: (from: number, to: number, copy: boolean) => void;
+  readonly onDelete: (frame: number) => void;
 }
 
 const PIP: Record<Ease, string> = {
@@ -22,8 +23,16 @@ const PIP: Record<Ease, string> = {
   hold: 'size-[9px]',
 };
 
-/** Keyframe pips: drag to move, with Alt to copy. */
-export function KeyframePips({ keys, x, current, onFrame, onMove }: KeyframePipsProps) {
+/** Keyframe pips: drag to move, with Alt to copy; with the focus the arrows do the same, Enter goes there and Delete removes. */
+export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: KeyframePipsProps) {
+  const onKeyDown = (event: KeyboardEvent, at: number): void => {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (by !== undefined) onMove(at, at + by, event.altKey);
+    else if (event.key === 'Delete') onDelete(at);
+    else if (event.key === 'Enter') onFrame(at);
+    else return;
+    event.preventDefault();
+  };
   const [drag, setDrag] = useState<{ frame: number; startX: number; to: number } | null>(null);
   return (
     <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + 3 * ROW, height: 24 }}>
@@ -34,7 +43,8 @@ export function KeyframePips({ keys, x, current, onFrame, onMove }: KeyframePips
             key={key.frame}
             type="button"
             aria-label={`Keyframe at ${key.frame}`}
-            title={`Keyframe at ${key.frame}: drag to move, Alt-drag to copy`}
+            title={`Keyframe at ${key.frame}: drag or use the arrows to move it, with Alt to copy`}
+            onKeyDown={(e) => onKeyDown(e, key.frame)}
             className="absolute top-0 flex h-6 w-6 -translate-x-1/2 cursor-ew-resize touch-none items-center justify-center"
             style={{ left: x(at) + CELL / 2 }}
             onPointerDown={(e) => {

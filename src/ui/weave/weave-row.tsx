@@ -66,8 +66,11 @@ export function Cell({ left, current, marked = false, entering = false, label, o
   return (
     <button
       type="button"
-      tabIndex={-1}
+      // one cell a row is reached by Tab; the arrows take the focus along with the playhead
+      tabIndex={current ? 0 : -1}
+      data-weave-cell={current ? 'current' : ''}
       aria-label={label}
+      aria-current={current ? 'true' : undefined}
       onClick={onClick}
       className={`absolute top-[2px] overflow-hidden border-r border-sheet ${entering ? 'cursor-grab' : ''} ${ring}`}
       style={{ left, width: CELL, height: PICTURE }}

@@ -31,6 +31,7 @@ interface WeaveProps {
   readonly keysLabel: string | null;
   readonly keys: readonly WeaveKey[];
   readonly onMoveKey: (from: number, to: number, copy: boolean) => void;
+  readonly onDeleteKey: (frame: number) => void;
   /** Film frames with a fault. */
   readonly faults: ReadonlySet<number>;
   /** The painted matte whose frames are shown; null without one. */
@@ -67,6 +68,13 @@ export function Weave(props: WeaveProps) {
     if (x < element.scrollLeft + CELL || x > element.scrollLeft + element.clientWidth - 2 * CELL)
       element.scrollLeft = x - element.clientWidth / 2;
   }, [frame, first]);
+
+  // a cell that has the focus hands it on to the one under the playhead
+  useEffect(() => {
+    const focused = document.activeElement;
+    if (focused instanceof HTMLElement && focused.dataset.weaveCell === '')
+      focused.closest('[role="group"]')?.querySelector<HTMLElement>('[data-weave-cell="current"]')?.focus({ preventScroll: true });
+  }, [frame]);
 
   const from = Math.max(first, first + Math.floor(view.left / CELL) - 1);
   const to = Math.min(last, first + Math.ceil((view.left + view.width) / CELL) + 1);
@@ -185,7 +193,9 @@ export function Weave(props: WeaveProps) {
           </Row>
           <OverlapEnd end="from" label="Start of the overlap" x={x(placed.from)} at={placed.from} onMove={props.onOverlap} />
           <OverlapEnd end="to" label="End of the overlap" x={x(placed.to)} at={placed.to} onMove={props.onOverlap} />
-          {keysLabel !== null && <KeyframePips keys={keys} x={x} current={frame} onFrame={onFrame} onMove={props.onMoveKey} />}
+          {keysLabel !== null && (
+            <KeyframePips keys={keys} x={x} current={frame} onFrame={onFrame} onMove={props.onMoveKey} onDelete={props.onDeleteKey} />
+          )}
           {props.matte !== null && (
             <MatteMarks
               marks={props.matte.marks.filter((m) => m.frame >= from && m.frame < to)}

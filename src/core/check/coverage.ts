@@ -1,0 +1,47 @@
+import type { Film, Media } from '../film/film';
+import type { PlacedJoin } from '../film/timing';
+import { createImage, type Image } from '../image/image';
+import { Compositor, type CoverageSource, type PictureSource } from '../render/compositor';
+import { planFrame, type FramePlan, type PictureRef } from '../render/plan';
+
+const CHECK_HEIGHT = 180;
+/** Coverage from which on a pixel counts as covered: a rounding step or two along an edge is no hole. */
+const COVERED = 253;
+const BLANK: Image = { width: 1, height: 1, data: new Uint8ClampedArray([0, 0, 0, 255]) };
+
+/** What makes a frame, reduced to what decides whether its pixels are covered. */
+export const coveragePlan = (film: Film, media: Media, frame: number): FramePlan => {
+  const plan = planFrame(film, media, frame);
+  return { ...plan, layers: plan.layers.map((l) => ({ ...l, cleanEdge: 0 })) };
+};
+
+/** The pictures whose colours decide what is covered: those that keys look at. */
+export const decidingPictures = (plan: FramePlan): PictureRef[] =>
+  plan.layers.flatMap((l) => l.mattes.flatMap((m) => (m.kind === 'key' ? [m.picture] : [])));
+
+const isPictureOf = (ref: PictureRef, plan: FramePlan): boolean =>
+  decidingPictures(plan).some((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);
+
+/** Measures how much of a frame is empty, at a small size. Keeps scratch memory, so one instance serves a run of frames of one film. */
+export class EmptinessMeter {
+  private readonly compositor: Compositor;
+  private readonly out: Image;
+
+  constructor({ width, height }: Pick<FramePlan, 'width' | 'height'>) {
+    const across = Math.max(1, Math.round((CHECK_HEIGHT * width) / height));
+    this.compositor = new Compositor(across, CHECK_HEIGHT);
+    this.out = createImage(across, CHECK_HEIGHT);
+  }
+
+  /** Share of the frame that no layer covers, 0..1. Pictures are asked for only where their colours decide. */
+  measure(plan: FramePlan, pictures: PictureSource, coverages: CoverageSource): number {
+    const { data, width, height } = this.out;
+    this.compositor.draw(plan, (ref) => (isPictureOf(ref, plan) ? pictures(ref) : BLANK), this.out, coverages);
+    let empty = 0;
+    for (let i = 3; i < data.length; i += 4) if (data[i]! < COVERED) empty += 1 - data[i]! / 255;
+    return empty / (width * height);
+  }
+}
+
+/** The film frames of an overlap. */
+export const framesOf = ({ from, to }: PlacedJoin): number[] => Array.from({ length: to - from }, (_, i) => from + i);

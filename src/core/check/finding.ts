@@ -1,0 +1,37 @@
+/** What mends a finding at the press of a button. Film frames; later is to the right in the weave. */
+export type Repair =
+  | { readonly kind: 'slide'; readonly later: number; readonly trimEnd: number }
+  | { readonly kind: 'trim end'; readonly by: number }
+  | { readonly kind: 'overlap'; readonly before: number; readonly after: number }
+  | { readonly kind: 'fit hole' };
+
+/** Something an attentive viewer would notice. Frames are film frames, first to last. */
+export interface Finding {
+  readonly kind: 'empty pixels' | 'no picture' | 'never covers' | 'shrinks' | 'open too early' | 'leaves too early' | 'no outline';
+  readonly from: number;
+  readonly to: number;
+  /** One sentence: what is wrong. */
+  readonly text: string;
+  /** One sentence: what to try. */
+  readonly advice: string;
+  /** What to try, to be done at once; null where that is work by hand. */
+  readonly repair: Repair | null;
+}
+
+export const framesText = (frames: number): string => (frames === 1 ? '1 frame' : `${frames} frames`);
+
+/** What a repair does, for its button and for the list of changes. */
+export function repairText(repair: Repair): string {
+  switch (repair.kind) {
+    case 'slide': {
+      const slide = `Slide it ${framesText(Math.abs(repair.later))} ${repair.later < 0 ? 'earlier' : 'later'}`;
+      return repair.trimEnd === 0 ? slide : `${slide}, trim its end by ${repair.trimEnd}`;
+    }
+    case 'trim end':
+      return `Trim its end by ${framesText(repair.by)}`;
+    case 'overlap':
+      return `Overlap ${repair.before} before, ${repair.after} past the cut`;
+    case 'fit hole':
+      return 'Fit the overlap to the hole';
+  }
+}

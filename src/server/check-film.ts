@@ -1,0 +1,62 @@
+import type { Knex } from 'knex';
+import { checkJoin } from '../core/check/join';
+import { coveragePlan, decidingPictures, EmptinessMeter, framesOf } from '../core/check/coverage';
+import type { Finding } from '../core/check/finding';
+import type { Film, Media } from '../core/film/film';
+import type { PlacedJoin } from '../core/film/timing';
+import type { Image } from '../core/image/image';
+import type { StoredCoverage } from '../core/matte/stored-coverage';
+import type { FramePlan } from '../core/render/plan';
+import { AnalysisFrames } from './analysis-frames';
+import { mediumFile } from './data-folder';
+import { loadCoverage } from './matte-frames';
+import { probeOf } from './media';
+
+/** The width at which keyed pictures are looked at. */
+const LOOK_WIDTH = 480;
+
+/** Checks a join of a film as it is stored, with the mattes it has and the pictures its keys look at. */
+export async function checkStoredJoin(db: Knex, filmId: string, film: Film, media: Media, placed: PlacedJoin): Promise<Finding[]> {
+  const meter = new EmptinessMeter(film);
+  const readers = new Map<string, AnalysisFrames>();
+  const readerOf = async (mediumId: string): Promise<AnalysisFrames> => {
+    const { width, height } = media.get(mediumId)!;
+    const across = Math.min(LOOK_WIDTH, width);
+    const known = readers.get(mediumId);
+    if (known !== undefined) return known;
+    const size = [across, Math.max(1, Math.round((across * height) / width))] as const;
+    const reader = new AnalysisFrames(mediumFile(mediumId, 'original'), await probeOf(db, mediumId), ...size);
+    readers.set(mediumId, reader);
+    return reader;
+  };
+  try {
+    const shares: number[] = [];
+    for (const frame of framesOf(placed)) {
+      const plan = coveragePlan(film, media, frame);
+      const pictures = new Map<string, Image>();
+      for (const { mediumId, frame: at } of decidingPictures(plan))
+        pictures.set(`${mediumId}:${at}`, await (await readerOf(mediumId)).frame(at));
+      const coverages = await coveragesOf(db, filmId, plan);
+      shares.push(
+        meter.measure(
+          plan,
+          (ref) => pictures.get(`${ref.mediumId}:${ref.frame}`) ?? null,
+          (matte) => coverages.get(`${matte.matteId}:${matte.frame}`) ?? null,
+        ),
+      );
+    }
+    return checkJoin(film, media, placed, shares);
+  } finally {
+    for (const reader of readers.values()) reader.close();
+  }
+}
+
+async function coveragesOf(db: Knex, filmId: string, plan: FramePlan): Promise<Map<string, StoredCoverage>> {
+  const found = new Map<string, StoredCoverage>();
+  for (const matte of plan.layers.flatMap((l) => l.mattes)) {
+    if (matte.kind !== 'coverage') continue;
+    const stored = await loadCoverage(db, filmId, matte.matteId, matte.frame);
+    if (stored !== null) found.set(`${matte.matteId}:${matte.frame}`, stored);
+  }
+  return found;
+}

@@ -1,0 +1,120 @@
+/** Where a command is there: on the reel, on the bench, or in both rooms. */
+export type Room = 'reel' | 'bench';
+
+export interface Command {
+  /** 'Shift+Left', 'Ctrl+Z', 'T', '?' …; the first is the one that is shown. Ctrl stands for the Command key too. */
+  readonly keys: readonly [string, ...string[]];
+  /** What it does, as its button and the sheet of keys say it. */
+  readonly title: string;
+  readonly rooms: readonly Room[];
+}
+
+const both = ['reel', 'bench'] as const;
+const bench = ['bench'] as const;
+const reel = ['reel'] as const;
+
+/** All that keys do. Handlers, the hints of buttons and the sheet of keys are made of this table and nothing else. */
+export const COMMANDS = {
+  playOrStop: { keys: ['Space'], title: 'Play or pause', rooms: both },
+  playBack: { keys: ['J'], title: 'Play backwards; again for faster', rooms: both },
+  stop: { keys: ['K'], title: 'Stop', rooms: both },
+  playOn: { keys: ['L'], title: 'Play; again for faster', rooms: both },
+  stepBack: { keys: ['Left'], title: 'One frame back', rooms: both },
+  stepOn: { keys: ['Right'], title: 'One frame on', rooms: both },
+  tenBack: { keys: ['PageUp'], title: 'Ten frames back', rooms: both },
+  tenOn: { keys: ['PageDown'], title: 'Ten frames on', rooms: both },
+  first: { keys: ['Home'], title: 'First frame', rooms: both },
+  last: { keys: ['End'], title: 'Last frame', rooms: both },
+  typeFrame: { keys: ['F'], title: 'Type a frame or a timecode', rooms: both },
+  previousCut: { keys: ['Shift+Left'], title: 'The cut before', rooms: reel },
+  nextCut: { keys: ['Shift+Right'], title: 'The cut after', rooms: reel },
+  previousShot: { keys: ['Up'], title: 'Choose the shot before', rooms: reel },
+  nextShot: { keys: ['Down'], title: 'Choose the shot after', rooms: reel },
+  trimStart: { keys: ['['], title: 'Let the chosen shot begin here', rooms: reel },
+  trimEnd: { keys: [']'], title: 'Let the chosen shot end here', rooms: reel },
+  moveEarlier: { keys: ['Alt+Left'], title: 'Move the chosen shot one place earlier', rooms: reel },
+  moveLater: { keys: ['Alt+Right'], title: 'Move the chosen shot one place later', rooms: reel },
+  removeShot: { keys: ['Delete', 'Backspace'], title: 'Take the chosen shot off the reel', rooms: reel },
+  openJoin: { keys: ['Enter'], title: 'Open the join nearest to the playhead', rooms: reel },
+  chooseNoShot: { keys: ['Escape'], title: 'Choose nothing', rooms: reel },
+  pair: { keys: ['1'], title: 'Pair', rooms: bench },
+  mask: { keys: ['2'], title: 'Mask', rooms: bench },
+  track: { keys: ['3'], title: 'Track', rooms: bench },
+  check: { keys: ['4'], title: 'Check', rooms: bench },
+  previousMark: { keys: ['Shift+Left'], title: 'The keyframe or fault before; with points chosen: move them by 10 px', rooms: bench },
+  nextMark: { keys: ['Shift+Right'], title: 'The keyframe or fault after; with points chosen: move them by 10 px', rooms: bench },
+  carryOn: { keys: ['T'], title: 'Carry the matte one frame on; in Track: follow the region', rooms: bench },
+  carryToEnd: { keys: ['Shift+T'], title: 'Carry or follow to the end', rooms: bench },
+  swapPaint: { keys: ['X'], title: 'Swap keep and drop', rooms: bench },
+  smallerBrush: { keys: ['['], title: 'A smaller brush', rooms: bench },
+  largerBrush: { keys: [']'], title: 'A larger brush', rooms: bench },
+  keyHere: { keys: ['.'], title: 'Keyframe here', rooms: bench },
+  nudgeUp: { keys: ['Up'], title: 'Move the chosen points up by 1 px, with Shift by 10', rooms: bench },
+  nudgeDown: { keys: ['Down'], title: 'Move the chosen points down by 1 px, with Shift by 10', rooms: bench },
+  nudgeUpFar: { keys: ['Shift+Up'], title: 'Move the chosen points up by 10 px', rooms: bench },
+  nudgeDownFar: { keys: ['Shift+Down'], title: 'Move the chosen points down by 10 px', rooms: bench },
+  removePoints: { keys: ['Delete', 'Backspace'], title: 'Remove the chosen points', rooms: bench },
+  closeOutline: { keys: ['Enter'], title: 'Close the outline being drawn', rooms: bench },
+  chooseNothing: { keys: ['Escape'], title: 'Choose nothing', rooms: bench },
+  slideEarlier: { keys: ['Alt+Left'], title: 'Slide the entering shot one frame earlier', rooms: bench },
+  slideLater: { keys: ['Alt+Right'], title: 'Slide the entering shot one frame later', rooms: bench },
+  lastView: { keys: ['Q'], title: 'The stage view before this one', rooms: bench },
+  overlay: { keys: ['O'], title: 'Overlay', rooms: bench },
+  difference: { keys: ['D'], title: 'Difference', rooms: bench },
+  ghosts: { keys: ['G'], title: 'Ghosts of the neighbouring keyframes', rooms: bench },
+  zoomIn: { keys: ['+', '='], title: 'Zoom in', rooms: both },
+  zoomOut: { keys: ['−', '-'], title: 'Zoom out', rooms: both },
+  fitFrame: { keys: ['0'], title: 'Fit the frame', rooms: both },
+  undo: { keys: ['Ctrl+Z'], title: 'Take back', rooms: both },
+  redo: { keys: ['Ctrl+Shift+Z', 'Ctrl+Y'], title: 'Bring back', rooms: both },
+  keySheet: { keys: ['?'], title: 'This sheet', rooms: both },
+} as const satisfies Record<string, Command>;
+
+export type CommandId = keyof typeof COMMANDS;
+
+export const COMMAND_IDS = Object.keys(COMMANDS) as CommandId[];
+
+/** The commands of a room, in the order of the table. */
+export const commandsOf = (room: Room): CommandId[] => COMMAND_IDS.filter((id) => (COMMANDS[id].rooms as readonly Room[]).includes(room));
+
+const NAMED: Readonly<Record<string, string>> = {
+  ' ': 'Space',
+  ArrowLeft: 'Left',
+  ArrowRight: 'Right',
+  ArrowUp: 'Up',
+  ArrowDown: 'Down',
+};
+
+/** The key of a keyboard event as commands name it. Signs count as they are typed, whatever else has to be held for them. */
+export function keyOf(event: Pick<KeyboardEvent, 'key' | 'shiftKey' | 'ctrlKey' | 'metaKey' | 'altKey'>): string {
+  const isLetter = /^\p{L}$/u.test(event.key);
+  const isSign = event.key.length === 1 && !isLetter && event.key !== ' ';
+  const name = NAMED[event.key] ?? (isLetter ? event.key.toUpperCase() : event.key);
+  const held = [
+    ...(event.ctrlKey || event.metaKey ? ['Ctrl'] : []),
+    ...(event.altKey && !isSign ? ['Alt'] : []),
+    ...(event.shiftKey && !isSign ? ['Shift'] : []),
+  ];
+  return [...held, name].join('+');
+}
+
+const SHOWN: Readonly<Record<string, string>> = {
+  Left: '←',
+  Right: '→',
+  Up: '↑',
+  Down: '↓',
+  PageUp: 'Page Up',
+  PageDown: 'Page Down',
+  Escape: 'Esc',
+};
+
+/** 'Shift T', 'Ctrl Z', '←' */
+export const keyText = (id: CommandId): string =>
+  COMMANDS[id].keys[0]
+    .split('+')
+    .map((part) => SHOWN[part] ?? part)
+    .filter((part) => part !== '')
+    .join(' ') || '+';
+
+/** What a button of the command says: what it does, and its key. */
+export const hint = (id: CommandId, title: string = COMMANDS[id].title): string => `${title} (${keyText(id)})`;

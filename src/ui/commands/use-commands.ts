@@ -1,0 +1,55 @@
+'use client';
+import { useEffect, useRef } from 'react';
+import { COMMANDS, keyOf, type CommandId } from './commands';
+
+/** What some commands do here. */
+export type Handlers = Readonly<Partial<Record<CommandId, () => void>>>;
+
+/** Whether what has the focus got it by the keyboard; a click leaves the keys to the page, wherever it was. */
+let byKeyboard = false;
+if (typeof window !== 'undefined') {
+  window.addEventListener('keydown', (event) => (byKeyboard ||= event.key === 'Tab'), true);
+  window.addEventListener('pointerdown', () => (byKeyboard = false), true);
+}
+
+const isTyping = (target: EventTarget | null): boolean =>
+  (target instanceof HTMLInputElement && !['checkbox', 'radio', 'color', 'file', 'range', 'button'].includes(target.type)) ||
+  target instanceof HTMLTextAreaElement ||
+  (target instanceof HTMLSelectElement && byKeyboard) ||
+  (target instanceof HTMLElement && (target.isContentEditable || target.closest('[role="dialog"], [role="menu"]') !== null));
+
+/** Keys that mean something of their own to what the keyboard has come to. */
+const ownsKey = (target: EventTarget | null, key: string): boolean => {
+  if (!(target instanceof HTMLElement) || !byKeyboard) return false;
+  if (key === 'Space' || key === 'Enter')
+    return target.closest('button, a, input, [role="slider"]') !== null && target.closest('[data-weave-cell]') === null;
+  const moves = ['Left', 'Right', 'Up', 'Down', 'PageUp', 'PageDown', 'Home', 'End'].includes(key);
+  return moves && target.closest('[role="slider"], [role="radio"], [role="tab"], [role="separator"]') !== null;
+};
+
+/** Does what `handlers` say when a command's key is pressed anywhere on the page, but not while something is typed. */
+export function useCommands(handlers: Handlers): void {
+  const latest = useRef(handlers);
+  latest.current = handlers;
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent): void => {
+      const key = keyOf(event);
+      if (event.defaultPrevented || isTyping(event.target) || ownsKey(event.target, key)) return;
+      const entries = Object.entries(latest.current) as [CommandId, () => void][];
+      const found = entries.find(([id]) => (COMMANDS[id].keys as readonly string[]).includes(key));
+      if (found === undefined) return;
+      event.preventDefault();
+      found[1]();
+    };
+    // a button that was clicked would take Space for a press when the key comes up
+    const onKeyUp = (event: KeyboardEvent): void => {
+      if (event.key === ' ' && !isTyping(event.target) && !ownsKey(event.target, 'Space')) event.preventDefault();
+    };
+    window.addEventListener('keydown', onKeyDown);
+    window.addEventListener('keyup', onKeyUp);
+    return () => {
+      window.removeEventListener('keydown', onKeyDown);
+      window.removeEventListener('keyup', onKeyUp);
+    };
+  }, []);
+}
