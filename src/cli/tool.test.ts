@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KnownShot } from '../../bench/synthetic-shots';
 import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
@@ -112,6 +112,38 @@ describe('the tools on plain files', () => {
     const points = JSON.parse(readFileSync(place.file('P.json'), 'utf8')) as { frames: { points: ([number, number] | null)[] }[] };
     expect(points.frames[4]!.points[0]).not.toBeNull();
     expect(points.frames[4]!.points[1]).toBeNull();
+  });
+
+  it('touch nothing in a folder that they have not written themselves', () => {
+    const carry = (out: string): string =>
+      tool('carry', '--video', 'carry.mkv', '--frame', '4', '--matte', 'm.png', '--out', out, '--from', '3', '--to', '5');
+    mkdirSync(place.file('mine/out.part'), { recursive: true });
+    for (const name of ['mine/notes.txt', 'mine/out.part/keep.txt', 'mine/00001.png']) writeFileSync(place.file(name), 'mine');
+    expect(carry('mine')).toMatch(/^2: irimi tool: mine holds \S+, which is no earlier result of this; give an empty folder/);
+    expect(carry('.')).toMatch(/no earlier result of this/);
+    expect(carry('mine/out')).toBe('');
+    expect(readFileSync(place.file('mine/out.part/keep.txt'), 'utf8')).toBe('mine');
+    expect(readFileSync(place.file('mine/00001.png'), 'utf8')).toBe('mine');
+    // an earlier result of its own is replaced whole
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '4', '--matte', 'm.png', '--out', 'mine/out', '--from', '4', '--to', '5')).toBe(
+      '',
+    );
+    expect(readdirSync(place.file('mine/out')).sort()).toEqual(['00004.png', '00005.png', 'carry.json']);
+    mkdirSync(place.file('pictures'));
+    writeFileSync(place.file('pictures/00001.png'), 'mine');
+    expect(carry('pictures')).toMatch(/no earlier result of this/);
+    expect(tool('cut', '--image', 'f.png', '--strokes', 's.json', '--out', 'f.png')).toMatch(/is what is read from/);
+    expect(tool('cut', '--image', 'f.png', '--strokes', 's.json', '--out', 'mine')).toMatch(/is a folder/);
+    expect(tool('edge', '--video', 'carry.mkv', '--out', 'no/such/E.json')).toMatch(/there is no folder/);
+    expect(readdirSync(place.folder).filter((n) => n.includes('part'))).toEqual([]);
+  });
+
+  it('know no tool by the name of something else, and take negative numbers for numbers', () => {
+    for (const name of ['constructor', 'toString', '__proto__']) expect(tool(name)).toMatch(/^2: irimi tool: unknown tool "[^\n]*$/);
+    expect(tool('carry', '--video', 'carry.mkv', '--frame', '-3', '--matte', 'm.png', '--out', 'none')).toMatch(
+      /^2: irimi tool: --frame takes a whole number from 0, not "-3"$/,
+    );
+    expect(tool('carry', '--frame')).toMatch(/^2: [^\n]*$/);
   });
 
   it('end with one line and leave nothing when something is wrong', () => {

@@ -1,9 +1,6 @@
-import { randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { mkdir, open, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { Unzip, UnzipInflate } from 'fflate';
 import type { Knex } from 'knex';
 import type { BringInOrder } from '../core/film/job';
@@ -12,7 +9,7 @@ import { isTransparent, type Image } from '../core/image/image';
 import { framesOfPictures, isPictureName } from '../core/interchange/picture-numbers';
 import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
 import { AnalysisFrames } from './analysis-frames';
-import { incomingFolder } from './data-folder';
+import { freeBytes, incomingFolder } from './data-folder';
 import { AppError } from './errors';
 import { countVideoFrames, probe } from './ffmpeg';
 import { loadFilm } from './films';
@@ -21,34 +18,11 @@ import { listMedia } from './media';
 import { readPicture } from './picture-files';
 import { newFrameEdit, noteFrames, type FrameEdit } from './server-edits';
 
-const MOST_PICTURES = 100_000;
-const MOST_BYTES = 20 * 2 ** 30;
+/** Of a zip: entries, bytes unpacked in all and of one picture, and pixels of one picture, which decide what memory it takes. */
+const MOST_ENTRIES = 100_000;
+const MOST_UNPACKED_BYTES = 8 * 2 ** 30;
 const MOST_PICTURE_BYTES = 256 * 2 ** 20;
-
-/** Receives a file with the frames of a matte; gives the name under which the job finds it. */
-export async function receiveMatteFile(body: Readable): Promise<string> {
-  const file = randomUUID();
-  const target = join(incomingFolder(), file);
-  let received = 0;
-  try {
-    await pipeline(
-      body,
-      async function* (chunks: AsyncIterable<Buffer>) {
-        for await (const chunk of chunks) {
-          received += chunk.length;
-          if (received > MOST_BYTES) throw new AppError('too-large', 'A matte may be at most 20 GiB.');
-          yield chunk;
-        }
-      },
-      createWriteStream(target),
-    );
-    if (received === 0) throw new AppError('unusable-file', 'The file is empty.');
-    return file;
-  } catch (error) {
-    await rm(target, { force: true });
-    throw error;
-  }
-}
+const MOST_PIXELS = 50e6;
 
 /** Takes a received file away whose job will not be run. */
 export const forgetMatteFile = ({ file }: BringInOrder): Promise<void> => rm(join(incomingFolder(), file), { force: true });
@@ -58,31 +32,35 @@ interface Picture {
   readonly name: string;
 }
 
-/** Takes the pictures out of a zip, in the order of their names. Names inside it never become paths. */
-async function unzip(path: string, folder: string): Promise<Picture[]> {
+/** Takes the pictures out of a zip, in the order of their names. Names inside it never become paths. @throws AppError over a limit */
+async function unzip(path: string, folder: string, signal: AbortSignal): Promise<Picture[]> {
   await mkdir(folder, { recursive: true });
   const pictures: Picture[] = [];
   const writes: Promise<void>[] = [];
-  let failure: Error | null = null;
+  const room = Math.min(MOST_UNPACKED_BYTES, await freeBytes());
+  let entries = 0;
+  let unpacked = 0;
+  let failure: AppError | null = null;
   const unzipper = new Unzip((entry) => {
     const name = entry.name.split(/[\\/]/).pop() ?? '';
+    if (++entries > MOST_ENTRIES) throw new AppError('too-large', `The zip holds more than ${MOST_ENTRIES} files.`);
     if (!isPictureName(name) || name.startsWith('.')) return;
     const picture = { path: join(folder, String(pictures.length).padStart(6, '0')), name };
     pictures.push(picture);
-    if (pictures.length > MOST_PICTURES) throw new AppError('too-large', `The zip holds more than ${MOST_PICTURES} pictures.`);
     const parts: Uint8Array[] = [];
     let size = 0;
+    const fail = (why: AppError): void => {
+      failure ??= why;
+      parts.length = 0;
+      entry.terminate();
+    };
     entry.ondata = (error, chunk, final) => {
-      if (error !== null) {
-        failure ??= new AppError('unusable-file', `${name} in the zip cannot be unpacked: ${error.message}.`);
-        return;
-      }
+      if (failure !== null) return;
+      if (error !== null) return fail(new AppError('unusable-file', `${name} in the zip cannot be unpacked: ${error.message}.`));
       size += chunk.length;
-      if (size > MOST_PICTURE_BYTES) {
-        failure ??= new AppError('too-large', `${name} in the zip is too large.`);
-        entry.terminate();
-        return;
-      }
+      unpacked += chunk.length;
+      if (size > MOST_PICTURE_BYTES) return fail(new AppError('too-large', `${name} in the zip is too large.`));
+      if (unpacked > room) return fail(new AppError('too-large', `The zip unpacks to more than ${Math.floor(room / 2 ** 20)} MiB.`));
       parts.push(chunk);
       if (final) writes.push(writeFile(picture.path, Buffer.concat(parts)));
     };
@@ -90,6 +68,7 @@ async function unzip(path: string, folder: string): Promise<Picture[]> {
   });
   unzipper.register(UnzipInflate);
   for await (const chunk of createReadStream(path)) {
+    signal.throwIfAborted();
     try {
       unzipper.push(new Uint8Array(chunk as Buffer));
     } catch (error) {
@@ -127,7 +106,7 @@ async function eachPicture(pictures: readonly Picture[], frames: readonly number
     for (let i = 0; i < pictures.length; i++) {
       signal.throwIfAborted();
       for (const { path, name } of pictures.slice(i + read.length, i + READ_AHEAD)) {
-        const picture = readPicture(path, name);
+        const picture = readPicture(path, { name, signal, mostPixels: MOST_PIXELS });
         picture.catch(() => undefined); // thrown when its turn comes
         read.push(picture);
       }
@@ -140,7 +119,7 @@ async function eachPicture(pictures: readonly Picture[], frames: readonly number
 
 async function eachVideoFrame(path: string, medium: MediumFacts, first: number, signal: AbortSignal, keep: Keep): Promise<void> {
   const probed = await probe(path, signal);
-  const count = Math.min(await countVideoFrames(path, probed), medium.frames - first);
+  const count = Math.min(await countVideoFrames(path, probed, signal), medium.frames - first);
   const size = analysisSize(probed.width, probed.height);
   const frames = new AnalysisFrames(path, probed, size.width, size.height, { withAlpha: true });
   try {
@@ -198,7 +177,7 @@ export async function runBringIn(
       await storeMatteFrame(db, filmId, matteId, made, as.editId);
     };
     if (await isZip(path)) {
-      const pictures = await unzip(path, folder);
+      const pictures = await unzip(path, folder, signal);
       const frames = framesOfPictures(
         pictures.map((p) => p.name),
         first,

@@ -9,10 +9,20 @@ import { RawEncoder } from './raw-encoder';
 const STILL_GUARD = ['-protocol_whitelist', 'file,pipe', '-format_whitelist', 'image2,png_pipe,jpeg_pipe,webp_pipe,tiff_pipe,bmp_pipe'];
 const MAX_SIDE = 16_384;
 
-/** Reads a still picture, called `name` where something is wrong. @throws AppError 'unusable-file' */
-export async function readPicture(path: string, name = path, signal?: AbortSignal): Promise<Image> {
+export interface PictureOptions {
+  /** What it is called where something is wrong. */
+  readonly name?: string;
+  readonly signal?: AbortSignal;
+  readonly mostPixels?: number;
+}
+
+/** Reads a still picture. @throws AppError 'unusable-file', also for one with more than `mostPixels` */
+export async function readPicture(
+  path: string,
+  { name = path, signal, mostPixels = MAX_SIDE * MAX_SIDE }: PictureOptions = {},
+): Promise<Image> {
   const unusable = (why: string): AppError => new AppError('unusable-file', `${name} ${why}`);
-  const input = [...STILL_GUARD, '-max_pixels', String(MAX_SIDE * MAX_SIDE), '-i', path];
+  const input = [...STILL_GUARD, '-max_pixels', String(mostPixels), '-i', path];
   // a portable arbitrary map says its size before its pixels
   const output = ['-frames:v', '1', '-f', 'image2pipe', '-c:v', 'pam', '-pix_fmt', 'rgba', 'pipe:1'];
   const child = start('ffmpeg', ['-hide_banner', '-nostdin', '-v', 'error', ...input, ...output], {

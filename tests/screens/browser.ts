@@ -77,6 +77,12 @@ export class Browser {
     await (await this.named(name)).click();
   }
 
+  /** Opens a section of a panel that is folded. */
+  async unfold(section: string): Promise<void> {
+    const header = await this.find(`[data-section="${section}"]`);
+    if ((await header.getAttribute('data-state')) === 'closed') await header.click();
+  }
+
   /** Opens a menu by its button's name and picks the first item that starts with `item`. */
   async choose(menu: string, item: string): Promise<void> {
     await this.click(menu);

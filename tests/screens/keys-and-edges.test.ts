@@ -83,6 +83,7 @@ describe('a colour key', () => {
   });
 
   it('goes out as numbered pictures, and comes in again as a matte', async () => {
+    await page.unfold('Files of the matte');
     await page.click('Matte out');
     await page.until(`return document.body.textContent.includes('waits under Send out')`, 'it is on its way');
     const exportsUrl = `${demo.server.url}/api/films/${demo.filmId}/exports`;

@@ -105,6 +105,22 @@ describe('something that crosses the picture', () => {
   });
 });
 
+it('is told from what stands at one side and slowly goes out of the picture', () => {
+  const aside = (frame: number): Image => {
+    const image = createImage(WIDTH, HEIGHT);
+    for (let y = 0, i = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH; x++, i += 4) {
+        const isThing = x < WIDTH * (0.33 - 0.006 * frame);
+        for (let c = 0; c < 3; c++)
+          image.data[i + c] =
+            (isThing ? texture(x + 2 * frame, y, 5 + c) * 0.8 : texture(x + 0.35 * frame, y, 1 + c * 0.3)) + grain(x, y, frame + c);
+        image.data[i + 3] = 255;
+      }
+    return image;
+  };
+  expect(findCrossing(Array.from({ length: FRAMES }, (_, t) => aside(t)))).toBeNull();
+});
+
 it('finds nothing where nothing crosses', () => {
   expect(findCrossing(Array.from({ length: 12 }, (_, t) => shot(t + 60)))).toBeNull();
 });

@@ -132,6 +132,16 @@ function middleSteps(edges: readonly CrossingEdge[]): number[] {
   return steps;
 }
 
+/** Shares of the way across: what crosses has its edge beyond the first at some time, and short of the second at another. */
+const FAR = 0.6;
+const NEAR = 0.3;
+
+/** True when the edges go through most of the picture; what only stirs at one side of it, or goes by as the camera pans, does not. */
+function goesAcross(edges: readonly CrossingEdge[], length: number): boolean {
+  const middles = edges.map(({ at }) => [...at].sort((a, b) => a - b)[at.length >> 1]! / length);
+  return Math.max(...middles) >= FAR && Math.min(...middles) <= NEAR;
+}
+
 const OPPOSITE: Record<Direction, Direction> = { left: 'right', right: 'left', up: 'down', down: 'up' };
 
 /** Share of the lines that go on together from one edge to the one before it in time; 0 when nothing moves. */
@@ -172,9 +182,9 @@ export function findCrossing(frames: readonly Image[]): Crossing | null {
   }
   if (direction === null) return null;
   const { edges, allCovered } = trail(frames, direction);
-  if (edges.length < 2) return null;
-  const steps = middleSteps(edges);
   const length = direction === 'left' || direction === 'right' ? first.width : first.height;
+  if (edges.length < 2 || !goesAcross(edges, length)) return null;
+  const steps = middleSteps(edges);
   const flip = direction === 'right' || direction === 'down';
   const lead = allCovered === null ? null : trail([...frames].reverse(), OPPOSITE[direction]).allCovered;
   const from = lead === null ? null : frames.length - 1 - lead;

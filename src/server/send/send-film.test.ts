@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf } from '../../../tests/fixtures/numbered-video';
-import { addShot, setOverlap, trimStart } from '../../core/film/edits';
+import { addShot, setLayer, setOverlap, trimStart } from '../../core/film/edits';
 import { createFilm, type Film } from '../../core/film/film';
 import { readyMedia } from '../../core/film/media-facts';
 import { changed, countingIds, edgeKey, sampleWipe } from '../../core/film/sample-film';
@@ -153,4 +153,54 @@ it('decodes each medium as large as it is shown, never larger than it is', async
   const plan = (scale: number) => ({ width: 100, height: 50, layers: [layer(scale)], missing: [] });
   expect((await decodeSizes([plan(0.25), plan(0.5)])).get('m')).toEqual({ width: 200, height: 100 });
   expect((await decodeSizes([plan(3)])).get('m')).toEqual({ width: 400, height: 200 });
+});
+
+describe('pictures sent out', () => {
+  const open = new AbortController().signal;
+  /** RGB of one frame of a file, by a careful conversion. */
+  const pixels = (path: string, at = 0): Buffer =>
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-i', path, '-vf', `select='eq(n,${at})',scale=flags=accurate_rnd+full_chroma_int+bicubic`],
+      ...['-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'],
+    ]);
+
+  it.each([
+    ['webm', 'tv', 'bt709'],
+    ['mp4', 'tv', 'bt709'],
+    ['mp4', 'tv', 'smpte170m'],
+    ['mp4', 'pc', 'bt709'],
+  ] as const)('come back within half a step as %s, from %s range by the %s matrix', async (format, range, matrix) => {
+    const name = `ramp-${range}-${matrix}.mkv`;
+    const toYuv = `geq=r='X*255/319+0.5':g='X*255/319+0.5':b='X*255/319+0.5',scale=out_range=${range}:out_color_matrix=${matrix}:flags=accurate_rnd+full_chroma_int,format=yuv444p`;
+    execFileSync('ffmpeg', [
+      ...['-v', 'error', '-y', '-f', 'lavfi', '-i', `color=size=${WIDTH}x${HEIGHT}:rate=24,format=gbrp`, '-vf', toYuv, '-frames:v', '4'],
+      ...['-c:v', 'ffv1', '-color_range', range, '-colorspace', matrix, place.file(name)],
+    ]);
+    const id = await addFilm(place.db, createFilm(name, WIDTH, HEIGHT, rational(24, 1)));
+    await ingestMedium(place.db, await copyMedium(place.db, id, name, place.file(name)), open, () => undefined);
+    const [medium] = [...readyMedia(await listMedia(place.db, id)).values()];
+    const ramp = changed(createFilm(name, WIDTH, HEIGHT, rational(24, 1)), (d) => addShot(d, medium!, 0, countingIds('r')));
+    const out = place.file(`ramp-${range}-${matrix}.${format}`);
+    const rest = { format, output: out, signal: open, onProgress: () => undefined };
+    await sendFilm({ film: ramp, ...(await sourcesOf(place.db, id, ramp)), from: 0, to: 4, ...rest });
+    const got = pixels(out, 1);
+    let sum = 0;
+    for (let y = 20; y < 160; y++) for (let x = 4; x < 316; x++) sum += got[3 * (y * WIDTH + x) + 1]! - (x * 255) / 319;
+    expect(Math.abs(sum / (140 * 312))).toBeLessThan(0.5);
+  });
+
+  it('are scaled where a layer alone is', async () => {
+    const scaled = await film(rational(24, 1), (d) => {
+      const join = d.joins[0]!;
+      setOverlap(d, join.id, 5, 0);
+      setLayer(d, join.id, join.layers[0]!.id, { scale: 0.5 });
+      setLayer(d, join.id, join.layers[1]!.id, { visible: false });
+    });
+    const { framesWithHoles } = await send(scaled, 'scaled.webm', { from: 50, to: 60 });
+    expect(framesWithHoles).toEqual([55, 56, 57, 58, 59]);
+    const inOverlap = pixels(place.file('scaled.webm'), 7);
+    // the corner lies outside the picture at half its size, the middle inside
+    expect(inOverlap[0]!).toBeLessThan(8);
+    expect(inOverlap[3 * (90 * WIDTH + 160)]!).toBeGreaterThan(60);
+  });
 });

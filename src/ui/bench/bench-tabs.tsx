@@ -37,6 +37,7 @@ export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
             type="button"
             role="tab"
             aria-selected={step === s}
+            data-value={s}
             onClick={() => onStep(s)}
             className={`relative flex items-center gap-2 px-3 ${step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}
           >
@@ -61,13 +62,14 @@ interface ViewTabsProps {
 /** The ways to look at the join, above the picture. */
 export function ViewTabs({ views, view, onView }: ViewTabsProps) {
   return (
-    <div role="tablist" aria-label="Stage view" className="flex h-[26px] shrink-0 items-center gap-0.5 overflow-x-auto px-2 pt-1">
+    <div role="tablist" aria-label="Stage view" className="flex min-h-[26px] shrink-0 flex-wrap items-center gap-0.5 px-2 pt-1">
       {views.map((v) => (
         <button
           key={v}
           type="button"
           role="tab"
           aria-selected={view === v}
+          data-value={v}
           onClick={() => onView(v)}
           className={`shrink-0 rounded-[4px] px-2 py-[1px] text-[11.5px] ${view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}
         >

@@ -290,6 +290,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           />
         </>
       }
+      leftLabel="Layers"
       left={
         <LayersPanel
           placed={placed}
@@ -337,8 +338,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           })}
         />
       }
+      rightLabel={`${STEP_TEXT[place.step]} controls`}
       right={
-        <aside aria-label={`${STEP_TEXT[place.step]} controls`} className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
+        <>
           {place.step === 'pair' && <PairPanel placed={placed} findings={findings} />}
           {place.step === 'mask' && (
             <MattePanels
@@ -362,7 +364,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />
           )}
           {place.step === 'check' && <CheckPanel placed={placed} findings={checked} onGoTo={setFrame} />}
-        </aside>
+        </>
       }
       barLeft={
         <span className="flex items-center gap-2 px-3.5">
@@ -394,6 +396,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             : `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`}
         </span>
       }
+      bottomLabel="Weave"
       bottom={
         <Weave
           film={weaveFilm}

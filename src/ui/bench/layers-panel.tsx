@@ -45,7 +45,7 @@ export function LayersPanel({
     return `${layer.source} · ${uses.length === 0 ? 'whole' : uses.join(' ')}`;
   };
   return (
-    <aside aria-label="Layers" className="flex h-full flex-col overflow-y-auto">
+    <div className="flex h-full flex-col overflow-y-auto">
       <h2 className="px-3.5 pt-2.5 pb-1.5 font-semibold text-soft">Layers, front to back</h2>
       <ul>
         {join.layers.map((layer, i) => (
@@ -159,7 +159,7 @@ export function LayersPanel({
           </li>
         ))}
       </ul>
-    </aside>
+    </div>
   );
 }
 

@@ -52,6 +52,10 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
       points.map((p, i) => (i === index ? { ...p, x, y } : p)),
     );
   };
+  // the way to begin; with an outline there, what changes it comes first
+  const trailingEdge = medium !== null && mediumFrame !== null && (
+    <FindEdgeSection placed={placed} side={side} matte={matte} medium={medium} mediumFrame={mediumFrame} onGoTo={onGoTo} />
+  );
   return (
     <>
       <Section title={matte.name} name="Matte">
@@ -89,9 +93,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           onCommit={(v) => onHatch(v / 100)}
         />
       </Section>
-      {medium !== null && mediumFrame !== null && (
-        <FindEdgeSection placed={placed} side={side} matte={matte} medium={medium} mediumFrame={mediumFrame} onGoTo={onGoTo} />
-      )}
+      {!outline.closed && trailingEdge}
       <Section title="Keyframes">
         <p className="text-soft">Moving points on another frame makes a keyframe there.</p>
         <div className="flex flex-wrap gap-1.5">
@@ -149,6 +151,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           </Button>
         </div>
       </Section>
+      {outline.closed && trailingEdge}
       {report !== null && <HoleSection report={report} placed={placed} onGoTo={onGoTo} />}
     </>
   );

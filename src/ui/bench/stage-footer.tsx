@@ -64,5 +64,5 @@ export function StageFooter({ view, mix, onMix, ground, onGround, size }: StageF
         />
       </div>
     );
-  return <span className="font-mono">{size}</span>;
+  return <span className="shrink-0 font-mono">{size}</span>;
 }

@@ -6,12 +6,15 @@ interface RoomLayoutProps {
   /** Keeps the pane sizes of this room apart from the other's. */
   readonly name: string;
   readonly top: ReactNode;
+  readonly leftLabel: string;
   readonly left: ReactNode;
   readonly stage: ReactNode;
+  readonly rightLabel: string;
   readonly right: ReactNode;
   readonly barLeft: ReactNode;
   readonly bar: ReactNode;
   readonly barRight: ReactNode;
+  readonly bottomLabel: string;
   readonly bottom: ReactNode;
   readonly bottomHeight: number;
 }
@@ -70,7 +73,8 @@ function usePane(name: string, label: string, fallback: number, min: number, max
 }
 
 /** The frame both rooms share: panes around the stage, the transport under it, the frames along the bottom. Panes resize and remember. */
-export function RoomLayout({ name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight }: RoomLayoutProps) {
+export function RoomLayout(props: RoomLayoutProps) {
+  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight } = props;
   const leftPane = usePane(`${name}-left`, 'Width of the left pane', 212, 160, 420, 'x', 1);
   const rightPane = usePane(`${name}-right`, 'Width of the right pane', 268, 220, 480, 'x', -1);
   const bottomPane = usePane(`${name}-bottom`, 'Height of the bottom pane', bottomHeight, 96, 360, 'y', -1);
@@ -79,25 +83,25 @@ export function RoomLayout({ name, top, left, stage, right, barLeft, bar, barRig
     <div className="flex h-screen flex-col">
       {top}
       <div className="grid min-h-0 grow grid-rows-[minmax(0,1fr)]" style={columns}>
-        <div className="relative min-h-0 min-w-0">
+        <aside aria-label={props.leftLabel} className="relative min-h-0 min-w-0">
           {left}
           {leftPane.divider}
-        </div>
+        </aside>
         <main className="min-h-0 min-w-0">{stage}</main>
-        <div className="relative min-h-0 min-w-0">
-          {right}
+        <aside aria-label={props.rightLabel} className="relative min-h-0 min-w-0">
+          <div className="h-full overflow-y-auto border-l border-rule bg-sheet/60">{right}</div>
           {rightPane.divider}
-        </div>
+        </aside>
       </div>
       <section aria-label="Transport" className="grid h-[34px] shrink-0 border-y border-rule bg-sheet" style={columns}>
         {barLeft}
         {bar}
         {barRight}
       </section>
-      <div className="relative shrink-0" style={{ height: bottomPane.size }}>
+      <section aria-label={props.bottomLabel} className="relative shrink-0" style={{ height: bottomPane.size }}>
         {bottom}
         {bottomPane.divider}
-      </div>
+      </section>
     </div>
   );
 }

@@ -22,6 +22,7 @@ export function Segmented<T extends string>({ label, options, value, onChange }:
         <ToggleGroup.Item
           key={o.value}
           value={o.value}
+          data-value={o.value}
           className="grow px-2 hover:bg-pressed data-[state=on]:bg-ink data-[state=on]:text-sheet"
         >
           {o.text}

@@ -119,6 +119,7 @@ export function ReelRoom() {
       name="reel"
       bottomHeight={132}
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
+      leftLabel="Shelf"
       left={<Shelf />}
       stage={
         <Stage
@@ -137,8 +138,9 @@ export function ReelRoom() {
           }
         />
       }
+      rightLabel="Details"
       right={
-        <aside aria-label="Details" className="h-full overflow-y-auto border-l border-rule bg-sheet/60">
+        <>
           {selected !== null && <ShotDetails shot={selected} onRemoved={() => setSelectedId(null)} />}
           <Section title="Joins">
             {joins.length === 0 && (
@@ -163,7 +165,7 @@ export function ReelRoom() {
           {selected === null && film.shots.length > 0 && (
             <p className="px-3.5 py-3 text-soft">Click a shot to see its numbers. Drag it to another place, or drag its ends to trim it.</p>
           )}
-        </aside>
+        </>
       }
       barLeft={
         <span className="flex items-center gap-2 px-3.5">
@@ -202,6 +204,7 @@ export function ReelRoom() {
           </button>
         </span>
       }
+      bottomLabel="Reel"
       bottom={<Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={setSelectedId} zoom={zoom} />}
     />
   );

@@ -129,8 +129,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
         : null;
 
   return (
-    <section
-      aria-label="Reel"
+    <div
       ref={track}
       className="relative h-full overflow-x-auto overflow-y-hidden bg-sheet select-none"
       onDragOver={(e) => {
@@ -180,7 +179,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
           <span className="absolute top-0 -left-[4px] h-2 w-[9px] bg-ink [clip-path:polygon(0_0,100%_0,50%_100%)]" />
         </span>
       </div>
-    </section>
+    </div>
   );
 }
 
@@ -229,7 +228,7 @@ function ShotBlock({
     <div
       role="button"
       aria-pressed={selected}
-      aria-label={`${shot.name}, ${shot.length} frames`}
+      aria-label={`${shot.name} ${shot.length} frames`}
       data-shot={shot.id}
       tabIndex={reached ? 0 : -1}
       onFocus={onFocus}
@@ -251,7 +250,7 @@ function ShotBlock({
           </span>
         ))}
       <span className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-3 text-[11px]">
-        <span className="truncate font-semibold">{shot.name}</span>
+        <span className="truncate font-semibold">{shot.name}</span>{' '}
         <span className="pl-2 font-mono text-[10px] text-soft">{shot.length}</span>
       </span>
       {(['start', 'end'] as const).map((end) => (

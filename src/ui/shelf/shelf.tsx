@@ -29,8 +29,7 @@ export function Shelf() {
   };
   const bringsFiles = (event: DragEvent): boolean => event.dataTransfer.types.includes('Files');
   return (
-    <aside
-      aria-label="Shelf"
+    <div
       className={`flex h-full flex-col overflow-hidden ${over ? 'bg-sheet outline-2 -outline-offset-4 outline-entering outline-dashed' : ''}`}
       onDragOver={(e) => {
         if (!bringsFiles(e)) return;
@@ -88,7 +87,7 @@ export function Shelf() {
             : 'Drop more files here.'}
         </li>
       </ul>
-    </aside>
+    </div>
   );
 }
 

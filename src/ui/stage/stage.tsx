@@ -206,7 +206,9 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
         <IconOnWell label={hint('zoomOut')} onClick={() => zoomAt(1 / ZOOM_STEP, 0, 0, now)}>
           <ZoomOut size={14} />
         </IconOnWell>
-        <span className="w-10 text-center font-mono">{Math.round(100 * now.scale)} %</span>
+        <span data-zoom className="w-10 text-center font-mono">
+          {Math.round(100 * now.scale)} %
+        </span>
         <IconOnWell label={hint('zoomIn')} onClick={() => zoomAt(ZOOM_STEP, 0, 0, now)}>
           <ZoomIn size={14} />
         </IconOnWell>

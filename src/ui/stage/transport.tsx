@@ -30,13 +30,13 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
   const wanted = Math.abs(playback.speed) * framesPerSecond;
   const late = shown !== null && shown < Math.floor(Math.min(wanted, 60)) - 1;
   return (
-    <div className="flex h-[34px] items-center border-x border-rule bg-sheet px-3">
-      <div ref={place} className="flex w-1/3 min-w-0 items-center gap-2">
+    <div className="grid h-[34px] grid-cols-[minmax(max-content,1fr)_auto_minmax(0,1fr)] items-center gap-3 border-x border-rule bg-sheet px-3">
+      <div ref={place} className="flex items-center gap-2">
         <TimecodeField film={film} frame={frame} onGoTo={onGoTo} />
         <NumberField label="Frame" value={frame} min={0} max={Math.max(0, length - 1)} onCommit={onGoTo} />
-        <span className="truncate text-soft">of {length}</span>
+        <span className="text-soft">of {length}</span>
       </div>
-      <div className="flex w-1/3 items-center justify-center gap-1.5">
+      <div className="flex items-center justify-center gap-1.5">
         <IconButton label={hint('first')} onClick={onFirst}>
           <ChevronFirst size={16} />
         </IconButton>
@@ -58,7 +58,7 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
           <ChevronLast size={16} />
         </IconButton>
       </div>
-      <div className="w-1/3 text-right text-soft" role="status">
+      <div className="truncate text-right text-soft" role="status">
         {late ? (
           <span className="text-heed">
             showing {shown} of {Math.round(wanted)} frames a second

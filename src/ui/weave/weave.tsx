@@ -108,7 +108,7 @@ export function Weave(props: WeaveProps) {
   };
 
   return (
-    <section aria-label="Weave" className="flex h-full min-h-0 bg-sheet select-none">
+    <div className="flex h-full min-h-0 bg-sheet select-none">
       <div className="shrink-0 border-r border-rule" style={{ width: LABELS }}>
         <div className="flex items-end px-3.5 text-soft" style={{ height: RULER }}>
           Weave
@@ -127,16 +127,20 @@ export function Weave(props: WeaveProps) {
         />
         {keysLabel !== null && (
           <div className="flex h-6 items-center justify-between px-3.5">
-            <span className="truncate">{keysLabel}</span>
-            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">
-              {keys.length} {keys.length === 1 ? 'key' : 'keys'}
+            <span className="truncate text-[12px]" title={keysLabel}>
+              {keysLabel}
+            </span>
+            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft" title={`${keys.length} keyframes`}>
+              {keys.length}
             </span>
           </div>
         )}
         {props.matte !== null && (
           <div className="flex items-center justify-between px-3.5" style={{ height: ROW }}>
-            <span className="truncate">{props.matte.name}</span>
-            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">●hand ○carried</span>
+            <span className="truncate text-[12px]" title={props.matte.name}>
+              {props.matte.name}
+            </span>
+            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">● ○</span>
           </div>
         )}
       </div>
@@ -206,6 +210,6 @@ export function Weave(props: WeaveProps) {
           )}
         </div>
       </div>
-    </section>
+    </div>
   );
 }

@@ -1,0 +1,455 @@
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { COMMANDS, commandsOf, type CommandId, type Room } from '../../src/ui/commands/commands';
+import type { Browser } from './browser';
+import type { Demo } from './demo';
+import { openDemoPage, type DemoPage } from './demo-page';
+
+let opened: DemoPage | undefined;
+let demo: Demo;
+let page: Browser;
+beforeAll(async () => {
+  opened = await openDemoPage();
+  ({ demo, page } = opened);
+});
+afterAll(async () => {
+  await opened?.close();
+});
+
+const KEYS: Readonly<Record<string, string>> = {
+  Space: ' ',
+  Left: Key.ARROW_LEFT,
+  Right: Key.ARROW_RIGHT,
+  Up: Key.ARROW_UP,
+  Down: Key.ARROW_DOWN,
+  PageUp: Key.PAGE_UP,
+  PageDown: Key.PAGE_DOWN,
+  Home: Key.HOME,
+  End: Key.END,
+  Delete: Key.DELETE,
+  Escape: Key.ESCAPE,
+  Enter: Key.ENTER,
+  Shift: Key.SHIFT,
+  Ctrl: Key.CONTROL,
+  Alt: Key.ALT,
+  '−': '-',
+};
+
+/** Presses the first key of a command, as it stands in the table. */
+async function press(id: CommandId): Promise<void> {
+  const [shown] = COMMANDS[id].keys as readonly [string];
+  const parts = shown === '+' ? ['+'] : shown.split('+');
+  const key = KEYS[parts.at(-1)!] ?? parts.at(-1)!.toLowerCase();
+  await page.chord(
+    parts.slice(0, -1).map((p) => KEYS[p]!),
+    key,
+  );
+}
+
+const frameIs = (frame: number): Promise<unknown> =>
+  page.until(`return document.querySelector('input[aria-label="Frame"]').value === '${frame}'`, `the playhead is on ${frame}`);
+const goTo = async (frame: number): Promise<void> => {
+  await press('typeFrame');
+  await page.keys(String(frame), Key.ENTER);
+  await frameIs(frame);
+};
+const has = (css: string, what: string): Promise<unknown> =>
+  page.until(`return document.querySelector(${JSON.stringify(css)}) !== null`, what);
+const says = (text: string): Promise<unknown> =>
+  page.until(`return document.body.innerText.includes(${JSON.stringify(text)})`, `the page says ${text}`);
+const playing = (): Promise<unknown> => has('[aria-label="Pause (Space)"]', 'it plays');
+const standing = (): Promise<unknown> => has('[aria-label="Play (Space)"]', 'it stands');
+const undoIs = (name: string): Promise<unknown> => has(`[aria-label^="Take back: ${name}"]`, `${name} can be taken back`);
+const tab = (name: string): string => `[role=tab][aria-selected=true][data-value="${name}"]`;
+const zoom = (): Promise<string> => page.script(`return document.querySelector('[data-zoom]').textContent`);
+const zoomChanges = async (from: string): Promise<void> =>
+  void (await page.until(`return document.querySelector('[data-zoom]').textContent !== ${JSON.stringify(from)}`, 'the zoom changes'));
+
+/** Presses a command's key where it means something, and sees what comes of it. */
+type Check = () => Promise<unknown>;
+
+const moves =
+  (id: CommandId, from: number, to: number): Check =>
+  async () => {
+    await goTo(from);
+    await press(id);
+    await frameIs(to);
+  };
+const inBoth: Partial<Record<CommandId, Check>> = {
+  playOrStop: async () => {
+    await press('playOrStop');
+    await playing();
+    await press('playOrStop');
+    await standing();
+  },
+  playBack: async () => {
+    await press('playBack');
+    await playing();
+  },
+  stop: async () => {
+    await press('stop');
+    await standing();
+  },
+  playOn: async () => {
+    await press('playOn');
+    await playing();
+    await press('stop');
+  },
+  stepBack: moves('stepBack', 90, 89),
+  stepOn: moves('stepOn', 90, 91),
+  tenBack: moves('tenBack', 90, 80),
+  tenOn: moves('tenOn', 90, 100),
+  typeFrame: async () => goTo(85),
+  zoomIn: async () => {
+    const before = await zoom();
+    await press('zoomIn');
+    await zoomChanges(before);
+  },
+  zoomOut: async () => {
+    await press('fitFrame');
+    const before = await zoom();
+    await press('zoomOut');
+    await zoomChanges(before);
+  },
+  fitFrame: async () => {
+    await press('fitFrame');
+    const fit = await zoom();
+    await press('zoomIn');
+    await zoomChanges(fit);
+    await press('fitFrame');
+    await page.until(`return document.querySelector('[data-zoom]').textContent === '${fit}'`, 'it fits again');
+  },
+  keySheet: async () => {
+    await press('keySheet');
+    await has('[role=dialog] [data-command]', 'the sheet is there');
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[role=dialog]') === null`, 'the sheet is gone');
+  },
+};
+
+/** Every key of the sheet of a room, in an order in which each finds what it works on. */
+async function pressAll(room: Room, checks: Partial<Record<CommandId, Check>>): Promise<void> {
+  expect(Object.keys(checks).sort()).toEqual([...commandsOf(room)].sort());
+  for (const [id, check] of Object.entries(checks)) {
+    try {
+      await check();
+    } catch (error) {
+      throw new Error(`${id} (${COMMANDS[id as CommandId].keys[0]}): ${(error as Error).message}`);
+    }
+  }
+}
+
+describe('every key of the sheet does what it says', () => {
+  it('on the reel', async () => {
+    await page.driver.get(demo.filmUrl({ frame: 80 }));
+    await page.stageShows('film, frame 80');
+    const chosen = (name: string): Promise<unknown> => has(`[data-shot][aria-pressed=true][aria-label^="${name}"]`, `${name} is chosen`);
+    await pressAll('reel', {
+      ...inBoth,
+      first: moves('first', 90, 0),
+      last: async () => {
+        await press('last');
+        await page.until(`return Number(document.querySelector('input[aria-label="Frame"]').value) > 1000`, 'the end');
+      },
+      previousCut: moves('previousCut', 100, 86),
+      nextCut: moves('nextCut', 80, 86),
+      chooseNoShot: async () => {
+        await press('chooseNoShot');
+        await page.until(`return document.querySelector('[data-shot][aria-pressed=true]') === null`, 'nothing is chosen');
+      },
+      nextShot: async () => {
+        await goTo(10);
+        await press('nextShot');
+        await chosen('Street tram');
+        await press('nextShot');
+        await chosen('Shop pan');
+        await frameIs(86);
+      },
+      previousShot: async () => {
+        await press('previousShot');
+        await chosen('Street tram');
+        await press('nextShot');
+        await chosen('Shop pan');
+      },
+      trimStart: async () => {
+        await goTo(96);
+        await press('trimStart');
+        await has('[aria-label="Shop pan 74 frames"]', 'the shot is shorter');
+      },
+      undo: async () => {
+        await press('undo');
+        await has('[aria-label="Shop pan 84 frames"]', 'the shot is as long as before');
+      },
+      redo: async () => {
+        await press('redo');
+        await has('[aria-label="Shop pan 74 frames"]', 'the shot is shorter again');
+        await press('undo');
+      },
+      trimEnd: async () => {
+        await goTo(130);
+        await press('trimEnd');
+        await has('[aria-label="Shop pan 45 frames"]', 'the shot ends at the playhead');
+        await press('undo');
+      },
+      moveLater: async () => {
+        await press('moveLater');
+        await undoIs('Moved Shop pan');
+      },
+      moveEarlier: async () => {
+        await press('moveEarlier');
+        await page.until(
+          `return [...document.querySelectorAll('[data-shot]')][1].getAttribute('aria-label').startsWith('Shop pan')`,
+          'it is back',
+        );
+      },
+      removeShot: async () => {
+        await press('removeShot');
+        await undoIs('Took Shop pan off the reel');
+        await press('undo');
+      },
+      openJoin: async () => {
+        await goTo(60);
+        await press('openJoin');
+        await page.until(`return location.pathname.includes('/joins/')`, 'the join is opened');
+        // in the middle of its overlap, not where the playhead of the reel was
+        await frameIs(84);
+      },
+    });
+  }, 240_000);
+
+  it('on the bench', async () => {
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'leaving', frame: 82 }));
+    await page.stageShows('leaving, frame 82');
+    const choosePoint = async (): Promise<void> => {
+      await press('chooseNothing');
+      const at = await page.script<{ x: number; y: number }>(
+        `const well = document.querySelector('canvas[data-stage]').parentElement.parentElement.getBoundingClientRect();
+         const grips = [...document.querySelectorAll('[data-grip=point]')].map((g) => g.getBoundingClientRect());
+         const g = grips.find((b) => b.x > well.x + 5 && b.right < well.right - 5 && b.y > well.y + 5 && b.bottom < well.bottom - 5);
+         return { x: g.x + g.width / 2, y: g.y + g.height / 2 }`,
+      );
+      await page.clickAt(at.x, at.y);
+      await has('input[aria-label="Down, from the centre"]', 'a point is chosen');
+    };
+    const nudges =
+      (id: CommandId): Check =>
+      async () => {
+        await choosePoint();
+        await press(id);
+        await undoIs('Nudged outline points');
+        await press('undo');
+        await page.until(`return document.querySelector('[aria-label^="Take back: Nudged"]') === null`, 'it is taken back');
+      };
+    await pressAll('bench', {
+      ...inBoth,
+      first: async () => {
+        await press('first');
+        await page.until(
+          `return /Start of the overlap/.test(document.querySelector('[role=slider][aria-valuenow="' + document.querySelector('input[aria-label="Frame"]').value + '"]')?.getAttribute('aria-label'))`,
+          'the start',
+        );
+      },
+      last: async () => {
+        await press('last');
+        await page.until(
+          `return Number(document.querySelector('[aria-label="End of the overlap"]').getAttribute('aria-valuenow')) - 1 === Number(document.querySelector('input[aria-label="Frame"]').value)`,
+          'the end',
+        );
+      },
+      pair: async () => {
+        await press('pair');
+        await has(tab('pair'), 'Pair');
+      },
+      track: async () => {
+        await press('track');
+        await has(tab('track'), 'Track');
+      },
+      check: async () => {
+        await press('check');
+        await has(tab('check'), 'Check');
+      },
+      overlay: async () => {
+        await press('overlay');
+        await has(tab('overlay'), 'the overlay');
+      },
+      difference: async () => {
+        await press('difference');
+        await has(tab('difference'), 'the difference');
+      },
+      lastView: async () => {
+        await press('lastView');
+        await has(tab('overlay'), 'the view before');
+      },
+      mask: async () => {
+        await press('mask');
+        await has(tab('mask'), 'Mask');
+        await page.click('Leaving');
+        await goTo(82);
+        await page.stageShows('leaving, frame 82');
+      },
+      slideLater: async () => {
+        await press('slideLater');
+        await undoIs('Moved entering shot 1 frame later');
+      },
+      slideEarlier: async () => {
+        await press('slideEarlier');
+        await undoIs('Moved entering shot 1 frame earlier');
+      },
+      ghosts: async () => {
+        const before = await page.script<boolean>(`return document.querySelector('input[type=checkbox]').checked`);
+        await press('ghosts');
+        await page.until(`return document.querySelector('input[type=checkbox]').checked !== ${before}`, 'the ghosts come or go');
+      },
+      nudgeUp: nudges('nudgeUp'),
+      nudgeDown: nudges('nudgeDown'),
+      nudgeUpFar: nudges('nudgeUpFar'),
+      nudgeDownFar: nudges('nudgeDownFar'),
+      removePoints: async () => {
+        await choosePoint();
+        await press('removePoints');
+        await undoIs('Removed an outline point');
+        await press('undo');
+      },
+      undo: async () => {
+        await choosePoint();
+        await press('nudgeUp');
+        await undoIs('Nudged outline points');
+        await press('undo');
+        await has('[aria-label^="Bring back: Nudged"]', 'it can be brought back');
+      },
+      redo: async () => {
+        await press('redo');
+        await undoIs('Nudged outline points');
+        await press('undo');
+      },
+      chooseNothing: async () => {
+        await choosePoint();
+        await press('chooseNothing');
+        await says('Choose a point to type its place');
+      },
+      previousMark: async () => {
+        await goTo(84);
+        await press('previousMark');
+        await page.until(`return Number(document.querySelector('input[aria-label="Frame"]').value) < 84`, 'a mark before');
+      },
+      nextMark: async () => {
+        await press('nextMark');
+        await page.until(`return Number(document.querySelector('input[aria-label="Frame"]').value) > 75`, 'a mark after');
+      },
+      keyHere: async () => {
+        await page.driver.get(demo.joinUrl('Through the loupe', { step: 'mask', view: 'leaving', frame: 200 }));
+        await page.stageShows('leaving, frame 200');
+        await page.script(`[...document.querySelectorAll('aside button')].find((b) => b.textContent.startsWith('Loupe glass')).click()`);
+        await has('[data-grip=point]', 'its points are there');
+        await press('keyHere');
+        await undoIs('Keyframe at 200');
+        await press('undo');
+      },
+      closeOutline: async () => {
+        await page.choose('Add a matte', 'Outline on Bench loupe');
+        for (const [x, y] of [
+          [300, 200],
+          [700, 250],
+          [500, 500],
+        ] as const) {
+          const at = await page.onStage(x, y, 1280);
+          await page.clickAt(at.x, at.y);
+        }
+        await press('closeOutline');
+        await undoIs('Closed the outline');
+      },
+      swapPaint: async () => {
+        await page.choose('Add a matte', 'Strokes on Bench loupe');
+        await has('[data-painter]', 'the painter is there');
+        await press('swapPaint');
+        await has('[role=radio][aria-checked=true][data-value="drop"]', 'it drops');
+        await press('swapPaint');
+        await has('[role=radio][aria-checked=true][data-value="keep"]', 'it keeps');
+      },
+      largerBrush: async () => {
+        await press('largerBrush');
+        await page.until(`return Number(document.querySelector('input[aria-label="Brush"]').value) > 30`, 'the brush is larger');
+      },
+      smallerBrush: async () => {
+        await press('smallerBrush');
+        await page.until(`return Number(document.querySelector('input[aria-label="Brush"]').value) < 30`, 'the brush is smaller');
+      },
+      carryOn: async () => {
+        await page.drag(await page.onStage(560, 330, 1280), await page.onStage(640, 360, 1280));
+        await has('[data-matte-mark=hand]', 'the matte is cut');
+        await press('carryOn');
+        await page.until(`return document.querySelectorAll('[data-matte-mark]').length === 2`, 'it is carried one frame on', 60_000);
+      },
+      carryToEnd: async () => {
+        await press('carryToEnd');
+        await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 4`, 'it is carried on and on', 60_000);
+      },
+    });
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 300_000);
+});
+
+describe('Space', () => {
+  it('plays wherever the last click was, and presses what the keyboard has come to', async () => {
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }));
+    await page.stageShows('result, frame 84');
+    const clicks: (() => Promise<unknown>)[] = [
+      () =>
+        page
+          .script(`document.querySelector('[aria-label="Result, frame 84"]').scrollIntoView()`)
+          .then(async () => (await page.find('[aria-label="Result, frame 84"]')).click()),
+      () => page.click('Leaving'),
+      async () => (await page.find(`[role=tab][data-value="pair"]`)).click(),
+      () => page.click('One frame on (→)'),
+      async () => (await page.find('input[type=checkbox]')).click(),
+      async () => (await page.find('button[aria-label^="Hide "]')).click(),
+    ];
+    for (const click of clicks) {
+      await click();
+      const at = await page.script<string>(`return document.querySelector('input[aria-label="Frame"]').value`);
+      await page.keys(' ');
+      await playing();
+      await page.keys(' ');
+      await standing();
+      expect(at).not.toBe('');
+    }
+    // and with the keyboard alone, a button is a button
+    await page.script(`document.querySelector('[aria-label="One frame on (→)"]').focus()`);
+    await page.keys(Key.TAB, Key.chord(Key.SHIFT, Key.TAB));
+    await goTo(84);
+    await page.script(`document.querySelector('[aria-label="One frame on (→)"]').focus()`);
+    await page.keys(Key.TAB);
+    await page.chord([Key.SHIFT], Key.TAB);
+    await page.keys(' ');
+    await frameIs(85);
+  });
+
+  it('is a space where something is typed', async () => {
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'leaving', frame: 82 }));
+    await page.stageShows('leaving, frame 82');
+    const name = await page.find('input[aria-label="Name of the matte"]');
+    await name.click();
+    await name.sendKeys(Key.END, ' x');
+    await standing();
+    expect(await name.getAttribute('value')).toMatch(/ x$/);
+  });
+});
+
+it('takes the playhead to a timecode that is typed, and keeps the focus on the cells of the weave', async () => {
+  const code = await page.find('input[aria-label="Timecode"]');
+  await code.click();
+  await code.sendKeys(Key.chord(Key.CONTROL, 'a'), '3:10', Key.ENTER);
+  await frameIs(82);
+  await page.script(`document.querySelector('[data-weave-cell="current"]').focus()`);
+  await page.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+  await frameIs(84);
+  expect(await page.script(`return document.activeElement.getAttribute('aria-label')`)).toBe('Leaving, frame 84');
+});
+
+it('folds a section away and remembers it', async () => {
+  await page.find('[data-section="Keyframes"]').then((e) => e.click());
+  await page.until(`return !document.body.innerText.includes('Moving points on another frame makes a keyframe there')`, 'it is folded');
+  await page.driver.navigate().refresh();
+  await page.find('[data-section="Keyframes"]');
+  expect(await page.script(`return document.body.innerText.includes('Moving points on another frame')`)).toBe(false);
+});
