@@ -128,6 +128,7 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
       : error instanceof AppError
         ? error.message
         : `This file could not be read to its end: ${(error as Error).message}`;
+    await rm(`${mediumFile(id, 'proxy.webm')}.part`, { force: true });
     await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: message });
     throw error;
   }
