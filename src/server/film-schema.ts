@@ -267,6 +267,8 @@ export const paintedFrameQuery = Joi.object<{ width: number; height: number; mad
 export const bringInQuery = Joi.object<{ first: number }>({ first: Joi.number().integer().min(0).max(1e7).required() });
 export const frameSchema = frame.min(0).required();
 export const idSchema = id.required();
+/** A time in ms. */
+export const chosenAtSchema = Joi.number().integer().min(0).max(1e14).required();
 
 /** @throws AppError 'bad-request' saying which field is wrong. Unless `convert` (for queries), '12' is not 12. */
 export function parse<T>(schema: Joi.Schema<T>, value: unknown, convert = false): T {

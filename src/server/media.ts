@@ -30,13 +30,13 @@ const STRIP_COLUMNS = 8;
 const STRIP_TILE_WIDTH = 160;
 
 /** Makes a medium of a received file, which is moved. */
-export async function takeInMedium(db: Knex, filmId: string, name: string, received: string): Promise<string> {
+export async function takeInMedium(db: Knex, filmId: string, name: string, received: string, addedAt = Date.now()): Promise<string> {
   const id = randomUUID();
   const { size } = await stat(received);
   if (size === 0) throw new AppError('unusable-file', `${name} is empty.`);
   makeMediumFolder(id);
   await rename(received, mediumFile(id, 'original'));
-  await insertMedium(db, id, filmId, name, size);
+  await insertMedium(db, id, filmId, name, size, addedAt);
   return id;
 }
 
@@ -49,7 +49,7 @@ export async function copyMedium(db: Knex, filmId: string, name: string, path: s
   return id;
 }
 
-async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number): Promise<void> {
+async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number, addedAt = Date.now()): Promise<void> {
   await db<MediumRow>('media').insert({
     id,
     film_id: filmId,
@@ -58,7 +58,7 @@ async function insertMedium(db: Knex, id: string, filmId: string, name: string, 
     error: null,
     bytes,
     facts: null,
-    added_at: Date.now(),
+    added_at: addedAt,
   });
 }
 

@@ -6,7 +6,7 @@ import { Server, type Upload } from '@tus/server';
 import { freeBytes, incomingFolder, uploadsFolder } from './data-folder';
 import { AppError } from './errors';
 import { tellFilm } from './events';
-import { frameSchema, idSchema, parse } from './film-schema';
+import { chosenAtSchema, frameSchema, idSchema, parse } from './film-schema';
 import { loadFilm } from './films';
 import { takeInMedium } from './media';
 import { getWorkshop } from './workshop';
@@ -20,6 +20,8 @@ interface FileInfo {
   /** The frames of this painted matte, from medium frame `first` on; without it a medium. */
   readonly matte: { readonly id: string; readonly first: number } | null;
   readonly window: string | null;
+  /** When it was chosen in the page, ms; files of one choice keep their order. */
+  readonly chosenAt: number;
 }
 
 /** What the page says of a file. @throws AppError 'bad-request' */
@@ -27,7 +29,7 @@ function infoOf(filmId: string, metadata: Upload['metadata'], window: string | n
   const name = (metadata?.filename ?? '').split(/[\\/]/).pop()!.trim().slice(0, 200);
   if (name === '') throw new AppError('bad-request', 'The file has no name.');
   const matte = metadata?.matte == null ? null : { id: parse(idSchema, metadata.matte), first: parse(frameSchema, metadata.first, true) };
-  return { filmId, name, matte, window };
+  return { filmId, name, matte, window, chosenAt: parse(chosenAtSchema, metadata?.chosenAt ?? Date.now(), true) };
 }
 
 /** @throws AppError 'too-large' unless the disk has room for so much more */
@@ -52,9 +54,9 @@ async function requireTaker({ filmId, matte }: FileInfo): Promise<void> {
 /** Makes of a file that is here whole what it was sent for. */
 async function takeIn(path: string, info: FileInfo, size: number): Promise<void> {
   const { db, jobs } = await getWorkshop();
-  const { filmId, name, matte, window } = info;
+  const { filmId, name, matte, window, chosenAt } = info;
   if (matte === null) {
-    const id = await takeInMedium(db, filmId, name, path);
+    const id = await takeInMedium(db, filmId, name, path, chosenAt);
     await jobs.add({ filmId, kind: 'ingest', subjectId: id, label: `Preparing ${name}`, window, cost: size });
     tellFilm(filmId, { kind: 'media' });
     return;

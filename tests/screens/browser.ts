@@ -41,13 +41,16 @@ export class Browser {
       .setChromeOptions(options)
       .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
       .build();
-    // the window's frame takes part of its height; make the page itself 1280 × 800
-    const [dx, dy] = await driver.executeScript<[number, number]>('return [1280 - innerWidth, 800 - innerHeight]');
-    await driver
-      .manage()
-      .window()
-      .setRect({ width: 1280 + dx, height: 800 + dy });
-    return new Browser(driver, profile);
+    const browser = new Browser(driver, profile);
+    await browser.resize(1280, 800);
+    return browser;
+  }
+
+  /** Gives the page itself this size; the window's frame takes more. */
+  async resize(width: number, height: number): Promise<void> {
+    const window = this.driver.manage().window();
+    const [dx, dy] = await this.driver.executeScript<[number, number]>('return [outerWidth - innerWidth, outerHeight - innerHeight]');
+    await window.setRect({ width: width + dx, height: height + dy });
   }
 
   async close(): Promise<void> {

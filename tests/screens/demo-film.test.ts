@@ -65,7 +65,39 @@ describe('the demo film', () => {
     expect(await axeFindings()).toEqual([]);
   });
 
+  it.each([
+    [1280, 800],
+    [1024, 768],
+  ])('cuts no label of the tram wipe off in a window of %i × %i', async (width, height) => {
+    await page.resize(width, height);
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'leaving', frame: 84 }));
+    await page.stageShows('leaving, frame 84');
+    const cut = await page.script<string[]>(
+      `return [...document.querySelectorAll('aside *, section *, header *')]
+         .filter((e) => e.children.length === 0 && e.textContent.trim() !== '' && e.clientWidth > 0 && e.scrollWidth > e.clientWidth + 1)
+         .map((e) => e.textContent)`,
+    );
+    expect(cut).toEqual([]);
+    // the frame counter is whole, and nothing lies over it
+    const hit = await page.script<string>(
+      `const b = [...document.querySelectorAll('section[aria-label=Transport] span')].find((e) => /^of \\d+$/.test(e.textContent)).getBoundingClientRect();
+       return document.elementFromPoint(b.right - 2, b.top + b.height / 2).textContent`,
+    );
+    expect(hit).toMatch(/^of \d+$/);
+    await page.resize(1280, 800);
+  });
+
+  it('keeps the panel of a painted matte within two heights of its pane, and remembers what is folded', async () => {
+    await page.driver.get(demo.joinUrl('The cart comes', { step: 'mask', view: 'entering', frame: 610 }));
+    await page.find('[data-section="Carry through time"]');
+    const [long, shown] = await page.script<[number, number]>(
+      `const p = document.querySelector('aside[aria-label="Mask controls"] > div'); return [p.scrollHeight, p.clientHeight]`,
+    );
+    expect(long).toBeLessThan(2 * shown);
+  });
+
   it('has nothing to fix in the wipe, and every view can be seen', async () => {
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 84 }));
     await page.until(`return /All \\d+ frames of the overlap are covered/.test(document.body.textContent)`, 'the check is clean');
     for (const view of ['Leaving', 'Entering', 'Matte', 'Cut-out', 'Overlay', 'Difference', 'Side by side', 'Split']) {
       await page.click(view);

@@ -165,6 +165,7 @@ describe('a matte cut by strokes', () => {
     const undoOffers = (name: string): Promise<void> =>
       page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `undo offers “${name}”`, 60_000);
     const smooth = `[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Smooth over time'))`;
+    await page.unfold('Jitter');
     await page.until(`return !${smooth}.disabled`, 'the carry has stopped', 30_000);
     await undoOffers('Carried Street tram, subject');
     const carried = await marks();
@@ -259,6 +260,7 @@ describe('a matte cut by strokes', () => {
       for (const began = Date.now(); !existsSync(path) && Date.now() - began < 20_000; await new Promise((r) => setTimeout(r, 100)));
       return readFileSync(path, 'utf8');
     };
+    await page.unfold('Files of the matte');
     await page.click('Outline, SVG');
     const svg = await arrives('Street tram, outline.svg');
     expect(svg).toContain('viewBox="0 0 1280 720"');

@@ -64,7 +64,7 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
             showing {shown} of {Math.round(wanted)} frames a second
           </span>
         ) : (
-          `${Number(framesPerSecond.toFixed(3))} frames a second`
+          `${Number(framesPerSecond.toFixed(3))} fps`
         )}
       </div>
     </div>

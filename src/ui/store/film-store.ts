@@ -99,6 +99,8 @@ export class FilmStore {
   /** Revision of the film when this window first saw it. */
   private seenAt = 0;
   private readonly files = new Map<string, FileOnItsWay>();
+  /** When the newest file was chosen, ms; the shelf keeps this order, whichever arrives first. */
+  private chosenAt = 0;
   /** Revision the server is known to have. */
   private revision = 0;
   private sending = false;
@@ -192,10 +194,13 @@ export class FilmStore {
     const change = (part: Partial<Upload>): void =>
       this.set({ uploads: this.state.uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
     this.set({ uploads: [...this.state.uploads, { id, name: file.name, fraction: 0, error: null }] });
-    const sending = receiveFile(this.filmId, file, file.name, {}, (fraction) => change({ fraction }));
+    this.chosenAt = Math.max(Date.now(), this.chosenAt + 1);
+    const facts = { chosenAt: String(this.chosenAt) };
+    const sending = receiveFile(this.filmId, file, file.name, facts, (fraction) => change({ fraction }));
     this.files.set(id, sending);
     sending.done.then(
       () => {
+        this.files.delete(id);
         this.forgetUpload(id);
         void this.refreshMedia();
       },
