@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KnownShot } from '../../bench/synthetic-shots';
@@ -17,6 +17,13 @@ beforeAll(async () => {
   writeVideo(place.file('carry.mkv'), shot);
 }, 60_000);
 afterAll(() => place.close());
+
+describe('the port', () => {
+  it.each(['99999', '0', 'x', '-1'])('%s is refused in one line, before anything is built', (port) => {
+    const { status, stderr } = spawnSync('./irimi', ['start'], { env: { ...process.env, PORT: port }, encoding: 'utf8' });
+    expect(`${status}: ${stderr.trim()}`).toBe(`2: irimi: PORT takes a number from 1 to 65535, not "${port}"`);
+  });
+});
 
 describe('the tools on plain files', () => {
   const tool = (...args: string[]): string => {

@@ -154,6 +154,8 @@ export const PROXY_CODEC: readonly string[] = [
 
 /** ffmpeg arguments that make a proxy at most `maxWidth` wide, with every frame near a key frame. Progress on stdout. */
 export function proxyArgs(input: string, probed: Probe, width: number, height: number, output: string): string[] {
+  // within one matrix quick scaling is exact as well
+  const scaling = probed.matrix === 'bt709' ? 'flags=bicubic' : SCALING;
   return [
     ...LOUD,
     '-y',
@@ -165,7 +167,7 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
     input,
     ...PICTURE_ONLY,
     '-vf',
-    `${evenGrid(probed)},scale=${width}:${height}:${SCALING}:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
+    `${evenGrid(probed)},scale=${width}:${height}:${scaling}:in_color_matrix=${probed.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1,format=yuv420p`,
     '-fps_mode',
     'passthrough',
     ...PROXY_CODEC,

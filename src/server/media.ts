@@ -108,6 +108,10 @@ export async function removeMedium(db: Knex, id: string): Promise<void> {
   await rm(mediumFolder(id), { recursive: true, force: true });
 }
 
+/** True for what the system, or a program that writes, says of a disk without room. */
+export const isDiskFull = (error: unknown): boolean =>
+  (error as { code?: unknown }).code === 'ENOSPC' || /No space left on device/.test((error as Error).message);
+
 const even = (n: number): number => Math.max(2, 2 * Math.round(n / 2));
 
 /**
@@ -127,7 +131,9 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
       ? 'Stopped before it was ready. Bring it in again.'
       : error instanceof AppError
         ? error.message
-        : `This file could not be read to its end: ${(error as Error).message}`;
+        : isDiskFull(error)
+          ? 'The disk is full, so this could not be prepared. Make room and bring it in again.'
+          : `This file could not be read to its end: ${(error as Error).message}`;
     await rm(`${mediumFile(id, 'proxy.webm')}.part`, { force: true });
     await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: message });
     throw error;

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
-import { Server, type Upload } from '@tus/server';
+import { ERRORS, Server, type Upload } from '@tus/server';
 import { freeBytes, incomingFolder, uploadsFolder } from './data-folder';
 import { AppError } from './errors';
 import { tellFilm } from './events';
@@ -69,7 +69,10 @@ async function takeIn(path: string, info: FileInfo, size: number): Promise<void>
 }
 
 /** What the protocol's server understands of an error. */
-const answerOf = (error: unknown): { status_code: number; body: string } => {
+const answerOf = async (error: unknown): Promise<{ status_code: number; body: string }> => {
+  // the store tells only that it could not write
+  if (error === ERRORS.FILE_WRITE_ERROR && (await freeBytes()) === 0)
+    return answerOf(new AppError('too-large', 'The disk is full. Make room on it, and bring the file in again to go on where it was.'));
   if (error instanceof AppError) return { status_code: error.status, body: JSON.stringify({ code: error.code, message: error.message }) };
   const { status_code = 500, body = 'The file could not be received; the log of the server says why.' } = error as {
     status_code?: number;

@@ -3,6 +3,7 @@ import { get } from 'node:http';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Browser } from './browser';
 import { openDemo, type Demo } from './demo';
@@ -45,6 +46,35 @@ async function axeFindings(): Promise<string[]> {
 }
 
 describe('the demo film', () => {
+  it('is on the first page, and nothing for axe', async () => {
+    await page.driver.get(demo.server.url);
+    await page.named('Begin');
+    expect(await axeFindings()).toEqual([]);
+  });
+
+  it('shows the opacity of a keyed layer as it is, and changes one key of it', async () => {
+    await page.driver.get(demo.joinUrl('The cart comes', { step: 'pair', view: 'result', frame: 609 }));
+    await page.script(
+      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
+    );
+    const field = await page.find('input[aria-label="Opacity"]');
+    const shown = Number(await field.getAttribute('value'));
+    expect(shown).toBeGreaterThan(0);
+    expect(shown).toBeLessThan(100);
+    await field.click();
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '50', Key.ENTER);
+    await page.until(
+      `return document.querySelector('[aria-label^="Take back: Opacity of Yard, keyframe at 609"]') !== null`,
+      'it is a key',
+    );
+    const { film } = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as {
+      film: { joins: { layers: { name: string; opacity: unknown }[] }[] };
+    };
+    const yard = film.joins.flatMap((j) => j.layers).find((l) => l.name === 'Yard')!;
+    expect(yard.opacity).toHaveLength(3);
+    await page.chord([Key.CONTROL], 'z');
+  });
+
   it('opens on the reel with its joins, and nothing for axe', async () => {
     await page.driver.get(demo.filmUrl({ frame: 80 }));
     await page.stageShows('film, frame 80');

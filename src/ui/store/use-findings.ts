@@ -8,7 +8,7 @@ import { useTools } from './film-context';
 
 export interface Findings {
   readonly list: readonly Finding[];
-  /** Every frame was looked at; before that only what can be told without drawing is in the list. */
+  /** Every frame was looked at, as it is or was a moment ago; before that only what can be told without drawing is in the list. */
   readonly isComplete: boolean;
 }
 
@@ -19,10 +19,8 @@ const PAUSE_MS = 120;
 export function useFindings(film: Film, media: Media, joins: readonly PlacedJoin[]): Findings {
   const { frames, store } = useTools();
   const changes = useSyncExternalStore(frames.subscribe, frames.matteChanges, frames.matteChanges);
-  const [measured, setMeasured] = useState<{ readonly of: unknown; readonly shares: ReadonlyMap<string, readonly number[]> } | null>(null);
+  const [measured, setMeasured] = useState<ReadonlyMap<string, readonly number[]>>(new Map());
   const owner = useId();
-  // one value for all that the shares hang on
-  const subject = useMemo(() => ({ film, media, joins, changes }), [film, media, joins, changes]);
   useEffect(() => {
     let wanted = true;
     const look = async (): Promise<void> => {
@@ -32,7 +30,7 @@ export function useFindings(film: Film, media: Media, joins: readonly PlacedJoin
         if (!wanted || found.includes(null)) return;
         shares.set(placed.join.id, found as number[]);
       }
-      setMeasured({ of: subject, shares });
+      setMeasured(shares);
     };
     const timer = setTimeout(() => {
       look().catch((error: Error) => wanted && store.notify(`The join could not be checked: ${error.message}`));
@@ -42,10 +40,16 @@ export function useFindings(film: Film, media: Media, joins: readonly PlacedJoin
       clearTimeout(timer);
       frames.dropMeasures(owner);
     };
-  }, [frames, store, owner, subject, film, media, joins]);
+  }, [frames, store, owner, film, media, joins, changes]);
   return useMemo(() => {
-    const isComplete = measured?.of === subject;
-    const sharesOf = (placed: PlacedJoin): readonly number[] => (isComplete ? measured.shares.get(placed.join.id)! : []);
-    return { list: joins.flatMap((placed) => checkJoin(film, media, placed, sharesOf(placed))), isComplete };
-  }, [measured, subject, joins, film, media]);
+    // what was measured last stands until the next is there, unless the overlap is another by now
+    const sharesOf = ({ join, from, to }: PlacedJoin): readonly number[] | null => {
+      const known = to === from ? [] : measured.get(join.id);
+      return known?.length === to - from ? known : null;
+    };
+    return {
+      list: joins.flatMap((placed) => checkJoin(film, media, placed, sharesOf(placed) ?? [])),
+      isComplete: joins.every((placed) => sharesOf(placed) !== null),
+    };
+  }, [measured, joins, film, media]);
 }
