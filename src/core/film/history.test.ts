@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
 import { createFilm, type Film } from './film';
-import { applyEdit, areApart, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from './history';
+import { applyEdit, areApart, inTheWay, makeEdit, redoEdit, undoEdit, undoStacks, type Edit, type StoredEdit } from './history';
 
 const start = createFilm('one', 16, 16, rational(24, 1));
 const rename = (film: Film, name: string) => makeEdit(film, `Named it ${name}`, (d) => void (d.name = name))!;
@@ -105,5 +105,28 @@ describe('edits that are apart', () => {
         renamedMatte,
       ),
     ).toBe(true);
+  });
+});
+
+describe('two windows', () => {
+  const wide = makeEdit(start, 'Made it wider', (d) => void (d.width = 32))!.edit;
+  const stored = (edit: Edit, revision: number, window: string): StoredEdit => ({ ...edit, revision, id: String(revision), window });
+  const mine = stored(rename(start, 'two').edit, 1, 'a');
+  const theirs = stored(wide, 2, 'b');
+  const isMine = (e: StoredEdit): boolean => e.window === 'a';
+
+  it('take back each its own', () => {
+    expect(undoStacks([mine, theirs], isMine).undo).toEqual([mine]);
+    const back = stored(undoEdit(mine), 3, 'a');
+    expect(undoStacks([mine, theirs, back], isMine)).toEqual({ undo: [], redo: [mine] });
+    // what another has taken back is not there to be taken back again
+    expect(undoStacks([mine, theirs, { ...back, window: 'b' }], isMine)).toEqual({ undo: [], redo: [] });
+  });
+
+  it('are in each other’s way only where they touch the same, and as long as that holds', () => {
+    expect(inTheWay([mine, theirs], undoEdit(mine))).toBeNull();
+    const same = stored(rename(applyEdit(start, mine), 'three').edit, 2, 'b');
+    expect(inTheWay([mine, same], undoEdit(mine))).toBe(same);
+    expect(inTheWay([mine, same, stored(undoEdit(same), 3, 'b')], undoEdit(mine))).toBeNull();
   });
 });

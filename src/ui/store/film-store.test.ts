@@ -356,6 +356,22 @@ describe('a film changed elsewhere', () => {
     );
   });
 
+  it('lets a step back that was made before its edit arrived find it, wherever that came to lie', async () => {
+    const store = await opened();
+    await inAnotherWindow((other) => other.edit('Made it wider', (d) => void (d.width = 320)));
+    rename(store, 'Mine');
+    store.undo();
+    await settled();
+    await settled();
+    expect(server.edits.map((e) => [e.name, e.kind, e.revision, e.target])).toEqual([
+      ['Made it wider', 'edit', 1, null],
+      ['Named it Mine', 'edit', 2, null],
+      ['Named it Mine', 'undo', 3, 2],
+    ]);
+    expect(store.snapshot().film).toMatchObject({ name: 'sample', width: 320 });
+    expect(store.snapshot().notice).toBeNull();
+  });
+
   it('is not loaded for what this window has sent itself', async () => {
     const store = await opened();
     rename(store, 'Mine');

@@ -395,8 +395,15 @@ export class FilmStore {
     const body = { base: this.revision, edit, id };
     const { revision } = await call<{ revision: number }>('POST', `/api/films/${this.filmId}/edits`, body);
     this.queue = this.queue.filter((w) => w.id !== id);
-    // further on than this edit alone: something else was changed meanwhile, and is fetched when all is sent
-    if (revision > this.revision + 1) this.isBehind = true;
+    const shift = revision - (this.revision + 1);
+    if (shift > 0) {
+      // something else was changed meanwhile, and is fetched when all is sent; what follows comes later by as much
+      const known = this.revision;
+      const moved = (at: number): number => (at > known ? at + shift : at);
+      this.isBehind = true;
+      this.queue = this.queue.map((w) => retargeted(w, moved));
+      this.set({ history: this.state.history.map((e) => (e.revision > known ? { ...e, revision: moved(e.revision) } : e)) });
+    }
     this.revision = Math.max(this.revision, revision);
     this.keepUnsent();
   }
@@ -436,6 +443,10 @@ export class FilmStore {
   }
 }
 
+/** A step back or on, with the revision it is about as it is by now. */
+const retargeted = (waits: WaitingEdit, place: (revision: number) => number): WaitingEdit =>
+  waits.edit.target === null ? waits : { ...waits, edit: { ...waits.edit, target: place(waits.edit.target) } };
+
 /** A film with what waits laid on it: what fits, and what does not since the same was changed after `base`. */
 function laidOnTop(
   { film, revision, edits }: Opened,
@@ -446,12 +457,16 @@ function laidOnTop(
   const isKnown = since.length === revision - base;
   const own = new Set(waiting.map((w) => w.id));
   const others = since.filter((e) => !own.has(e.id));
-  const arrived = new Set(since.map((e) => e.id));
+  const arrived = new Map(since.map((e) => [e.id, e.revision]));
+  /** Where the revisions are that the waiting edits were expected to make. */
+  const places = new Map<number, number>();
   let now = film;
   const kept: WaitingEdit[] = [];
   const lost: WaitingEdit[] = [];
-  for (const next of waiting) {
-    if (arrived.has(next.id)) continue;
+  for (const [i, waits] of waiting.entries()) {
+    places.set(base + i + 1, arrived.get(waits.id) ?? revision + kept.length + 1);
+    if (arrived.has(waits.id)) continue;
+    const next = retargeted(waits, (at) => places.get(at) ?? at);
     // what builds on one that is lost is lost with it
     const fits = lost.length === 0 && isKnown && others.every((e) => areApart(e, next.edit));
     if (fits) now = applyEdit(now, next.edit);

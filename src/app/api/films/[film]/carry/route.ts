@@ -1,23 +1,4 @@
-import { NextResponse } from 'next/server';
-import { AppError } from '../../../../../server/errors';
-import { carryBody, idSchema, parse } from '../../../../../server/film-schema';
-import { loadFilm } from '../../../../../server/films';
-import { handle, readJson, windowOf } from '../../../../../server/http';
-import { getWorkshop } from '../../../../../server/workshop';
+import { carryBody } from '../../../../../server/film-schema';
+import { matteOf, orderRoute } from '../order-route';
 
-export const POST = handle<{ film: string }>(async (request, { params }) => {
-  const { db, jobs } = await getWorkshop();
-  const filmId = parse(idSchema, (await params).film);
-  const order = parse(carryBody, await readJson(request));
-  const matte = (await loadFilm(db, filmId)).film.mattes.find((m) => m.id === order.matteId);
-  if (matte === undefined) throw new AppError('not-found', 'There is no such matte in this film.');
-  const id = await jobs.add({
-    filmId,
-    kind: 'carry',
-    subjectId: matte.id,
-    label: `Carrying ${matte.name}`,
-    order,
-    window: windowOf(request),
-  });
-  return NextResponse.json({ id }, { status: 201 });
-});
+export const POST = orderRoute({ kind: 'carry', body: carryBody, subject: matteOf, doing: 'Carrying' });
