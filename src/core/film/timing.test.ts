@@ -3,7 +3,7 @@ import { rational } from '../geometry/rational';
 import { addShot } from './edits';
 import { createFilm } from './film';
 import { changed, sampleFilm, sampleMedium } from './sample-film';
-import { formatTimecode, handlesOf, mediumFrameAt, offsetOfMediumFrame, parseTimecode, placedJoins } from './timing';
+import { formatTimecode, handlesOf, mediumFrameAt, nearestPictured, offsetOfMediumFrame, parseTimecode, placedJoins } from './timing';
 
 describe('medium frames of a shot', () => {
   it('are the film frames where the rates agree', () => {
@@ -59,4 +59,15 @@ it('takes two ways of writing one rate for the same', () => {
   expect(film.shots[0]!.length).toBe(120);
   const shown = Array.from({ length: 120 }, (_, i) => mediumFrameAt(film, film.shots[0]!, medium, i));
   expect(new Set(shown).size).toBe(120);
+});
+
+it('finds the frame nearest to the playhead on which a shot of a join has a picture', () => {
+  const media = [sampleMedium('a', 30), sampleMedium('b', 40)];
+  const film = sampleFilm(media);
+  const [join] = placedJoins(film);
+  const all = new Map(media.map((m) => [m.id, m]));
+  expect(nearestPictured(film, all, join!, 'leaving', 99)).toBe(29);
+  expect(nearestPictured(film, all, join!, 'entering', 3)).toBe(30);
+  expect(nearestPictured(film, all, join!, 'entering', 33)).toBe(33);
+  expect(nearestPictured(film, new Map(), join!, 'entering', 33)).toBeNull();
 });

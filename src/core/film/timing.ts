@@ -79,6 +79,16 @@ export function shotFrameAt(film: Film, media: Media, shot: Shot, start: number,
   return frame >= 0 && frame < medium.frames ? frame : null;
 }
 
+/** The film frame nearest to `frame` on which the leaving or entering shot of a join has a picture; null without its medium. */
+export function nearestPictured(film: Film, media: Media, placed: PlacedJoin, side: 'leaving' | 'entering', frame: number): number | null {
+  const shot = placed[side];
+  const medium = mediumOf(media, shot);
+  if (medium === null) return null;
+  const start = startsAround(placed)[side];
+  const { before, after } = handlesOf(film, shot, medium);
+  return Math.max(start - before, Math.min(start + shot.length + after - 1, frame));
+}
+
 /** Start of the leaving and of the entering shot around a placed join. */
 export const startsAround = ({ cut, leaving }: PlacedJoin): { readonly leaving: number; readonly entering: number } => ({
   leaving: cut - leaving.length,

@@ -2,10 +2,10 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus } from 'lucide-react';
 import { moveLayer, setLayer } from '../../core/film/edits';
 import { MATTE_KINDS, type MatteKind } from '../../core/film/matte-edits';
-import type { Combining, Layer, LayerSource, Matte } from '../../core/film/film';
-import type { PlacedJoin } from '../../core/film/timing';
+import type { Combining, Film, Layer, LayerSource, Matte, Media } from '../../core/film/film';
+import { nearestPictured, type PlacedJoin } from '../../core/film/timing';
 import { channelAt, withValueAt } from '../../core/motion/curve';
-import { planShot, type FramePlan } from '../../core/render/plan';
+import { planShot } from '../../core/render/plan';
 import { DropdownMenu } from 'radix-ui';
 import { IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
@@ -60,7 +60,7 @@ export function LayersPanel({
                 aria-pressed={layer.id === selectedId}
                 onClick={() => onSelect(layer.id)}
               >
-                <LayerPicture plan={planShot(film, media, placed, layer.source, frame)} />
+                <LayerPicture film={film} media={media} placed={placed} source={layer.source} frame={frame} />
                 <span className="min-w-0">
                   <span className="block truncate font-semibold">{layer.name}</span>
                   <span className="block truncate text-[11.5px] text-soft">{describe(layer)}</span>
@@ -179,9 +179,23 @@ function kindOf({ painted, outline, trackId, key, frameEdits = [] }: Matte): str
   return `outline · ${trackId === undefined ? keys : `${keys}, on a track`}`;
 }
 
-/** What a layer's shot shows now; hatched where it has no picture. */
-function LayerPicture({ plan }: { readonly plan: FramePlan }) {
+/** What a layer's shot shows now or, dimmed, on the nearest frame on which it has a picture. */
+function LayerPicture({
+  film,
+  media,
+  placed,
+  source,
+  frame,
+}: {
+  readonly film: Film;
+  readonly media: Media;
+  readonly placed: PlacedJoin;
+  readonly source: LayerSource;
+  readonly frame: number;
+}) {
   const size = { width: 44, height: 25 };
-  if (plan.layers.length === 0) return <span className="hatched shrink-0 border border-rule" style={size} title="no picture here" />;
-  return <Thumb drawing={{ kind: 'picture', plan }} {...size} className="shrink-0 bg-well" />;
+  const near = nearestPictured(film, media, placed, source, frame);
+  if (near === null) return <span className="hatched shrink-0 border border-rule" style={size} title="its medium is not ready" />;
+  const plan = planShot(film, media, placed, source, near);
+  return <Thumb drawing={{ kind: 'picture', plan }} {...size} className={`shrink-0 bg-well ${near === frame ? '' : 'opacity-50'}`} />;
 }

@@ -12,6 +12,9 @@ import { Thumb } from './thumb';
 import { Cell, Row, RowLabel } from './weave-row';
 import { CELL, LABELS, ROW, PICTURE, RULER } from './weave-sizes';
 
+/** Frames around the overlap on which a handle that does not exist is hatched. */
+const NEAR = 12;
+
 interface WeaveMatte {
   readonly name: string;
   readonly marks: readonly MatteMark[];
@@ -94,9 +97,8 @@ export function Weave(props: WeaveProps) {
   const shotCell = (shot: 'leaving' | 'entering', at: number): ReactNode => {
     const present = shotFrameAt(film, media, placed[shot], starts[shot], at) !== null;
     const used = shot === 'leaving' ? at < placed.to : at >= placed.from;
-    const reached = shot === 'leaving' ? at < placed.to + 12 : at >= placed.from - 12;
-    if (!present) return used || reached ? <div className="hatched size-full border border-rule" title="no picture here" /> : null;
-    if (!reached) return null;
+    const isNear = shot === 'leaving' ? at < placed.to + NEAR : at >= placed.from - NEAR;
+    if (!present) return used || isNear ? <div className="hatched size-full border border-rule" title="no picture here" /> : null;
     return (
       <Thumb
         drawing={{ kind: 'picture', plan: planShot(film, media, placed, shot, at) }}
