@@ -1,6 +1,6 @@
 import type { Image } from '../src/core/image/image';
 import type { Plane } from '../src/core/image/plane';
-import { MatteCarrier, type CarriedMatte } from '../src/core/matte/carry';
+import { MatteCarrier, type CarriedMatte } from '../src/core/matte/carry/carry';
 
 /** The mattes of all `frames` but the first, on which `alpha` was given, each as the frame after it has left it. */
 export function carryAll(frames: readonly Image[], alpha: Plane): CarriedMatte[] {

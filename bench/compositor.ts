@@ -1,9 +1,9 @@
 import { createImage } from '../src/core/image/image';
-import { CoverageRaster } from '../src/core/matte/coverage';
-import { flattenOutline } from '../src/core/matte/outline';
+import { CoverageRaster } from '../src/core/geometry/polygon-raster';
+import { flattenOutline } from '../src/core/matte/outline/outline';
 import { translation } from '../src/core/geometry/matrix';
-import { transformPoint } from '../src/core/matte/outline';
-import { Compositor } from '../src/core/render/compositor';
+import { transformPoint } from '../src/core/matte/outline/outline';
+import { Compositor } from '../src/core/render/cpu/compositor';
 import { createCanvas, ImageData as CanvasImageData, type SKRSContext2D } from '@napi-rs/canvas';
 import { medianMs, type Line } from './line';
 import { busyPicture, roundOutline, threeLayers } from './synthetic';

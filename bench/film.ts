@@ -3,8 +3,8 @@
 import { join } from 'node:path';
 import { readTruth, type Truth } from '../demo/truth';
 import type { Image } from '../src/core/image/image';
-import { COLOUR_KEY, keyCoverage } from '../src/core/matte/key';
-import { edgeError } from '../src/core/matte/measures';
+import { COLOUR_KEY, keyCoverage } from '../src/core/matte/key/key';
+import { edgeError } from './measures';
 import { findCrossing } from '../src/core/track/crossing';
 import { PlaneFollower } from '../src/core/track/plane-follower';
 import type { Corner } from '../src/core/track/plane-template';

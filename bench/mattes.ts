@@ -2,10 +2,10 @@
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
 import type { Image } from '../src/core/image/image';
 import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
-import { edgeError, edgeFlicker, regionAndContour } from '../src/core/matte/measures';
-import { refineCoverage } from '../src/core/matte/refine-coverage';
-import { bytesOf, planeOf, resized } from '../src/core/matte/resize-matte';
-import { TimeSmoother } from '../src/core/matte/smooth-time';
+import { edgeError, edgeFlicker, regionAndContour } from './measures';
+import { refineCoverage } from '../src/core/matte/edge/refine-coverage';
+import { bytesOf, planeOf, resized } from '../src/core/matte/coverage/resize';
+import { TimeSmoother } from '../src/core/matte/carry/smooth-time';
 import { carryAll } from './carry-all';
 import { photoLike } from './known-pictures';
 import type { Line } from './line';

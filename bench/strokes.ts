@@ -2,11 +2,11 @@
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
 import { squaredDistances } from '../src/core/image/distance';
 import type { Image } from '../src/core/image/image';
-import { StrokeCutter } from '../src/core/matte/cut';
-import { regionAndContour } from '../src/core/matte/measures';
-import { bytesOf } from '../src/core/matte/resize-matte';
-import { DROP, KEEP, paintHair, paintSeeds } from '../src/core/matte/seeds';
-import type { Stroke, Strokes } from '../src/core/matte/strokes';
+import { StrokeCutter } from '../src/core/matte/cut/cut';
+import { regionAndContour } from './measures';
+import { bytesOf } from '../src/core/matte/coverage/resize';
+import { DROP, KEEP, paintHair, paintSeeds } from '../src/core/matte/cut/seeds';
+import type { Stroke, Strokes } from '../src/core/matte/cut/strokes';
 import { HAIR_HEIGHT, HAIR_WIDTH, hairyCoverage, hairyPicture, HEAD } from './hairy-subject';
 import { photoLike } from './known-pictures';
 import { medianMs, type Line } from './line';

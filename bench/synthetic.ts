@@ -1,7 +1,7 @@
 import { IDENTITY, compose, rotation, scaling, translation } from '../src/core/geometry/matrix';
 import { createImage, type Image } from '../src/core/image/image';
-import type { OutlinePoint } from '../src/core/matte/outline';
-import type { FramePlan, PlannedLayer } from '../src/core/render/plan';
+import type { OutlinePoint } from '../src/core/matte/outline/outline';
+import type { FramePlan, PlannedLayer } from '../src/core/plan/plan-frame';
 
 /** A picture with detail everywhere, so that no kernel meets an easy case. */
 export function busyPicture(width: number, height: number, seed: number): Image {

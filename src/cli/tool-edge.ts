@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import type { Image } from '../core/image/image';
-import { crossingOutline } from '../core/matte/crossing-outline';
+import { crossingOutline } from '../core/matte/outline/crossing-outline';
 import { findCrossing } from '../core/track/crossing';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from '../server/crossing-frames';

@@ -1,12 +1,12 @@
 import { parseArgs } from 'node:util';
 import Joi from 'joi';
-import type { MotionModel } from '../core/track/homography';
+import type { MotionModel } from '../core/geometry/fit-map';
 import { bridgeHidden } from '../core/track/hidden-frames';
 import { PlaneFollower } from '../core/track/plane-follower';
 import { isFollowable, type Corner } from '../core/track/plane-template';
 import { PointFollower } from '../core/track/point-follower';
 import type { TrackFrame } from '../core/track/track';
-import { analysisSize } from '../core/matte/resize-matte';
+import { analysisSize } from '../core/matte/coverage/resize';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { probe } from '../server/ffmpeg';
 import { parse } from '../server/film-schema';

@@ -1,11 +1,11 @@
 import { readFile, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { StrokeCutter } from '../core/matte/cut';
+import { StrokeCutter } from '../core/matte/cut/cut';
 import { shrunkTo } from '../core/image/image';
-import { refineCoverage } from '../core/matte/refine-coverage';
-import { bytesOf, coverageOf, cutSize } from '../core/matte/resize-matte';
-import { placeStrokes } from '../core/matte/strokes';
+import { refineCoverage } from '../core/matte/edge/refine-coverage';
+import { bytesOf, coverageOf, cutSize } from '../core/matte/coverage/resize';
+import { placeStrokes } from '../core/matte/cut/strokes';
 import { carryFrames } from '../server/carry-frames';
 import { probe } from '../server/ffmpeg';
 import { parse, strokesSchema } from '../server/film-schema';

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KnownShot } from '../../bench/synthetic-shots';
 import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
-import { regionAndContour } from '../core/matte/measures';
+import { regionAndContour } from '../../bench/measures';
 import { writeGrey } from '../server/picture-files';
 import { openTestWorkplace, type TestWorkplace } from '../server/test-workplace';
 

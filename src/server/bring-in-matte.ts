@@ -7,7 +7,7 @@ import type { BringInOrder } from '../core/film/job';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import { isTransparent, type Image } from '../core/image/image';
 import { framesOfPictures, isPictureName } from '../core/interchange/picture-numbers';
-import { analysisSize, bytesOf, coverageOf } from '../core/matte/resize-matte';
+import { analysisSize, bytesOf, coverageOf } from '../core/matte/coverage/resize';
 import { AnalysisFrames } from './analysis-frames';
 import { freeBytes, incomingFolder } from './data-folder';
 import { AppError } from './errors';

@@ -1,6 +1,6 @@
 import { copyImage, type Image } from '../core/image/image';
 import type { Plane } from '../core/image/plane';
-import { carrySize } from '../core/matte/resize-matte';
+import { carrySize } from '../core/matte/coverage/resize';
 import { AnalysisFrames } from './analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
 import type { Probe } from './ffmpeg';

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import type { CarryOrder } from '../core/film/job';
-import { blendMattes } from '../core/matte/blend';
-import { analysisSize, bytesOf, planeOf, resized } from '../core/matte/resize-matte';
+import { blendMattes } from '../core/matte/carry/meet';
+import { analysisSize, bytesOf, planeOf, resized } from '../core/matte/coverage/resize';
 import { readyMedium, type Progress } from './analysis';
 import { carryFrames, type CarriedFrame } from './carry-frames';
 import { mediumFile } from './data-folder';

@@ -1,13 +1,13 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readBeats, readSpeech, readTruth, type Truth } from '../../demo/truth';
 import { checkOutlined } from '../core/check/sample-shares';
-import { wipeMatte } from '../core/check/wipe';
+import { wipeMatte } from '../core/recipes/wipe-past-report';
 import type { Film, Media } from '../core/film/film';
 import { placedJoins } from '../core/film/timing';
 import { compose, scaling, translation } from '../core/geometry/matrix';
 import { rational } from '../core/geometry/rational';
-import { CoverageRaster } from '../core/matte/coverage';
-import { flattenOutline, pointsAt, transformPoint } from '../core/matte/outline';
+import { CoverageRaster } from '../core/geometry/polygon-raster';
+import { flattenOutline, pointsAt, transformPoint } from '../core/matte/outline/outline';
 import { composeDemoFilm, REEL } from './demo-film';
 
 const files = [...new Set(REEL.map((p) => p.file))];

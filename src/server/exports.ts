@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { Film } from '../core/film/film';
 import { readyMedia } from '../core/film/media-facts';
-import type { StoredCoverage } from '../core/matte/stored-coverage';
+import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { ExportEnding, MatteSendOrder, SendOrder } from '../core/film/job';
 import { filmLength, placedJoins, placeJoin } from '../core/film/timing';
 import { exportsFolder, mediumFile } from './data-folder';

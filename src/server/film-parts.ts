@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { Film, FrameStrokes, Matte } from '../core/film/film';
-import type { Stroke } from '../core/matte/strokes';
+import type { Stroke } from '../core/matte/cut/strokes';
 import type { Track, TrackFrame } from '../core/track/track';
 
 // What grows without end lies in tables of its own, so that a change of it writes only what it changed, and the film's

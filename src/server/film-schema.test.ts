@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../core/film/sample-film';
-import { addTrack, setSteadying } from '../core/film/matte-edits';
+import { addTrack, setSteadying } from '../core/film/edits/mattes';
 import { AppError } from './errors';
 import { frameSchema, parse, parseFilm, paintedFrameQuery } from './film-schema';
 

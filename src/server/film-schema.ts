@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { SCHEMA_VERSION, type Film, type FrameStrokes } from '../core/film/film';
 import type { Edit } from '../core/film/history';
 import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder, SmoothOrder } from '../core/film/job';
-import type { Strokes } from '../core/matte/strokes';
+import type { Strokes } from '../core/matte/cut/strokes';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
 

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createFilm, type Film } from '../core/film/film';
 import { makeEdit } from '../core/film/history';
 import type { MatteFormat } from '../core/film/job';
-import { addMatte } from '../core/film/matte-edits';
+import { addMatte } from '../core/film/edits/mattes';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
 import { rational } from '../core/geometry/rational';
 import { runBringIn } from './bring-in-matte';

@@ -2,7 +2,7 @@ import { deflate, inflate } from 'node:zlib';
 import { promisify } from 'node:util';
 import type { Knex } from 'knex';
 import type { MatteFrame } from '../core/film/matte-frame';
-import type { StoredCoverage } from '../core/matte/stored-coverage';
+import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import { AppError } from './errors';
 import { tellFilm } from './events';
 

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Film } from '../core/film/film';
 import { makeEdit } from '../core/film/history';
-import { noteFrameEdit } from '../core/film/matte-edits';
+import { noteFrameEdit } from '../core/film/edits/mattes';
 import { AppError } from './errors';
 import { tellFilm } from './events';
 import { storeEdit } from './film-edits';

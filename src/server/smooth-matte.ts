@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { SmoothOrder } from '../core/film/job';
-import { planeOf, resized } from '../core/matte/resize-matte';
+import { planeOf, resized } from '../core/matte/coverage/resize';
 import { openAnalysis, type Progress } from './analysis';
 import { AppError } from './errors';
 import { loadFilm } from './films';

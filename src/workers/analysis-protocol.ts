@@ -1,6 +1,6 @@
 import type { Image } from '../core/image/image';
 import type { Plane } from '../core/image/plane';
-import type { CarriedMatte } from '../core/matte/carry';
+import type { CarriedMatte } from '../core/matte/carry/carry';
 import type { Crossing } from '../core/track/crossing';
 import type { TrackModel } from '../core/track/track';
 import type { FollowedRegion } from '../core/track/plane-follower';

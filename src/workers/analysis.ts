@@ -1,7 +1,7 @@
 // Runs in a Node worker thread: carries or smooths a matte or follows a region, one picture at a time; finds what crosses a run of them.
 import { parentPort } from 'node:worker_threads';
-import { MatteCarrier } from '../core/matte/carry';
-import { TimeSmoother } from '../core/matte/smooth-time';
+import { MatteCarrier } from '../core/matte/carry/carry';
+import { TimeSmoother } from '../core/matte/carry/smooth-time';
 import { findCrossing } from '../core/track/crossing';
 import { PlaneFollower } from '../core/track/plane-follower';
 import { PointFollower } from '../core/track/point-follower';

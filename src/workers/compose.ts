@@ -1,8 +1,8 @@
 // Runs in Node worker threads: draws one frame of what is being sent out, in shared memory.
 import { unmultiply } from '../core/image/image';
-import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
-import type { StoredCoverage } from '../core/matte/stored-coverage';
-import type { FramePlan } from '../core/render/plan';
+import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
+import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
+import type { FramePlan } from '../core/plan/plan-frame';
 
 /** A decoded picture in shared memory, RGBA8. */
 export interface SharedPicture {

@@ -1,5 +1,5 @@
-import type { Strokes } from '../core/matte/strokes';
-import type { StoredCoverage } from '../core/matte/stored-coverage';
+import type { Strokes } from '../core/matte/cut/strokes';
+import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { ProxySource } from './frames-protocol';
 
 /** A matte to be cut from strokes on one frame. Only the newest one that waits is done. */

@@ -1,5 +1,5 @@
-import type { FramePlan } from '../core/render/plan';
-import type { Drawing } from '../core/render/views';
+import type { FramePlan } from '../core/plan/plan-frame';
+import type { Drawing } from '../core/plan/plan-views';
 
 /** A medium the worker may decode. */
 export interface ProxySource {

@@ -1,10 +1,10 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
 import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
 import { createImage, shrinkImage, unmultiply, type Image } from '../core/image/image';
-import type { StoredCoverage } from '../core/matte/stored-coverage';
-import { Compositor, type CoverageSource, type PictureSource } from '../core/render/compositor';
-import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/render/plan';
-import { coveragesOf, type Drawing } from '../core/render/views';
+import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
+import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
+import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/plan/plan-frame';
+import { coveragesOf, type Drawing } from '../core/plan/plan-views';
 import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 

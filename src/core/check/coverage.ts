@@ -1,8 +1,8 @@
 import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/image';
-import { Compositor, type CoverageSource, type PictureSource } from '../render/compositor';
-import { planFrame, type FramePlan, type PictureRef } from '../render/plan';
+import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
+import { planFrame, type FramePlan, type PictureRef } from '../plan/plan-frame';
 
 const CHECK_HEIGHT = 180;
 /** Coverage from which on a pixel counts as covered: a rounding step or two along an edge is no hole. */

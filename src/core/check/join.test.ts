@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { setLayer, setOverlap, slideEntering, trimEnd } from '../film/edits';
-import { addMatte, addMatteUse, addTrack, setSteadying } from '../film/matte-edits';
+import { addMatte, addMatteUse, addTrack, setSteadying } from '../film/edits/mattes';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins, type PlacedJoin } from '../film/timing';
 import type { Film } from '../film/film';

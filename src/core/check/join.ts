@@ -2,7 +2,7 @@ import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import type { Finding } from './finding';
 import { checkHandles } from './handles';
-import { reportWipe } from './wipe';
+import { reportWipe } from '../recipes/wipe-past-report';
 
 /** Consecutive frames put together: [from, to] pairs, both ends included. */
 export function runsOf(frames: readonly number[]): [number, number][] {

@@ -1,9 +1,9 @@
 import type { Draft } from 'immer';
-import { reportWipe } from '../check/wipe';
-import type { Outline } from '../matte/outline';
+import { reportWipe } from '../recipes/wipe-past-report';
+import type { Outline } from '../matte/outline/outline';
 import type { Channel } from '../motion/curve';
 import { byId, plainLayer, type Film, type Join, type Layer, type Matte, type MatteUse, type Media, type Medium, type Shot } from './film';
-import { addMatte } from './matte-edits';
+import { addMatte } from './edits/mattes';
 import { longestShot } from './rules';
 import { handlesOf, mediumFramesPerFilmFrame, offsetOfMediumFrame, overlapLimits, placedJoins, placeJoin } from './timing';
 

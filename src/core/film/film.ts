@@ -1,8 +1,8 @@
 import type { Rational } from '../geometry/rational';
-import type { MatteKey } from '../matte/key';
-import type { Outline } from '../matte/outline';
-import type { Strokes } from '../matte/strokes';
-import type { Tidying } from '../matte/tidy';
+import type { MatteKey } from '../matte/key/key';
+import type { Outline } from '../matte/outline/outline';
+import type { Strokes } from '../matte/cut/strokes';
+import type { Tidying } from '../matte/coverage/tidy';
 import type { Channel } from '../motion/curve';
 import type { Track } from '../track/track';
 

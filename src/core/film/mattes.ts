@@ -1,6 +1,6 @@
-import { mapPoint, type Homography } from '../track/homography';
+import { mapPoint, type Homography } from '../geometry/fit-map';
 import { ontoTrack, type Track } from '../track/track';
-import { pointsAt, type OutlinePoint } from '../matte/outline';
+import { pointsAt, type OutlinePoint } from '../matte/outline/outline';
 import type { Film, Matte } from './film';
 
 /** The track an outline rides on; null when it stands for itself. */

@@ -2,8 +2,8 @@ import { rational, type Rational } from '../geometry/rational';
 import { addShot, makeWipePast, setOutline, type NewId } from './edits';
 import { createFilm, type Film, type Medium } from './film';
 import { makeEdit } from './history';
-import { wipeMatte } from '../check/wipe';
-import { corner, type OutlineKey } from '../matte/outline';
+import { wipeMatte } from '../recipes/wipe-past-report';
+import { corner, type OutlineKey } from '../matte/outline/outline';
 import { placedJoins } from './timing';
 
 /** Small films for tests: media 'a' and 'b' on the reel, 160 × 90. */

@@ -1,6 +1,6 @@
 import { produce } from 'immer';
 import { describe, expect, it } from 'vitest';
-import { addTrack, rideOnTrack } from '../film/matte-edits';
+import { addTrack, rideOnTrack } from '../film/edits/mattes';
 import { countingIds, edgeKey, sampleMedium, sampleWipe } from '../film/sample-film';
 import { centreOf, type Track } from '../track/track';
 import { outlineToJson, outlineToSvg, svgPath } from './outline-files';

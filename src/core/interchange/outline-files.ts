@@ -1,6 +1,6 @@
 import type { Film, Matte, Medium } from '../film/film';
 import { drawnPoints } from '../film/mattes';
-import type { OutlinePoint } from '../matte/outline';
+import type { OutlinePoint } from '../matte/outline/outline';
 
 const hundredth = (v: number): number => Math.round(100 * v) / 100;
 

@@ -2,7 +2,7 @@ import { flowAt } from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
 import type { Image } from '../image/image';
 import { lumaOf, requireSize } from '../image/plane';
-import { fitMap, invertMap, mapPoint, multiply, scaleAt, type Homography, type MotionModel } from './homography';
+import { fitMap, invertMap, mapPoint, multiply, scaleAt, type Homography, type MotionModel } from '../geometry/fit-map';
 import { PlaneTemplate, regionWeights, type Alignment, type Corner } from './plane-template';
 
 /** Where a plane region is on one frame. */

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import { mapPoint, multiply, scaleAt, type Homography } from './homography';
+import { mapPoint, multiply, scaleAt, type Homography } from '../geometry/fit-map';
 
 /** Samples of the look that are compared at every place. */
 const SEARCH_SAMPLES = 160;

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
 import { prepareMatch, type MatchPicture } from '../flow/match-layer';
 import { createPlane, lumaOf, sampleBilinear, type Plane } from '../image/plane';
-import { mapPoint, multiply, type Homography } from './homography';
+import { mapPoint, multiply, type Homography } from '../geometry/fit-map';
 import { isFollowable, PlaneTemplate, regionWeights, type Corner } from './plane-template';
 
 const [W, H] = [220, 150];

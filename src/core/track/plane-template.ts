@@ -1,6 +1,6 @@
 import type { MatchPicture } from '../flow/match-layer';
 import { createPlane, type Plane } from '../image/plane';
-import { CoverageRaster } from '../matte/coverage';
+import { CoverageRaster } from '../geometry/polygon-raster';
 import {
   invertMap,
   mapPoint,
@@ -12,7 +12,7 @@ import {
   steepest,
   type Homography,
   type MotionModel,
-} from './homography';
+} from '../geometry/fit-map';
 import { likelyPlaces } from './plane-search';
 
 export type Corner = readonly [number, number];

@@ -1,6 +1,6 @@
 import type { Plane } from '../image/plane';
 import type { MatchPicture } from '../flow/match-layer';
-import { solveSymmetric } from './homography';
+import { solveSymmetric } from '../geometry/fit-map';
 
 /** Where a patch lies in a picture: its middle in pixels, centres at +0.5, and what its own offsets became, row by row. */
 export interface PatchPlace {

@@ -1,5 +1,5 @@
 import { compose, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
-import { fitMap, mapPoint } from './homography';
+import { fitMap, mapPoint } from '../geometry/fit-map';
 import { centreOf, motionAt, regionOrNearest, type Track } from './track';
 
 /** Shares 0..1 of the movement that is taken out. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { mapPoint } from './homography';
+import { mapPoint } from '../geometry/fit-map';
 import type { Corner } from './plane-template';
 import { centreOf, motionAt, ontoTrack, patchAround, regionAt, regionOrNearest, type Track } from './track';
 

@@ -1,4 +1,4 @@
-import { fitMap, invertMap, type Homography, type MotionModel } from './homography';
+import { fitMap, invertMap, type Homography, type MotionModel } from '../geometry/fit-map';
 import type { Corner } from './plane-template';
 
 /** How a region may move: only from place to place, as a point does, or also in shape. */

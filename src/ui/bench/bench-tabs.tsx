@@ -1,5 +1,5 @@
 import type { JoinKind } from '../../core/film/film';
-import type { StageView } from '../../core/render/views';
+import type { StageView } from '../../core/plan/plan-views';
 import { STEPS, type Step } from './bench-place';
 
 /** To do, done, or something to look at. */

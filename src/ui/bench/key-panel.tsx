@@ -1,7 +1,7 @@
 'use client';
-import { setKey } from '../../core/film/matte-edits';
+import { setKey } from '../../core/film/edits/mattes';
 import type { Matte } from '../../core/film/film';
-import type { BrightnessKey, ColourKey, MatteKey } from '../../core/matte/key';
+import type { BrightnessKey, ColourKey, MatteKey } from '../../core/matte/key/key';
 import { channelAt, type ValueKey } from '../../core/motion/curve';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';

@@ -1,11 +1,11 @@
 'use client';
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus } from 'lucide-react';
 import { moveLayer, setLayer } from '../../core/film/edits';
-import { MATTE_KINDS, type MatteKind } from '../../core/film/matte-edits';
+import { MATTE_KINDS, type MatteKind } from '../../core/film/edits/mattes';
 import type { Combining, Film, Layer, LayerSource, Matte, Media } from '../../core/film/film';
 import { nearestPictured, type PlacedJoin } from '../../core/film/timing';
 import { channelAt, withValueAt } from '../../core/motion/curve';
-import { planShot } from '../../core/render/plan';
+import { planShot } from '../../core/plan/plan-frame';
 import { DropdownMenu } from 'radix-ui';
 import { IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';

@@ -1,7 +1,7 @@
 'use client';
 import { setMatteUse } from '../../core/film/edits';
-import type { WipeReport } from '../../core/check/wipe';
-import { keyAt } from '../../core/matte/outline';
+import type { WipeReport } from '../../core/recipes/wipe-past-report';
+import { keyAt } from '../../core/matte/outline/outline';
 import { EASES, type Ease } from '../../core/motion/curve';
 import type { LayerSource, MatteUse, Medium } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';

@@ -1,9 +1,9 @@
 'use client';
-import type { WipeReport } from '../../core/check/wipe';
+import type { WipeReport } from '../../core/recipes/wipe-past-report';
 import type { LayerSource, Matte } from '../../core/film/film';
-import type { MatteKind } from '../../core/film/matte-edits';
+import type { MatteKind } from '../../core/film/edits/mattes';
 import { filmFrameOf, mediumOf, type PlacedJoin } from '../../core/film/timing';
-import { matteSpace } from '../../core/render/plan';
+import { matteSpace } from '../../core/plan/plan-frame';
 import { Button } from '../parts/button';
 import { Section } from '../parts/section';
 import { useFilm } from '../store/film-context';

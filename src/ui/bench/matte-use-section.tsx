@@ -2,7 +2,7 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { setMatteUse } from '../../core/film/edits';
 import type { Combining, Film, Layer, Matte, MatteUse, Side } from '../../core/film/film';
-import { addMatteUse, duplicateMatte, moveMatteUse, removeMatte, renameMatte, stopUsingMatte } from '../../core/film/matte-edits';
+import { addMatteUse, duplicateMatte, moveMatteUse, removeMatte, renameMatte, stopUsingMatte } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { Button, IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';

@@ -18,9 +18,9 @@ import {
   setPoints,
   type Outline,
   type OutlinePoint,
-} from '../../core/matte/outline';
+} from '../../core/matte/outline/outline';
 import type { Ease } from '../../core/motion/curve';
-import { matteSpace } from '../../core/render/plan';
+import { matteSpace } from '../../core/plan/plan-frame';
 import type { FilmStore } from '../store/film-store';
 
 /** The outline the Mask step works on, at the current frame, and what can be done to it. */

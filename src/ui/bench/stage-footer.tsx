@@ -1,5 +1,5 @@
 'use client';
-import type { Ground, StageView } from '../../core/render/views';
+import type { Ground, StageView } from '../../core/plan/plan-views';
 import { SliderRow } from '../parts/number-field';
 import { Segmented } from '../parts/segmented';
 

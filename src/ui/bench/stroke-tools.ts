@@ -2,13 +2,13 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
 import { carryGoals, restOfCarry, type CarryGoal } from '../../core/film/carry-orders';
 import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
-import { setStrokes, strokesAt } from '../../core/film/matte-edits';
+import { setStrokes, strokesAt } from '../../core/film/edits/mattes';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
-import type { StoredCoverage } from '../../core/matte/stored-coverage';
-import { brushed, type BrushMode } from '../../core/matte/brush';
-import { hasPaint, markOf, type Stroke, type Strokes } from '../../core/matte/strokes';
+import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
+import { brushed, type BrushMode } from '../../core/matte/cut/brush';
+import { hasPaint, markOf, type Stroke, type Strokes } from '../../core/matte/cut/strokes';
 import { toNumber } from '../../core/geometry/rational';
-import { matteSpace } from '../../core/render/plan';
+import { matteSpace } from '../../core/plan/plan-frame';
 import { joinSpan } from './join-span';
 import { useTools } from '../store/film-context';
 

@@ -1,7 +1,7 @@
 'use client';
 import { Lock, LockOpen, Play, Square, Waves } from 'lucide-react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
-import { hasPaint } from '../../core/matte/strokes';
+import { hasPaint } from '../../core/matte/cut/strokes';
 import { Button } from '../parts/button';
 import { LineChart } from '../parts/line-chart';
 import { Note } from '../parts/note';
@@ -11,7 +11,7 @@ import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
-import type { BrushMode } from '../../core/matte/brush';
+import type { BrushMode } from '../../core/matte/cut/brush';
 import { DirectionButtons } from './direction-buttons';
 import { MAX_BRUSH, MIN_BRUSH, type StrokeTools } from './stroke-tools';
 

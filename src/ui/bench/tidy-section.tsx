@@ -1,7 +1,7 @@
 'use client';
 import type { Matte } from '../../core/film/film';
-import { setTidying } from '../../core/film/matte-edits';
-import { UNTIDIED, type Tidying } from '../../core/matte/tidy';
+import { setTidying } from '../../core/film/edits/mattes';
+import { UNTIDIED, type Tidying } from '../../core/matte/coverage/tidy';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useTools } from '../store/film-context';

@@ -8,12 +8,12 @@ import {
   rideOnTrack,
   setTrackKey,
   setTrackModel,
-} from '../../core/film/matte-edits';
+} from '../../core/film/edits/mattes';
 import type { Film, LayerSource, Matte, Media, Medium } from '../../core/film/film';
 import { followSpan, type FollowGoal } from '../../core/film/follow-orders';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { ReadTrack } from '../../core/interchange/track-files';
-import { matteSpace } from '../../core/render/plan';
+import { matteSpace } from '../../core/plan/plan-frame';
 import type { Corner } from '../../core/track/plane-template';
 import { patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../../core/track/track';
 import { joinSpan } from './join-span';

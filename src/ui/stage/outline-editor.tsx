@@ -1,7 +1,7 @@
 'use client';
 import { useId, useRef, useState, type PointerEvent } from 'react';
 import { apply, invert, type Matrix, type Point } from '../../core/geometry/matrix';
-import { corner, transformPoint, type OutlinePoint } from '../../core/matte/outline';
+import { corner, transformPoint, type OutlinePoint } from '../../core/matte/outline/outline';
 import { nearestOnOutline, outlinePath, toggleCurve } from './outline-geometry';
 
 export interface Ghost {

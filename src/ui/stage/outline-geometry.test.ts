@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { scaling } from '../../core/geometry/matrix';
-import { corner, sideAt } from '../../core/matte/outline';
+import { corner, sideAt } from '../../core/matte/outline/outline';
 import { nearestOnOutline, outlinePath, toggleCurve } from './outline-geometry';
 
 const square = [corner(0, 0), corner(10, 0), corner(10, 10), corner(0, 10)];

@@ -1,5 +1,5 @@
 import type { Matrix, Point } from '../../core/geometry/matrix';
-import { sideAt, transformPoint, type OutlinePoint } from '../../core/matte/outline';
+import { sideAt, transformPoint, type OutlinePoint } from '../../core/matte/outline/outline';
 
 /** SVG path of an outline whose points go through `m`; open ones stay open. */
 export function outlinePath(points: readonly OutlinePoint[], m: Matrix, closed: boolean): string {

@@ -1,6 +1,6 @@
 'use client';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Drawing } from '../../core/render/views';
+import type { Drawing } from '../../core/plan/plan-views';
 import type { Handlers } from '../commands/use-commands';
 import { useTools } from '../store/film-context';
 

@@ -2,7 +2,7 @@
 import { Maximize, Sun, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type ReactNode } from 'react';
 import { scaling, translation, compose, type Matrix } from '../../core/geometry/matrix';
-import type { Drawing } from '../../core/render/views';
+import type { Drawing } from '../../core/plan/plan-views';
 import { hint } from '../commands/commands';
 import { useCommands } from '../commands/use-commands';
 import { useMatteChanges, useTools } from '../store/film-context';

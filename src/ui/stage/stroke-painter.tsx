@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
-import type { BrushMode } from '../../core/matte/brush';
+import type { BrushMode } from '../../core/matte/cut/brush';
 import { apply, invert, lengthScale, type Matrix } from '../../core/geometry/matrix';
-import type { StoredCoverage } from '../../core/matte/stored-coverage';
-import type { Stroke, Strokes } from '../../core/matte/strokes';
+import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
+import type { Stroke, Strokes } from '../../core/matte/cut/strokes';
 
 interface StrokePainterProps {
   readonly strokes: Strokes;

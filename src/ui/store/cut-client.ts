@@ -1,5 +1,5 @@
 import type { CutReply, CutRequest } from '../../workers/cut-protocol';
-import type { StoredCoverage } from '../../core/matte/stored-coverage';
+import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 
 /** Asks the cutting worker; a newer request makes it drop older ones that wait. */
 export class CutClient {

@@ -1,7 +1,7 @@
 'use client';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Film } from '../../core/film/film';
-import type { Drawing } from '../../core/render/views';
+import type { Drawing } from '../../core/plan/plan-views';
 import { FilmStore, type FilmState } from './film-store';
 import { CutClient } from './cut-client';
 import { FramesClient } from './frames-client';

@@ -14,7 +14,7 @@ import {
 } from '../../core/film/history';
 import type { JobView } from '../../core/film/job';
 import type { MatteFrame } from '../../core/film/matte-frame';
-import type { StoredCoverage } from '../../core/matte/stored-coverage';
+import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
 import { Paced } from './paced';
 import { ApiError, call, messageOf, ownHeaders } from './api';

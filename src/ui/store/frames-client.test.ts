@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Drawing } from '../../core/render/views';
+import type { Drawing } from '../../core/plan/plan-views';
 import type { FramesReply, FramesRequest } from '../../workers/frames-protocol';
 import { FramesClient } from './frames-client';
 

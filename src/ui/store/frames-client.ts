@@ -1,7 +1,7 @@
 import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
-import type { FramePlan } from '../../core/render/plan';
-import { coveragesOf, type Drawing } from '../../core/render/views';
+import type { FramePlan } from '../../core/plan/plan-frame';
+import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 
 const BITMAP_BYTES = 400 * 2 ** 20;

@@ -1,4 +1,4 @@
-import type { Drawing } from '../../core/render/views';
+import type { Drawing } from '../../core/plan/plan-views';
 import { Thumb } from './thumb';
 import { CELL, PICTURE, ROW, RULER } from './weave-sizes';
 

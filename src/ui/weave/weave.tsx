@@ -2,8 +2,8 @@
 import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import type { Film, Media } from '../../core/film/film';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
-import { planFrame, planShot } from '../../core/render/plan';
-import type { Drawing } from '../../core/render/views';
+import { planFrame, planShot } from '../../core/plan/plan-frame';
+import type { Drawing } from '../../core/plan/plan-views';
 import { useHorizontalDrag } from './horizontal-drag';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
 import { MatteMarks, type MatteMark } from './matte-marks';

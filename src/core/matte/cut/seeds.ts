@@ -1,0 +1,31 @@
+import { createPlane, type Plane } from '../../image/plane';
+import { alongStroke } from './stroke-raster';
+import { placeStrokes, turnsOf, type Stroke, type Strokes } from './strokes';
+
+/** What a pixel under a stroke is. */
+export const KEEP = 1;
+export const DROP = 2;
+/** A stroke on a small copy is at least so wide, in its pixels each way. */
+const LEAST_RADIUS = 0.6;
+
+/** `KEEP` under keep strokes, `DROP` under drop strokes, else 0; later turns lie on top, and drop strokes on keep strokes of their turn. */
+export function paintSeeds(strokes: Strokes, width: number, height: number, scale: number): Uint8Array {
+  const seeds = new Uint8Array(width * height);
+  const paint = ({ points, radius }: Stroke, value: number): void =>
+    alongStroke(points, Math.max(LEAST_RADIUS, radius), width, height, (i) => (seeds[i] = value));
+  for (const { keep, drop } of turnsOf(placeStrokes(strokes, scale, 0, 0))) {
+    for (const stroke of keep) paint(stroke, KEEP);
+    for (const stroke of drop) paint(stroke, DROP);
+  }
+  return seeds;
+}
+
+/** 1 under hair strokes, where no other stroke says what a pixel is. */
+export function paintHair(hair: readonly Stroke[], seeds: Uint8Array, width: number, height: number): Plane {
+  const under = createPlane(width, height);
+  for (const { points, radius } of hair)
+    alongStroke(points, Math.max(LEAST_RADIUS, radius), width, height, (i) => {
+      if (seeds[i] === 0) under.data[i] = 1;
+    });
+  return under;
+}
