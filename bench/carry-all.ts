@@ -1,5 +1,4 @@
-import type { Image } from '../src/core/image/image';
-import type { Plane } from '../src/core/image/plane';
+import type { Image, Plane } from '../src/core/image/pixels';
 import { MatteCarrier, type CarriedMatte } from '../src/core/matte/carry/carry';
 
 /** The mattes of all `frames` but the first, on which `alpha` was given, each as the frame after it has left it. */

@@ -1,8 +1,7 @@
-import { createImage } from '../src/core/image/image';
+import { createImage } from '../src/core/image/pixels';
 import { CoverageRaster } from '../src/core/geometry/polygon-raster';
-import { flattenOutline } from '../src/core/matte/outline/outline';
+import { flattenOutline, transformPoint } from '../src/core/matte/outline/outline';
 import { translation } from '../src/core/geometry/matrix';
-import { transformPoint } from '../src/core/matte/outline/outline';
 import { Compositor } from '../src/core/render/cpu/compositor';
 import { createCanvas, ImageData as CanvasImageData, type SKRSContext2D } from '@napi-rs/canvas';
 import { medianMs, type Line } from './line';

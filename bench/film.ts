@@ -2,7 +2,7 @@
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
 import { join } from 'node:path';
 import { readTruth, type Truth } from '../demo/truth';
-import type { Image } from '../src/core/image/image';
+import type { Image } from '../src/core/image/pixels';
 import { COLOUR_KEY, keyCoverage } from '../src/core/matte/key/key';
 import { edgeError } from './measures';
 import { findCrossing } from '../src/core/track/crossing';

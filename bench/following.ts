@@ -1,7 +1,7 @@
 /* The comparison library's types leave its matrices' contents open. */
 /* eslint-disable @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument */
-import { createImage, type Image } from '../src/core/image/image';
-import { createPlane, sampleBilinear } from '../src/core/image/plane';
+import { createImage, createPlane, type Image } from '../src/core/image/pixels';
+import { sampleBilinear } from '../src/core/image/plane';
 import { invertMap, mapPoint, type Homography } from '../src/core/geometry/fit-map';
 import { PlaneFollower } from '../src/core/track/plane-follower';
 import type { Corner } from '../src/core/track/plane-template';

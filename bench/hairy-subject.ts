@@ -1,4 +1,4 @@
-import { createImage, type Image } from '../src/core/image/image';
+import { createImage, type Image } from '../src/core/image/pixels';
 import { photoLike } from './known-pictures';
 
 export const [HAIR_WIDTH, HAIR_HEIGHT] = [220, 160];

@@ -1,4 +1,4 @@
-import { createImage, type Image } from '../src/core/image/image';
+import { createImage, type Image } from '../src/core/image/pixels';
 
 function lattice(x: number, y: number, seed: number): number {
   let h = (Math.imul(x, 374761393) + Math.imul(y, 668265263) + Math.imul(seed, 974634777)) | 0;

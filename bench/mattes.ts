@@ -1,7 +1,7 @@
 /* The comparison library's types leave its matrices' contents open. */
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
-import type { Image } from '../src/core/image/image';
-import { createPlane, sampleBilinear, type Plane } from '../src/core/image/plane';
+import { createPlane, type Image, type Plane } from '../src/core/image/pixels';
+import { sampleBilinear } from '../src/core/image/plane';
 import { edgeError, edgeFlicker, regionAndContour } from './measures';
 import { refineCoverage } from '../src/core/matte/edge/refine-coverage';
 import { bytesOf, planeOf, resized } from '../src/core/matte/coverage/resize';

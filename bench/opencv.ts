@@ -1,7 +1,7 @@
 /* The library's types leave its matrices' contents open. */
 /* eslint-disable @typescript-eslint/no-unsafe-call, @typescript-eslint/no-unsafe-member-access, @typescript-eslint/no-unsafe-argument */
 import * as loaded from '@techstark/opencv-js';
-import type { Image } from '../src/core/image/image';
+import type { Image } from '../src/core/image/pixels';
 
 type OpenCv = typeof loaded;
 

@@ -1,7 +1,7 @@
 /* The comparison library's types leave its matrices' contents open. */
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
 import { squaredDistances } from '../src/core/image/distance';
-import type { Image } from '../src/core/image/image';
+import type { Image } from '../src/core/image/pixels';
 import { StrokeCutter } from '../src/core/matte/cut/cut';
 import { regionAndContour } from './measures';
 import { bytesOf } from '../src/core/matte/coverage/resize';

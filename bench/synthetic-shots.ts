@@ -1,4 +1,4 @@
-import { createImage, type Image } from '../src/core/image/image';
+import { createImage, type Image } from '../src/core/image/pixels';
 
 /** A shot whose every frame is known exactly: pictures, coverage of the subject, and four corners that ride on it. */
 export interface KnownShot {

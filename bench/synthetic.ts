@@ -1,5 +1,5 @@
 import { IDENTITY, compose, rotation, scaling, translation } from '../src/core/geometry/matrix';
-import { createImage, type Image } from '../src/core/image/image';
+import { createImage, type Image } from '../src/core/image/pixels';
 import type { OutlinePoint } from '../src/core/matte/outline/outline';
 import type { FramePlan, PlannedLayer } from '../src/core/plan/plan-frame';
 

@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util';
-import type { Image } from '../core/image/image';
+import type { Image } from '../core/image/pixels';
 import { crossingOutline } from '../core/matte/outline/crossing-outline';
 import { findCrossing } from '../core/track/crossing';
 import { AnalysisFrames } from '../server/analysis-frames';

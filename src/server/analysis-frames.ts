@@ -1,4 +1,4 @@
-import { createImage, type Image } from '../core/image/image';
+import { createImage, type Image } from '../core/image/pixels';
 import { AppError } from './errors';
 import { startDecoder, type Probe } from './ffmpeg';
 import type { Child } from './processes';

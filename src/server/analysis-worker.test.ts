@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { photoLike } from '../../bench/known-pictures';
 import { copyImage } from '../core/image/image';
-import { createPlane } from '../core/image/plane';
+import { createPlane } from '../core/image/pixels';
 import { AnalysisWorker, endIdleAnalysis } from './analysis-worker';
 
 const [W, H] = [96, 64];

@@ -1,5 +1,5 @@
-import { copyImage, type Image } from '../core/image/image';
-import type { Plane } from '../core/image/plane';
+import { copyImage } from '../core/image/image';
+import type { Image, Plane } from '../core/image/pixels';
 import { carrySize } from '../core/matte/coverage/resize';
 import { AnalysisFrames } from './analysis-frames';
 import { AnalysisWorker } from './analysis-worker';

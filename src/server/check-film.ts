@@ -4,7 +4,7 @@ import { coveragePlan, decidingPictures, EmptinessMeter, framesOf } from '../cor
 import type { Finding } from '../core/check/finding';
 import type { Film, Media } from '../core/film/film';
 import type { PlacedJoin } from '../core/film/timing';
-import type { Image } from '../core/image/image';
+import type { Image } from '../core/image/pixels';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { FramePlan } from '../core/plan/plan-frame';
 import { AnalysisFrames } from './analysis-frames';

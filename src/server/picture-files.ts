@@ -1,6 +1,6 @@
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { createImage, type Image } from '../core/image/image';
+import { createImage, type Image } from '../core/image/pixels';
 import { rational } from '../core/geometry/rational';
 import { AppError } from './errors';
 import { LIMITS, start } from './processes';

@@ -1,5 +1,4 @@
-import type { Image } from '../core/image/image';
-import type { Plane } from '../core/image/plane';
+import type { Image, Plane } from '../core/image/pixels';
 import type { CarriedMatte } from '../core/matte/carry/carry';
 import type { Crossing } from '../core/track/crossing';
 import type { TrackModel } from '../core/track/track';

@@ -1,8 +1,8 @@
 // Browser worker: cuts mattes from strokes while they are painted.
-import { shrunkTo, type Image } from '../core/image/image';
+import { shrunkTo } from '../core/image/image';
+import { createPlane, type Image } from '../core/image/pixels';
 import { StrokeCutter } from '../core/matte/cut/cut';
 import { paintTouches } from '../core/matte/cut/touches';
-import { createPlane } from '../core/image/plane';
 import { analysisSize, bytesOf, paintingSize, planeOf, resized } from '../core/matte/coverage/resize';
 import { placeStrokes } from '../core/matte/cut/strokes';
 import type { CutReply, CutRequest } from './cut-protocol';

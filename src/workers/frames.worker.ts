@@ -1,6 +1,7 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
 import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
-import { createImage, shrinkImage, unmultiply, type Image } from '../core/image/image';
+import { createImage, type Image } from '../core/image/pixels';
+import { shrinkImage, unmultiply } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
 import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/plan/plan-frame';

@@ -1,5 +1,5 @@
 import { EncodedPacketSink, Input, UrlSource, WEBM, type EncodedPacket } from 'mediabunny';
-import { createImage, type Image } from '../core/image/image';
+import { createImage, type Image } from '../core/image/pixels';
 import type { ProxySource } from './frames-protocol';
 
 /** Running forward is cheaper than seeking up to this many frames; proxies have a key frame every twelve. */

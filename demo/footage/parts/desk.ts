@@ -1,7 +1,6 @@
 import * as THREE from 'three';
 import { keyLight } from './lights';
-import type { FilmCamera } from './camera-film';
-import { mirrorRoom } from './camera-film';
+import { mirrorRoom, type FilmCamera } from './camera-film';
 import { clockStuff, makeClock, type ClockStuff } from './clocks';
 import { seededRandom } from './noise';
 import { castShadows, put, slab, turned, tube } from './shapes';

@@ -1,6 +1,5 @@
 import * as THREE from 'three';
-import type { FilmCamera } from './camera-film';
-import { FRAME_HEIGHT, FRAME_WIDTH } from './camera-film';
+import { FRAME_HEIGHT, FRAME_WIDTH, type FilmCamera } from './camera-film';
 import { put, turned } from './shapes';
 import { brass, materialOf, wood } from './surfaces';
 

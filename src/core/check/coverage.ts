@@ -1,6 +1,6 @@
 import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
-import { createImage, type Image } from '../image/image';
+import { createImage, type Image } from '../image/pixels';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
 import { planFrame, type FramePlan, type PictureRef } from '../plan/plan-frame';
 

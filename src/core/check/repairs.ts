@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
-import { setFitsHole, setOverlap, slideEntering, trimEnd, type NewId } from '../film/edits';
+import type { NewId } from '../film/drafts';
+import { setFitsHole, setOverlap, slideEntering, trimEnd } from '../film/edits';
 import { byId, type Film, type Media } from '../film/film';
 import type { Repair } from './finding';
 

@@ -2,7 +2,8 @@ import type { Draft } from 'immer';
 import { reportWipe } from '../recipes/wipe-past-report';
 import type { Outline } from '../matte/outline/outline';
 import type { Channel } from '../motion/curve';
-import { byId, plainLayer, type Film, type Join, type Layer, type Matte, type MatteUse, type Media, type Medium, type Shot } from './film';
+import { byId, plainLayer, type Join, type Layer, type Matte, type MatteUse, type Media, type Medium, type Shot } from './film';
+import type { FilmDraft, NewId } from './drafts';
 import { addMatte } from './edits/mattes';
 import { longestShot } from './rules';
 import { handlesOf, mediumFramesPerFilmFrame, offsetOfMediumFrame, overlapLimits, placedJoins, placeJoin } from './timing';
@@ -12,11 +13,6 @@ import { handlesOf, mediumFramesPerFilmFrame, offsetOfMediumFrame, overlapLimits
  * the server and tests; together they keep these rules: every pair of neighbours has a join, overlaps do not
  * run into each other, and nothing refers to what is gone.
  */
-type FilmDraft = Draft<Film>;
-
-/** Makes new ids; the caller brings the source of randomness. */
-export type NewId = () => string;
-
 const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
 
 const defaultLayers = (newId: NewId, leaving: string, entering: string): Layer[] => [

@@ -1,5 +1,6 @@
 import { rational, type Rational } from '../geometry/rational';
-import { addShot, makeWipePast, setOutline, type NewId } from './edits';
+import type { NewId } from './drafts';
+import { addShot, makeWipePast, setOutline } from './edits';
 import { createFilm, type Film, type Medium } from './film';
 import { makeEdit } from './history';
 import { wipeMatte } from '../recipes/wipe-past-report';

@@ -1,6 +1,8 @@
-import { createPlane, type Plane } from '../image/plane';
-import { beginCall, kernels, putEmptyPlane, putField, putPlane, takePlane } from '../kernels/kernels';
-import type { FlowField, Region } from './flow-field';
+import { createPlane, type Plane } from '../image/pixels';
+import { beginCall, kernels } from '../kernels/kernels';
+import { putEmptyPlane, putPlane, takePlane } from '../image/plane-memory';
+import { putField, type FlowField } from './field';
+import type { Region } from './flow-field';
 
 /** What `plane` has where the pixels of `region`, on a later picture, came from under `back`; bilinear, its edge pixels repeated. */
 export function carriedPlane(plane: Plane, back: FlowField, region: Region): Plane {

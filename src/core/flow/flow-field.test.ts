@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { beginCall, kernels, putDoubles, putField, takeField } from '../kernels/kernels';
-import { chainFields, emptyField, fieldOf, fillField, flowAlongRow, flowAt, invertField, sharedMotion, type FlowField } from './flow-field';
+import { beginCall, kernels, putDoubles } from '../kernels/kernels';
+import { putField, takeField, type FlowField } from './field';
+import { chainFields, emptyField, fieldOf, fillField, flowAlongRow, flowAt, invertField, sharedMotion } from './flow-field';
 
 const REGION = { left: 3, top: 2, right: 23, bottom: 17 };
 const MOTION = Float64Array.of(0.04, -0.03, 5, 0.02, 0.05, -7);

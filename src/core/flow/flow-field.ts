@@ -1,5 +1,6 @@
 import type { Pointer } from '../kernels/kernel-exports';
-import { beginCall, kernels, NOTHING, putDoubles, putEmptyField, putField, reserve, takeDoubles, takeMotion } from '../kernels/kernels';
+import { beginCall, kernels, NOTHING, putDoubles, reserve, takeDoubles } from '../kernels/kernels';
+import { putEmptyField, putField, takeMotion, type FlowField } from './field';
 
 /** Cells of a grid or pixels of a picture: first, and one past the last. */
 export interface Region {
@@ -7,23 +8,6 @@ export interface Region {
   readonly top: number;
   readonly right: number;
   readonly bottom: number;
-}
-
-/**
- * Motion on a grid over part of a picture: where each place went, in full-size pixels. Cell (i, j) stands for the
- * point ((left + i + 0.5)·step, (top + j + 0.5)·step); beyond the part, its edge cells repeat.
- */
-export interface FlowField {
-  readonly left: number;
-  readonly top: number;
-  readonly width: number;
-  readonly height: number;
-  /** Full-size pixels per cell. */
-  readonly step: number;
-  readonly u: Float32Array<ArrayBuffer>;
-  readonly v: Float32Array<ArrayBuffer>;
-  /** How well the place was matched, 0 (filled in from around) to 1. */
-  readonly trust: Float32Array<ArrayBuffer>;
 }
 
 /** A field of the cells in `region` that stands still. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createPlane, type Plane } from '../image/plane';
+import { createPlane, type Plane } from '../image/pixels';
 import { chainFields, flowAt, invertField } from './flow-field';
 import { matchLayer, prepareMatch } from './match-layer';
 

@@ -1,6 +1,9 @@
-import { boundsOf, createPlane, gradients, pyramidOf, type Plane } from '../image/plane';
-import { beginCall, kernels, NOTHING, putDoubles, putEmptyField, putField, putPlane, reserve, takeField } from '../kernels/kernels';
-import { emptyField, layFilled, layShared, type AffineMotion, type FlowField, type Region } from './flow-field';
+import { boundsOf, gradients, pyramidOf } from '../image/plane';
+import { createPlane, type Plane } from '../image/pixels';
+import { beginCall, kernels, NOTHING, putDoubles, reserve } from '../kernels/kernels';
+import { putEmptyField, putField, takeField, type FlowField } from './field';
+import { putPlane } from '../image/plane-memory';
+import { emptyField, layFilled, layShared, type AffineMotion, type Region } from './flow-field';
 
 /** One size of a picture, with its gradients. */
 export interface MatchLevel {

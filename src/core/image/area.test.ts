@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { averagePicture, averagePlane } from './area';
-import { createImage } from './image';
-import { createPlane } from './plane';
+import { createImage, createPlane } from './pixels';
 
 const scaled = (values: readonly number[], width: number, height: number, outWidth: number, outHeight: number): number[] => {
   const [from, out] = [createPlane(width, height), createPlane(outWidth, outHeight)];

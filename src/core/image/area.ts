@@ -1,6 +1,5 @@
 import { beginCall, kernels, putBytes, putFloats, putInts, reserve, takeBytes } from '../kernels/kernels';
-import type { Image } from './image';
-import type { Plane } from './plane';
+import type { Image, Plane } from './pixels';
 
 /** Which source samples a target sample covers, and by how much: `count` weights a target, of which some may be 0. */
 interface Spans {

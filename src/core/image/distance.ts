@@ -1,5 +1,5 @@
 import { beginCall, kernels, putBytes, reserve, takeFloats } from '../kernels/kernels';
-import type { Plane } from './plane';
+import type { Plane } from './pixels';
 
 /** Without a pixel to be near to, everything is as far as this. */
 export const FAR = 1e12;

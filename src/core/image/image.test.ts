@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
-import { createImage, shrinkImage } from './image';
+import { createImage } from './pixels';
+import { shrinkImage } from './image';
 
 it('averages the pixels that become one', () => {
   const from = createImage(4, 2);

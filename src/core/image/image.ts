@@ -1,18 +1,5 @@
 import { averagePicture } from './area';
-
-/** Colour picture, RGBA8, row-major, top-left first, straight alpha, no row padding. Owns its buffer. */
-export interface Image {
-  readonly width: number;
-  readonly height: number;
-  readonly data: Uint8ClampedArray<ArrayBufferLike>;
-}
-
-/** @throws RangeError unless both sides are positive whole numbers. */
-export function createImage(width: number, height: number): Image {
-  if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0))
-    throw new RangeError(`createImage: ${width}×${height} is no picture size`);
-  return { width, height, data: new Uint8ClampedArray(4 * width * height) };
-}
+import { createImage, type Image } from './pixels';
 
 /**
  * Shrinks `from` into `out`, which is at most as large on both sides, by averaging areas.

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { boundsOf, boxBlur, createPlane, cropPlane, halvePlane, pastePlane, pyramidOf, sampleBilinear, type Plane } from './plane';
+import { boundsOf, boxBlur, cropPlane, halvePlane, pastePlane, pyramidOf, sampleBilinear } from './plane';
+import { createPlane, type Plane } from './pixels';
 import { signedDistance, squaredDistances } from './distance';
 
 const planeOf = (rows: number[][]): Plane => ({ width: rows[0]!.length, height: rows.length, data: Float32Array.from(rows.flat()) });

@@ -1,25 +1,6 @@
-import { beginCall, kernels, putPlane, reserve, takePlane } from '../kernels/kernels';
-import type { Image } from './image';
-
-/** One channel, row-major, no row padding. Owns its buffer, so it can be transferred. */
-export interface Plane {
-  readonly width: number;
-  readonly height: number;
-  readonly data: Float32Array<ArrayBuffer>;
-}
-
-/** @throws RangeError unless both sides are positive whole numbers. */
-export function createPlane(width: number, height: number): Plane {
-  if (!(Number.isInteger(width) && Number.isInteger(height) && width > 0 && height > 0))
-    throw new RangeError('createPlane: sides must be positive whole numbers');
-  return { width, height, data: new Float32Array(width * height) };
-}
-
-/** @throws RangeError when `plane` has another size. */
-export function requireSize(plane: { readonly width: number; readonly height: number }, width: number, height: number, what: string): void {
-  if (plane.width !== width || plane.height !== height)
-    throw new RangeError(`${what} must be ${width}×${height}, not ${plane.width}×${plane.height}`);
-}
+import { beginCall, kernels, reserve } from '../kernels/kernels';
+import { createPlane, requireSize, type Image, type Plane } from './pixels';
+import { putPlane, takePlane } from './plane-memory';
 
 /** Rec. 709 luma of `image` in 0..255, in display light. */
 export function lumaOf({ width, height, data }: Image, out: Plane = createPlane(width, height)): Plane {

@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { beginCall, kernels, putEmptyPlane, putField, putFloats, putPlane, reserve, reserveZeros, takeFloats, takePlane } from './kernels';
-import { emptyField, flowAt, type FlowField } from '../flow/flow-field';
-import { createPlane, sampleBilinear, type Plane } from '../image/plane';
+import { beginCall, kernels, putFloats, reserve, reserveZeros, takeFloats } from './kernels';
+import { putEmptyPlane, putPlane, takePlane } from '../image/plane-memory';
+import { putField, type FlowField } from '../flow/field';
+import { emptyField, flowAt } from '../flow/flow-field';
+import { createPlane, type Plane } from '../image/pixels';
+import { sampleBilinear } from '../image/plane';
 
 describe('the memory of the kernels', () => {
   it('gives what was put there, on places of 16 bytes', () => {

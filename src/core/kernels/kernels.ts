@@ -1,5 +1,3 @@
-import type { FlowField } from '../flow/flow-field';
-import type { Plane } from '../image/plane';
 import type { Kernels, Pointer } from './kernel-exports';
 import { KERNELS_BASE64 } from './kernels-wasm';
 
@@ -113,49 +111,15 @@ export function takeDoubles(pointer: Pointer, out: Float64Array): void {
   out.set(doubles.subarray(pointer / 8, pointer / 8 + out.length));
 }
 
-export const putPlane = (plane: Plane): Pointer => layPlane(plane, putFloats(plane.data));
-
-/** A plane of the size of `plane` whose numbers are all 0. */
-export const putEmptyPlane = (plane: Plane): Pointer => layPlane(plane, reserveZeros(plane.data.length));
-
-export function takePlane(pointer: Pointer, { data }: Plane): void {
-  takeFloats(words[pointer / 4 + 2]!, data);
-}
-
-function layPlane({ width, height }: Plane, pixels: Pointer): Pointer {
-  const pointer = reserve(3);
-  words[pointer / 4] = width;
-  words[pointer / 4 + 1] = height;
-  words[pointer / 4 + 2] = pixels;
+/** Lays whole numbers in a row, as the fields of a record. */
+export function putWords(values: readonly number[]): Pointer {
+  const pointer = reserve(values.length);
+  words.set(values, pointer / 4);
   return pointer;
 }
 
-/** A field with its motion and trust copied, to be changed there or not. */
-export function putField(field: FlowField): Pointer {
-  return layField(field, putFloats(field.u), putFloats(field.v), putFloats(field.trust));
-}
+/** The whole number that lies `index` places after `pointer`. */
+export const wordAt = (pointer: Pointer, index: number): number => words[pointer / 4 + index]!;
 
-/** A field whose numbers are all 0. */
-export function putEmptyField(field: FlowField): Pointer {
-  const n = field.u.length;
-  return layField(field, reserveZeros(n), reserveZeros(n), reserveZeros(n));
-}
-
-function layField({ left, top, width, height, step }: FlowField, u: Pointer, v: Pointer, trust: Pointer): Pointer {
-  const pointer = reserve(9);
-  words.set([left, top, width, height, 0, 0, u, v, trust], pointer / 4);
-  floats.set([step, 1 / step], pointer / 4 + 4);
-  return pointer;
-}
-
-/** Copies the motion of the field at `pointer` to `out`, which has its cells. */
-export function takeMotion(pointer: Pointer, { u, v }: FlowField): void {
-  takeFloats(words[pointer / 4 + 6]!, u);
-  takeFloats(words[pointer / 4 + 7]!, v);
-}
-
-/** The same with its trust. */
-export function takeField(pointer: Pointer, out: FlowField): void {
-  takeMotion(pointer, out);
-  takeFloats(words[pointer / 4 + 8]!, out.trust);
-}
+/** Lays numbers from `index` places after `pointer` on. */
+export const layFloats = (values: readonly number[], pointer: Pointer, index: number): void => floats.set(values, pointer / 4 + index);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage, type Image } from '../image/image';
+import { createImage, type Image } from '../image/pixels';
 import { findCrossing } from './crossing';
 import type { Direction } from './turned-frame';
 

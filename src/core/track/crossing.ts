@@ -1,4 +1,5 @@
-import { createImage, shrinkImage, type Image } from '../image/image';
+import { createImage, type Image } from '../image/pixels';
+import { shrinkImage } from '../image/image';
 import { Colours, evidence } from './crossing-evidence';
 import { cameraShift, exposureGain, learnPlate, noiseThreshold } from './free-plate';
 import { straightened } from './smooth-edge';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
-import { createImage, type Image } from '../image/image';
+import { createImage, type Image } from '../image/pixels';
 import { cameraShift, exposureGain, learnPlate, noiseThreshold } from './free-plate';
 import { turn } from './turned-frame';
 

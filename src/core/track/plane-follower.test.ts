@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
-import { createImage, type Image } from '../image/image';
+import { createImage, type Image } from '../image/pixels';
 import { invertMap, mapPoint, type Homography } from '../geometry/fit-map';
 import { PlaneFollower } from './plane-follower';
 import type { Corner } from './plane-template';

@@ -1,7 +1,7 @@
 import { flowAt } from '../flow/flow-field';
 import { matchLayer, prepareMatch, type MatchPicture } from '../flow/match-layer';
-import type { Image } from '../image/image';
-import { lumaOf, requireSize } from '../image/plane';
+import { requireSize, type Image } from '../image/pixels';
+import { lumaOf } from '../image/plane';
 import { fitMap, invertMap, mapPoint, multiply, scaleAt, type Homography, type MotionModel } from '../geometry/fit-map';
 import { PlaneTemplate, regionWeights, type Alignment, type Corner } from './plane-template';
 

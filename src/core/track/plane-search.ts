@@ -1,4 +1,4 @@
-import type { Plane } from '../image/plane';
+import type { Plane } from '../image/pixels';
 import { mapPoint, multiply, scaleAt, type Homography } from '../geometry/fit-map';
 
 /** Samples of the look that are compared at every place. */

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
 import { prepareMatch, type MatchPicture } from '../flow/match-layer';
-import { createPlane, lumaOf, sampleBilinear, type Plane } from '../image/plane';
+import { createPlane, type Plane } from '../image/pixels';
+import { lumaOf, sampleBilinear } from '../image/plane';
 import { mapPoint, multiply, type Homography } from '../geometry/fit-map';
 import { isFollowable, PlaneTemplate, regionWeights, type Corner } from './plane-template';
 

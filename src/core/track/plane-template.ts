@@ -1,5 +1,5 @@
 import type { MatchPicture } from '../flow/match-layer';
-import { createPlane, type Plane } from '../image/plane';
+import { createPlane, type Plane } from '../image/pixels';
 import { CoverageRaster } from '../geometry/polygon-raster';
 import {
   invertMap,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
-import { createImage, type Image } from '../image/image';
-import { createPlane, lumaOf, sampleBilinear, type Plane } from '../image/plane';
+import { createImage, createPlane, type Image, type Plane } from '../image/pixels';
+import { lumaOf, sampleBilinear } from '../image/plane';
 import { invertMap, mapPoint, type Homography } from '../geometry/fit-map';
 import type { Corner } from './plane-template';
 import { PointFollower } from './point-follower';

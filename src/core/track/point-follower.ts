@@ -1,6 +1,6 @@
 import { prepareMatch, type MatchPicture } from '../flow/match-layer';
-import type { Image } from '../image/image';
-import { lumaOf, requireSize, type Plane } from '../image/plane';
+import { requireSize, type Image, type Plane } from '../image/pixels';
+import { lumaOf } from '../image/plane';
 import { fitMap, mapPoint } from '../geometry/fit-map';
 import type { Corner } from './plane-template';
 import { LEVELS, PointPatch, REACH, trackPoint, uprightAt, type PatchPlace } from './point-patch';

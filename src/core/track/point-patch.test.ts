@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../bench/known-pictures';
 import { prepareMatch } from '../flow/match-layer';
-import { createPlane, lumaOf, sampleBilinear, type Plane } from '../image/plane';
+import { createPlane, type Plane } from '../image/pixels';
+import { lumaOf, sampleBilinear } from '../image/plane';
 import { PointPatch, REACH, trackPoint, uprightAt, type PatchPlace } from './point-patch';
 
 const [W, H] = [200, 150];

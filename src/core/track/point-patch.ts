@@ -1,4 +1,4 @@
-import type { Plane } from '../image/plane';
+import type { Plane } from '../image/pixels';
 import type { MatchPicture } from '../flow/match-layer';
 import { solveSymmetric } from '../geometry/fit-map';
 

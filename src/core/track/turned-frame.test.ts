@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage } from '../image/image';
+import { createImage } from '../image/pixels';
 import { differenceAt, turn, type Direction } from './turned-frame';
 
 const [W, H] = [12, 8];

@@ -1,4 +1,4 @@
-import type { Image } from '../image/image';
+import type { Image } from '../image/pixels';
 
 /** Where the crossing thing goes. */
 export type Direction = 'left' | 'right' | 'up' | 'down';

@@ -2,8 +2,7 @@
 import { useSearchParams } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
 import { setAddress } from '../parts/address';
-import type { StageView } from '../../core/plan/plan-views';
-import { STAGE_VIEWS } from '../../core/plan/plan-views';
+import { STAGE_VIEWS, type StageView } from '../../core/plan/plan-views';
 
 export const STEPS = ['pair', 'mask', 'track', 'check'] as const;
 export type Step = (typeof STEPS)[number];

@@ -1,5 +1,4 @@
-import type { Finding } from '../../core/check/finding';
-import { repairText } from '../../core/check/finding';
+import { repairText, type Finding } from '../../core/check/finding';
 import { applyRepair } from '../../core/check/repairs';
 import { useFilm, useTools } from '../store/film-context';
 import { Button } from './button';

@@ -8,12 +8,14 @@ import {
   invertField,
   sharedMotion,
   withMotion,
-  type FlowField,
   type Region,
 } from '../../flow/flow-field';
+import { putField, type FlowField } from '../../flow/field';
 import { matchLayer, prepareMatch, type MatchOptions, type MatchPicture } from '../../flow/match-layer';
-import { createPlane, cropPlane, sampleBilinear, type Plane } from '../../image/plane';
-import { beginCall, kernels, putEmptyPlane, putField, putPlane, takePlane } from '../../kernels/kernels';
+import { createPlane, type Plane } from '../../image/pixels';
+import { cropPlane, sampleBilinear } from '../../image/plane';
+import { beginCall, kernels } from '../../kernels/kernels';
+import { putEmptyPlane, putPlane, takePlane } from '../../image/plane-memory';
 import { featureMiss } from '../cut/features';
 import type { CoarsePicture } from './likely-start';
 import { reachOf, whole } from './subject-region';

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { emptyField, type FlowField } from '../../flow/flow-field';
-import { createPlane, type Plane } from '../../image/plane';
+import { emptyField } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
+import { createPlane, type Plane } from '../../image/pixels';
 import { Backdrop } from './backdrop';
 
 const [W, H] = [48, 32];

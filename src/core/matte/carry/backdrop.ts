@@ -1,5 +1,6 @@
-import type { FlowField, Region } from '../../flow/flow-field';
-import { createPlane, type Plane } from '../../image/plane';
+import type { FlowField } from '../../flow/field';
+import type { Region } from '../../flow/flow-field';
+import { createPlane, type Plane } from '../../image/pixels';
 import type { BackgroundEvidence } from './evidence';
 import { explain } from './explain';
 

@@ -1,8 +1,9 @@
-import { fieldOf, filledOver, flowAt, sharedMotion, type AffineMotion, type FlowField, type Region } from '../../flow/flow-field';
+import { fieldOf, filledOver, flowAt, sharedMotion, type AffineMotion, type Region } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
 import { matchLayer, prepareMatch } from '../../flow/match-layer';
 import { signedDistance, signedEdgeDistance } from '../../image/distance';
-import type { Image } from '../../image/image';
-import { createPlane, lumaOf, pastePlane, requireSize, type Plane } from '../../image/plane';
+import { createPlane, requireSize, type Image, type Plane } from '../../image/pixels';
+import { lumaOf, pastePlane } from '../../image/plane';
 import { Backdrop } from './backdrop';
 import { CarriedHair } from './hair';
 import { CarryAnchor, fitOf, LOST, WORSE, type Frame } from './anchor';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Plane } from '../../image/plane';
+import type { Plane } from '../../image/pixels';
 import { bandOf, noiseOf, withoutSuddenHoles, type BackgroundEvidence } from './evidence';
 
 /** A small picture from rows of marks; what is marked # is 1. */

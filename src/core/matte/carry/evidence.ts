@@ -1,6 +1,8 @@
-import type { FlowField, Region } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
+import type { Region } from '../../flow/flow-field';
 import { grown } from '../../image/grown';
-import { boxBlur, createPlane, type Plane } from '../../image/plane';
+import { boxBlur } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import type { Behind } from '../edge/edge-cover';
 
 /** Half width of the band in which the edge may move against where the motion puts it. */

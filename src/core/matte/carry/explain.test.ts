@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../../bench/known-pictures';
-import { emptyField, type FlowField } from '../../flow/flow-field';
-import { createImage } from '../../image/image';
-import { createPlane } from '../../image/plane';
+import { emptyField } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
+import { createImage, createPlane } from '../../image/pixels';
 import { explain } from './explain';
 import { featuresOf } from '../cut/features';
 

@@ -1,20 +1,8 @@
-import { invertField, type FlowField, type Region } from '../../flow/flow-field';
-import { createPlane, type Plane } from '../../image/plane';
-import {
-  beginCall,
-  kernels,
-  NOTHING,
-  putBytes,
-  putEmptyPlane,
-  putField,
-  putFloats,
-  putPlane,
-  reserve,
-  reserveZeros,
-  takeBytes,
-  takeFloats,
-  takePlane,
-} from '../../kernels/kernels';
+import { invertField, type Region } from '../../flow/flow-field';
+import { putField, type FlowField } from '../../flow/field';
+import { createPlane, type Plane } from '../../image/pixels';
+import { beginCall, kernels, NOTHING, putBytes, putFloats, reserve, reserveZeros, takeBytes, takeFloats } from '../../kernels/kernels';
+import { putEmptyPlane, putPlane, takePlane } from '../../image/plane-memory';
 
 /** What a motion says of pixels: how badly it explains them, and what lay over the places they came from. */
 export interface Explanation {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { emptyField } from '../../flow/flow-field';
-import { createPlane, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { edgeShift, layGivenEdge } from './given-edge';
 import { edgeError } from '../../../../bench/measures';
 import { bytesOf } from '../coverage/resize';

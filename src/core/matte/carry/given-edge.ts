@@ -1,5 +1,7 @@
-import { flowAt, type FlowField, type Region } from '../../flow/flow-field';
-import { boxBlur, createPlane, sampleBilinear, softBlur, type Plane } from '../../image/plane';
+import { flowAt, type Region } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
+import { boxBlur, sampleBilinear, softBlur } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import type { StoredCoverage } from '../coverage/stored-coverage';
 
 /** How a moved matte is to be read so that its own edge lies where a cut has found it. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { HAIR_HEIGHT, HAIR_WIDTH, hairyCoverage, hairyPicture, HEAD } from '../../../../bench/hairy-subject';
-import { createPlane, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { MatteCarrier } from './carry';
 import { CarriedHair } from './hair';
 

@@ -1,7 +1,7 @@
 import { carriedPlane } from '../../flow/carried-plane';
-import type { FlowField } from '../../flow/flow-field';
-import type { Image } from '../../image/image';
-import { boxBlur, createPlane, type Plane } from '../../image/plane';
+import type { FlowField } from '../../flow/field';
+import { createPlane, type Image, type Plane } from '../../image/pixels';
+import { boxBlur } from '../../image/plane';
 import { featuresOf } from '../cut/features';
 import { fineEdge } from '../edge/fine-edge';
 import { bytesOf, planeOf, resized } from '../coverage/resize';

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { emptyField, fieldOf, flowAt } from '../../flow/flow-field';
-import { createImage, type Image } from '../../image/image';
-import { createPlane, type Plane } from '../../image/plane';
+import { createImage, createPlane, type Image, type Plane } from '../../image/pixels';
 import { coarseOf, likelyStart } from './likely-start';
 
 const [W, H] = [320, 180];

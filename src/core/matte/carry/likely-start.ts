@@ -1,6 +1,7 @@
-import { emptyField, fieldOf, flowAt, type FlowField } from '../../flow/flow-field';
-import { shrunkTo, type Image } from '../../image/image';
-import type { Plane } from '../../image/plane';
+import { emptyField, fieldOf, flowAt } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
+import { shrunkTo } from '../../image/image';
+import type { Image, Plane } from '../../image/pixels';
 import { beginCall, kernels, putFloats, putInts } from '../../kernels/kernels';
 import { featuresOf } from '../cut/features';
 

@@ -1,4 +1,4 @@
-import { createPlane, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { signedEdgeDistance } from '../../image/distance';
 
 /** How far two edges may lie apart and still be mixed as they are. */

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../../bench/known-pictures';
-import { emptyField, type FlowField } from '../../flow/flow-field';
+import { emptyField } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
 import { prepareMatch } from '../../flow/match-layer';
 import { signedEdgeDistance } from '../../image/distance';
-import { createImage, type Image } from '../../image/image';
-import { createPlane, lumaOf, type Plane } from '../../image/plane';
+import { createImage, createPlane, type Image, type Plane } from '../../image/pixels';
+import { lumaOf } from '../../image/plane';
 import type { Frame } from './anchor';
 import { featuresOf } from '../cut/features';
 import { coarseOf } from './likely-start';

@@ -1,9 +1,11 @@
 import { carriedPlane } from '../../flow/carried-plane';
-import { fieldOf, flowAt, sharedMotion, type FlowField, type Region } from '../../flow/flow-field';
+import { fieldOf, flowAt, sharedMotion, type Region } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
 import { matchLayer } from '../../flow/match-layer';
 import { signedDistance, signedEdgeDistance, squaredDistances } from '../../image/distance';
 import { grown } from '../../image/grown';
-import { boundsOf, boxBlur, createPlane, cropPlane, type Plane } from '../../image/plane';
+import { boundsOf, boxBlur, cropPlane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import type { Frame } from './anchor';
 import type { SubjectEvidence } from './evidence';
 import { cutBand } from '../cut/cut-band';

@@ -1,7 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { photoLike } from '../../../../bench/known-pictures';
 import { renderShot, type KnownShot } from '../../../../bench/synthetic-shots';
-import { createPlane, sampleBilinear, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
+import { sampleBilinear } from '../../image/plane';
 import { edgeFlicker, regionAndContour } from '../../../../bench/measures';
 import { bytesOf } from '../coverage/resize';
 import { TimeSmoother } from './smooth-time';

@@ -1,8 +1,9 @@
-import { flowAlongRow, invertField, type FlowField } from '../../flow/flow-field';
+import { flowAlongRow, invertField } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
 import { matchLayer, prepareMatch, type MatchPicture } from '../../flow/match-layer';
 import { signedEdgeDistance } from '../../image/distance';
-import type { Image } from '../../image/image';
-import { createPlane, lumaOf, requireSize, type Plane } from '../../image/plane';
+import { createPlane, requireSize, type Image, type Plane } from '../../image/pixels';
+import { lumaOf } from '../../image/plane';
 import { bytesOf } from '../coverage/resize';
 import { crispenTo, softnessOf } from './softness';
 import type { StoredCoverage } from '../coverage/stored-coverage';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { signedEdgeDistance } from '../../image/distance';
-import { createPlane, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { softEdge } from './soft-edge';
 
 const [W, H] = [48, 40];

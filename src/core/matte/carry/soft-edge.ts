@@ -1,4 +1,5 @@
-import { createPlane, sampleBilinear, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
+import { sampleBilinear } from '../../image/plane';
 import { edgeShift } from './given-edge';
 
 /** Further from the cut than this, in pixels, nothing is partly covered. */

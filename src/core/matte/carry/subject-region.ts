@@ -1,5 +1,7 @@
-import { flowAt, type FlowField, type Region } from '../../flow/flow-field';
-import { boundsOf, createPlane, cropPlane, type Plane } from '../../image/plane';
+import { flowAt, type Region } from '../../flow/flow-field';
+import type { FlowField } from '../../flow/field';
+import { boundsOf, cropPlane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { signedEdgeDistance, squaredDistances } from '../../image/distance';
 
 /** How far around the subject the background is followed. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createPlane } from '../../image/plane';
+import { createPlane } from '../../image/pixels';
 import { SideColours } from '../cut/side-colours';
 import { addSwungOut, subjectColoured, undecided } from './swung-out';
 

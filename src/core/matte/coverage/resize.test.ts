@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage } from '../../image/image';
-import { createPlane } from '../../image/plane';
+import { createImage, createPlane } from '../../image/pixels';
 import { analysisSize, bytesOf, carrySize, coverageOf, paintingSize, planeOf, resized } from './resize';
 
 /** A matte with a box of `side` pixels in it. */

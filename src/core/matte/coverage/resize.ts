@@ -1,6 +1,6 @@
 import { averagePlane } from '../../image/area';
-import type { Image } from '../../image/image';
-import { boundsOf, createPlane, resizePlane, type Plane } from '../../image/plane';
+import { createPlane, type Image, type Plane } from '../../image/pixels';
+import { boundsOf, resizePlane } from '../../image/plane';
 import type { StoredCoverage } from './stored-coverage';
 
 /** Longest side of the pictures that mattes are made on. */

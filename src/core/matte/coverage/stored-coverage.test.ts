@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { IDENTITY, scaling, translation } from '../../geometry/matrix';
-import { createPlane } from '../../image/plane';
+import { createPlane } from '../../image/pixels';
 import { regionAndContour, edgeError } from '../../../../bench/measures';
 import { analysisSize, bytesOf, resized } from './resize';
 import { placeCoverage, styleCoverage, type StoredCoverage } from './stored-coverage';

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { photoLike } from '../../../../bench/known-pictures';
-import { createImage, type Image } from '../../image/image';
-import { createPlane, type Plane } from '../../image/plane';
+import { createImage, createPlane, type Image, type Plane } from '../../image/pixels';
 import { StrokeCutter } from './cut';
 import { regionAndContour } from '../../../../bench/measures';
 import { bytesOf } from '../coverage/resize';

@@ -1,5 +1,5 @@
-import { shrunkTo, type Image } from '../../image/image';
-import { createPlane, type Plane } from '../../image/plane';
+import { shrunkTo } from '../../image/image';
+import { createPlane, type Image, type Plane } from '../../image/pixels';
 import { signedDistance, squaredDistances } from '../../image/distance';
 import { grown } from '../../image/grown';
 import { fineEdge } from '../edge/fine-edge';

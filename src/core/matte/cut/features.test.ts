@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage } from '../../image/image';
+import { createImage } from '../../image/pixels';
 import { cropFeatures, featureDistance, featureMiss, featuresOf, gainToUsual, neighbourDifferences } from './features';
 
 const [W, H] = [6, 5];

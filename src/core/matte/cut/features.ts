@@ -1,4 +1,4 @@
-import type { Image } from '../../image/image';
+import type { Image } from '../../image/pixels';
 import { NEIGHBOUR_X, NEIGHBOUR_Y } from './min-cut';
 
 /**

@@ -1,4 +1,4 @@
-import { createPlane, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { alongStroke } from './stroke-raster';
 import { placeStrokes, turnsOf, type Stroke, type Strokes } from './strokes';
 

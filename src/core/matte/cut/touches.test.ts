@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createPlane } from '../../image/plane';
+import { createPlane } from '../../image/pixels';
 import { hasPaint, markOf, placeStrokes, type Touch } from './strokes';
 import { paintTouches } from './touches';
 

@@ -1,4 +1,4 @@
-import type { Plane } from '../../image/plane';
+import type { Plane } from '../../image/pixels';
 import { alongStroke } from './stroke-raster';
 import type { Touch } from './strokes';
 

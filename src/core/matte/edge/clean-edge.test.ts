@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage, type Image } from '../../image/image';
+import { createImage, type Image } from '../../image/pixels';
 import { cleanEdge } from './clean-edge';
 
 const [W, H] = [240, 80];

@@ -1,4 +1,4 @@
-import type { Image } from '../../image/image';
+import type { Image } from '../../image/pixels';
 
 /** Coverage from which a pixel counts as the subject's own colour, and under which it has none. */
 const OWN = 245;

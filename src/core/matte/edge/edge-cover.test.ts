@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { signedEdgeDistance } from '../../image/distance';
-import { createPlane } from '../../image/plane';
+import { createPlane } from '../../image/pixels';
 import { coverAlongEdge, rampAlongEdge } from './edge-cover';
 
 const [W, H] = [24, 16];

@@ -1,4 +1,4 @@
-import type { Plane } from '../../image/plane';
+import type { Plane } from '../../image/pixels';
 import { beginCall, kernels, NOTHING, putFloats, takeFloats } from '../../kernels/kernels';
 
 /** What lies behind the pixels of an edge. */

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { HAIR_HEIGHT, HAIR_WIDTH, hairyCoverage, hairyPicture, HEAD } from '../../../../bench/hairy-subject';
-import { createPlane, type Plane } from '../../image/plane';
+import { createPlane, type Plane } from '../../image/pixels';
 import { beginCall, kernels, putBytes, putFloats, reserve, takeFloats } from '../../kernels/kernels';
 import { featuresOf } from '../cut/features';
 import { fineEdge } from './fine-edge';

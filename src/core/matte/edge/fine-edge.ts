@@ -1,4 +1,5 @@
-import { boundsOf, cropPlane, type Plane } from '../../image/plane';
+import { boundsOf, cropPlane } from '../../image/plane';
+import type { Plane } from '../../image/pixels';
 import { beginCall, kernels, putBytes, putFloats, reserve, takeFloats } from '../../kernels/kernels';
 import { cropFeatures } from '../cut/features';
 

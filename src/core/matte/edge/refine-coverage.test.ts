@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage, type Image } from '../../image/image';
-import { createPlane } from '../../image/plane';
+import { createImage, createPlane, type Image } from '../../image/pixels';
 import { edgeError } from '../../../../bench/measures';
 import { refineCoverage } from './refine-coverage';
 import { bytesOf, resized } from '../coverage/resize';

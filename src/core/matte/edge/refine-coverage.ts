@@ -1,4 +1,5 @@
-import { shrunkTo, type Image } from '../../image/image';
+import { shrunkTo } from '../../image/image';
+import type { Image } from '../../image/pixels';
 import { beginCall, kernels, putBytes, putFloats, putInts, reserve, reserveZeros, takeBytes } from '../../kernels/kernels';
 import type { StoredCoverage } from '../coverage/stored-coverage';
 

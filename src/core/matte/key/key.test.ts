@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createImage, type Image } from '../../image/image';
+import { createImage, type Image } from '../../image/pixels';
 import { BRIGHTNESS_KEY, COLOUR_KEY, keyAtFrame, keyCoverage, takeSpill, type ColourKey, type KeyNow } from './key';
 
 type Rgb = readonly [number, number, number];

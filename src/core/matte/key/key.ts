@@ -1,4 +1,4 @@
-import type { Image } from '../../image/image';
+import type { Image } from '../../image/pixels';
 import { channelAt, type Channel } from '../../motion/curve';
 
 /** Everything at or under `cleanBlack` becomes 0, everything at or over `cleanWhite` 1. 0 ≤ cleanBlack < cleanWhite ≤ 1. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { compose, IDENTITY, invert, rotation, scaling, translation, type Matrix } from '../../geometry/matrix';
-import { createImage, type Image } from '../../image/image';
+import { createImage, type Image } from '../../image/pixels';
 import { blend } from './blend';
 
 /** Numbers from 0 to 1 that are the same every time. */

@@ -1,5 +1,5 @@
 import type { Matrix } from '../../geometry/matrix';
-import type { Image } from '../../image/image';
+import type { Image } from '../../image/pixels';
 import { beginCall, kernels, putBytes, takeBytes } from '../../kernels/kernels';
 
 /**

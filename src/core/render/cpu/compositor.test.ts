@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { compose, IDENTITY, invert, rotation, scaling, translation, type Matrix } from '../../geometry/matrix';
-import { createImage, type Image } from '../../image/image';
+import { createImage, type Image } from '../../image/pixels';
 import { COLOUR_KEY } from '../../matte/key/key';
 import { corner } from '../../matte/outline/outline';
 import { UNTIDIED } from '../../matte/coverage/tidy';

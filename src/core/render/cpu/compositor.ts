@@ -1,6 +1,6 @@
 import { compose, invert, lengthScale, scaling, translation, type Matrix } from '../../geometry/matrix';
 import type { Combining } from '../../film/film';
-import { createImage, type Image } from '../../image/image';
+import { createImage, type Image } from '../../image/pixels';
 import { cleanEdge } from '../../matte/edge/clean-edge';
 import { CoverageRaster } from '../../geometry/polygon-raster';
 import { keyCoverage, takeSpill } from '../../matte/key/key';
