@@ -30,14 +30,17 @@ export class UploadedPart {
   }
 
   async begin(): Promise<void> {
-    const answer = await fetch(`${this.server.url}/api/films/${this.filmId}/uploads`, {
-      method: 'POST',
-      headers: {
-        ...this.own,
-        'upload-length': String(this.bytes.length),
-        'upload-metadata': `filename ${Buffer.from(this.name).toString('base64')}`,
-      },
-    });
+    const ask = (): Promise<Response> =>
+      fetch(`${this.server.url}/api/films/${this.filmId}/uploads`, {
+        method: 'POST',
+        headers: {
+          ...this.own,
+          'upload-length': String(this.bytes.length),
+          'upload-metadata': `filename ${Buffer.from(this.name).toString('base64')}`,
+        },
+      });
+    // a connection that was kept open may be closed by the server just then
+    const answer = await ask().catch(ask);
     if (answer.status !== 201) throw new Error(`not begun: ${answer.status} ${await answer.text()}`);
     this.place = answer.headers.get('location')!;
   }

@@ -54,6 +54,7 @@ describe('the demo film', () => {
 
   it('shows the opacity of a keyed layer as it is, and changes one key of it', async () => {
     await page.driver.get(demo.joinUrl('The cart comes', { step: 'pair', view: 'result', frame: 609 }));
+    await page.stageShows('result, frame 609');
     await page.script(
       `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
     );
