@@ -53,8 +53,8 @@ describe('the demo film', () => {
   });
 
   it('shows the opacity of a keyed layer as it is, and changes one key of it', async () => {
-    await page.driver.get(demo.joinUrl('The cart comes', { step: 'pair', view: 'result', frame: 609 }));
-    await page.stageShows('result, frame 609');
+    await page.driver.get(demo.joinUrl('The cart comes', { step: 'pair', view: 'result', frame: 616 }));
+    await page.stageShows('result, frame 616');
     await page.script(
       `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
     );
@@ -65,7 +65,7 @@ describe('the demo film', () => {
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '50', Key.ENTER);
     await page.until(
-      `return document.querySelector('[aria-label^="Take back: Opacity of Yard, keyframe at 609"]') !== null`,
+      `return document.querySelector('[aria-label^="Take back: Opacity of Yard, keyframe at 616"]') !== null`,
       'it is a key',
     );
     const { film } = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as {
