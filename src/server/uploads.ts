@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
-import { ERRORS, Server, type Upload } from '@tus/server';
+import { ERRORS, MemoryLocker, Server, type Upload } from '@tus/server';
 import { freeBytes, incomingFolder, uploadsFolder } from './data-folder';
 import { AppError } from './errors';
 import { tellFilm } from './events';
@@ -82,6 +82,11 @@ const answerOf = async (error: unknown): Promise<{ status_code: number; body: st
   return { status_code, body: JSON.stringify({ code: 'upload', message: body.trim() }) };
 };
 
+const shared = globalThis as { irimiUploadLocks?: MemoryLocker };
+
+/** Shared by all requests, so that two of them never write one upload at once. */
+const locks = (): MemoryLocker => (shared.irimiUploadLocks ??= new MemoryLocker());
+
 function serverFor(filmId: string, window: string | null): Server {
   const store = new FileStore({ directory: uploadsFolder() });
   return new Server({
@@ -89,6 +94,7 @@ function serverFor(filmId: string, window: string | null): Server {
     relativeLocation: true,
     datastore: store,
     allowedOrigins: [],
+    locker: locks(),
     namingFunction: () => randomUUID(),
     async onUploadCreate(_, upload) {
       const info = infoOf(filmId, upload.metadata, window);
