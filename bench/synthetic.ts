@@ -1,7 +1,8 @@
 import { IDENTITY, compose, rotation, scaling, translation } from '../src/core/geometry/matrix';
 import { createImage, type Image } from '../src/core/image/pixels';
 import type { OutlinePoint } from '../src/core/matte/outline/outline';
-import type { FramePlan, PlannedLayer } from '../src/core/plan/plan-frame';
+import type { FramePlan, PlannedLayer } from '../src/core/plan/frame-plan';
+import { plainPlanned } from '../src/core/plan/plan-frame';
 
 /** A picture with detail everywhere, so that no kernel meets an easy case. */
 export function busyPicture(width: number, height: number, seed: number): Image {
@@ -29,12 +30,7 @@ export function roundOutline(radius: number): OutlinePoint[] {
 /** Three layers: a whole one below, a masked one, a turned and see-through masked one in front. */
 export function threeLayers(width: number, height: number): FramePlan {
   const layer = (mediumId: string, rest: Partial<PlannedLayer>): PlannedLayer => ({
-    picture: { mediumId, frame: 0, width, height },
-    edges: 'none',
-    matrix: IDENTITY,
-    cleanEdge: 0,
-    opacity: 1,
-    mattes: [],
+    ...plainPlanned({ kind: 'picture', picture: { mediumId, frame: 0, width, height }, next: null }, width, height, IDENTITY),
     ...rest,
   });
   const matte = (radius: number, featherPx: number): PlannedLayer['mattes'][number] => ({
@@ -45,6 +41,7 @@ export function threeLayers(width: number, height: number): FramePlan {
     growPx: 0,
     featherPx,
     matrix: IDENTITY,
+    rides: true,
   });
   return {
     width,
@@ -58,6 +55,8 @@ export function threeLayers(width: number, height: number): FramePlan {
       layer('b', { mattes: [matte(0.7 * height, 0)] }),
       layer('c', {}),
     ],
+    finish: [],
+    background: null,
     missing: [],
   };
 }

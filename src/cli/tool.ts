@@ -8,6 +8,7 @@ import { listMedia } from '../server/media';
 import { edgeCommand } from './tool-edge';
 import { followCommand } from './tool-follow';
 import { carryCommand, cutCommand } from './tool-mattes';
+import { solveCommand } from './tool-solve';
 import { outputFile, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';
 
@@ -37,7 +38,7 @@ async function check(args: readonly string[]): Promise<void> {
 }
 
 const TOOLS = new Map<string, Tool>(
-  Object.entries({ cut: cutCommand, carry: carryCommand, follow: followCommand, edge: edgeCommand, check }),
+  Object.entries({ cut: cutCommand, carry: carryCommand, follow: followCommand, edge: edgeCommand, solve: solveCommand, check }),
 );
 
 /** `tool NAME …`: the same computation on plain files. */

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { setOutline } from '../core/film/edits';
+import { setOutlineAndFit } from '../core/recipes/wipe-past';
 import type { FindEdgeOrder, FollowOrder } from '../core/film/job';
 import { makeEdit } from '../core/film/history';
 import { readyMedia, type MediumFacts } from '../core/film/media-facts';
@@ -183,7 +183,7 @@ export async function runFindEdge(
     await editFilm(db, filmId, window, (now) =>
       now.mattes.some((m) => m.id === matte.id)
         ? makeEdit(now, 'Found the trailing edge', (draft) => {
-            setOutline(draft, media, matte.id, outline);
+            setOutlineAndFit(draft, media, matte.id, outline);
             const found = draft.mattes.find((m) => m.id === matte.id)!;
             delete found.trackId;
             if (crossing.covered === null) delete found.coversFrame;

@@ -6,7 +6,7 @@ import type { Film, Media } from '../core/film/film';
 import type { PlacedJoin } from '../core/film/timing';
 import type { Image } from '../core/image/pixels';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
-import type { FramePlan } from '../core/plan/plan-frame';
+import type { FramePlan } from '../core/plan/frame-plan';
 import { AnalysisFrames } from './analysis-frames';
 import { mediumFile } from './data-folder';
 import { loadCoverage } from './matte-frames';

@@ -3,8 +3,13 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createDraft, finishDraft, type Draft } from 'immer';
 import type { Knex } from 'knex';
-import { addShot, makeWipePast, renameJoin, setMatteUse, setOutline, setOverlap, trimEnd, trimStart } from '../core/film/edits';
-import { byId, createFilm, plainLayer, type Film, type FrameStrokes, type Join, type Layer, type Medium } from '../core/film/film';
+import { addShot, renameJoin, setOverlap, trimEnd, trimStart } from '../core/film/edits';
+import { setMatteUse } from '../core/film/edits/layers';
+import type { ValueKey } from '../core/motion/curve';
+import { easedKeys } from '../core/motion/eases';
+import { makeWipePast, setOutlineAndFit } from '../core/recipes/wipe-past';
+import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium } from '../core/film/film';
+import { plainLayer, type Layer } from '../core/film/composition';
 import { readyMedia } from '../core/film/media-facts';
 import { addMatte, addMatteUse, addTrack, rideOnTrack, setStrokes, setTidying } from '../core/film/edits/mattes';
 import { StrokeCutter } from '../core/matte/cut/cut';
@@ -124,7 +129,7 @@ function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<stri
     film,
     placedJoins(film as Film).find((p) => p.join.id === joinId)!,
   )!;
-  const layer = joinOf(film, joinId).layers.find((l) => l.source === 'leaving')!;
+  const layer = joinOf(film, joinId).layers.find((l) => l.source.kind === 'leaving')!;
   setMatteUse(film, joinId, layer.id, matte.id, { featherPx: EDGE_FEATHER_PX, cleanEdge: 0.8 });
   const medium = media.get(matte.mediumId)!;
   const made = readMade('tram-edge') as {
@@ -139,7 +144,7 @@ function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<stri
       points: fromCentre(points, medium).map(([x, y]) => corner(x, y)),
     })),
   };
-  setOutline(film, media, matte.id, outline);
+  setOutlineAndFit(film, media, matte.id, outline);
   byId(film.mattes, matte.id, 'matte').coversFrame = made.covered;
 }
 
@@ -186,11 +191,8 @@ function makeCartArrive(film: Draft<Film>, joinId: string, medium: Medium): void
   const target = joinOf(film, joinId);
   const cart = plainLayer(randomUUID(), 'Handcart', 'entering') as Draft<Layer>;
   const yard = plainLayer(randomUUID(), 'Yard', 'entering') as Draft<Layer>;
-  yard.opacity = [
-    { frame: -10, value: 0, ease: 'soft both' },
-    { frame: 0, value: 1, ease: 'straight' },
-  ];
-  target.layers = [cart, yard, ...target.layers.filter((l) => l.source === 'leaving')];
+  yard.opacity = [...easedKeys('soft both', [-10, 0], [0, 1])] as Draft<ValueKey>[];
+  target.layers = [cart, yard, ...target.layers.filter((l) => l.source.kind === 'leaving')];
   addMatteUse(film, joinId, cart.id, matteId, 'inside');
   setMatteUse(film, joinId, cart.id, matteId, { featherPx: 2 });
 }

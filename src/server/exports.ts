@@ -9,6 +9,7 @@ import type { ExportEnding, MatteSendOrder, SendOrder } from '../core/film/job';
 import { filmLength, placedJoins, placeJoin } from '../core/film/timing';
 import { exportsFolder, mediumFile } from './data-folder';
 import { AppError } from './errors';
+import { migrateFilm } from '../core/film/migrate';
 import { loadFilm } from './films';
 import { loadCoverage, unpacked } from './matte-frames';
 import { listMedia, probeOf } from './media';
@@ -191,7 +192,7 @@ async function matteSource(db: Knex, filmId: string, film: Film, matteId: string
 export async function runExport(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
   const row = await db<ExportRow>('exports').where({ id }).first();
   if (row?.document == null) throw new AppError('not-found', 'The order is gone.');
-  const film = JSON.parse(row.document) as Film;
+  const film = migrateFilm(JSON.parse(row.document));
   const order = JSON.parse(row.order) as SendOrder | MatteSendOrder;
   const output = exportFile(id, row.format);
   const common = { film, output, signal, onProgress };

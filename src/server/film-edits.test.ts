@@ -142,9 +142,9 @@ it('keeps the frames of tracks and long outlines out of each other’s edits', a
     ease: 'straight' as const,
     points: [corner(i, 0), corner(9, 9), corner(0, 9)],
   }));
-  await change((d) => setOutline(d, new Map(), 'o', { closed: true, keys }));
+  await change((d) => setOutline(d, 'o', { closed: true, keys }));
   const moved = keys.map((k, i) => (i === 50 ? { ...k, points: [corner(1, 2), ...k.points.slice(1)] } : { ...k, points: [...k.points] }));
-  const edit = await change((d) => setOutline(d, new Map(), 'o', { closed: true, keys: moved }));
+  const edit = await change((d) => setOutline(d, 'o', { closed: true, keys: moved }));
   expect(JSON.stringify(edit).length).toBeLessThan(1000);
   const { film } = await loadFilm(place.db, filmId);
   expect(film.tracks![0]!.frames).toHaveLength(500);

@@ -1,5 +1,34 @@
 import Joi from 'joi';
-import { SCHEMA_VERSION, type Film, type FrameStrokes } from '../core/film/film';
+import {
+  BLEND_MODES,
+  EDGE_FILLS,
+  EFFECT_NAMES,
+  type Carrier,
+  type Effect,
+  type LateCopies,
+  type Layer,
+  type MatteUse,
+  type Span,
+} from '../core/film/composition';
+import {
+  SCHEMA_VERSION,
+  type Film,
+  type FrameStrokes,
+  type Join,
+  type Matte,
+  type OwnFraming,
+  type SavedEase,
+  type Shot,
+  type Steadying,
+  type WipeSettings,
+  type ZoomSettings,
+} from '../core/film/film';
+import { migrateFilm, versionOf } from '../core/film/migrate';
+import { wouldCircle } from '../core/film/edits/layers';
+import { CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, type Shutter, type Timing } from '../core/motion/motion';
+import { EASE_NAMES } from '../core/motion/eases';
+import type { ValueKey } from '../core/motion/curve';
+import type { Track } from '../core/track/track';
 import type { Edit } from '../core/film/history';
 import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder, SmoothOrder } from '../core/film/job';
 import type { Strokes } from '../core/matte/cut/strokes';
@@ -9,6 +38,10 @@ import { AppError } from './errors';
 /** Most strokes of one kind on one frame, and most frames of a track. */
 const MOST_STROKES = 5000;
 const MOST_TRACK_FRAMES = 500_000;
+
+/** A schema for each field of a type, all of them and no other: the compiler holds schema and type together. */
+type Shape<T> = { readonly [Field in keyof Required<T>]: Joi.Schema };
+const shaped = <T>(fields: Shape<T>): Joi.ObjectSchema<T> => Joi.object<T>(fields);
 
 const id = Joi.string().pattern(/^[\w-]{1,64}$/);
 const name = Joi.string().trim().min(1).max(200);
@@ -25,14 +58,23 @@ const keyed = {
     .valid(...EASES)
     .required(),
 };
-const channel = Joi.alternatives(
-  number,
-  Joi.array()
-    .items(Joi.object({ ...keyed, value: number.required() }))
-    .min(1)
-    .max(100_000)
-    .custom(risingFrames),
-);
+const handle = Joi.array().ordered(Joi.number().min(0).max(1).required(), Joi.number().min(-100).max(100).required()).length(2);
+const valueKey = shaped<ValueKey>({
+  frame: frame.required(),
+  value: number.required(),
+  into: Joi.alternatives(Joi.string().valid('straight'), handle).required(),
+  out: Joi.alternatives(Joi.string().valid('straight', 'hold'), handle).required(),
+});
+const channelOf = (value: Joi.NumberSchema): Joi.Schema =>
+  Joi.alternatives(
+    value,
+    Joi.array()
+      .items(valueKey.append({ value: value.required() } as Joi.SchemaMap<ValueKey>))
+      .min(1)
+      .max(100_000)
+      .custom(risingFrames),
+  );
+const channel = channelOf(number);
 
 const point = Joi.object({
   x: number.required(),
@@ -66,7 +108,7 @@ const touchList = Joi.array()
   .max(MOST_STROKES);
 const corner = Joi.array().ordered(number.required(), number.required()).length(2);
 const region = { frame: frame.required(), corners: Joi.array().items(corner).min(3).max(64).required() };
-const track = Joi.object({
+const track = shaped<Track>({
   id: id.required(),
   mediumId: id.required(),
   name: name.required(),
@@ -95,95 +137,187 @@ const matteKey = Joi.alternatives(
   }),
 );
 
-const matteUse = Joi.object({
+const matteUse = shaped<MatteUse>({
   matteId: id.required(),
   side: Joi.string().valid('inside', 'outside').required(),
   combine: Joi.string().valid('intersect', 'add', 'subtract'),
   growPx: number.required(),
   featherPx: number.min(0).required(),
   cleanEdge: Joi.number().min(0).max(1),
+  ridesAlong: Joi.boolean(),
 });
-const layer = Joi.object({
+const shotSide = Joi.string().valid('leaving', 'entering');
+const colour = Joi.array().ordered(byte, byte, byte).length(3);
+const source = Joi.alternatives(
+  Joi.object({ kind: shotSide.required() }),
+  Joi.object({ kind: Joi.string().valid('held').required(), side: shotSide.required(), frame: frame.min(0).required() }),
+  Joi.object({ kind: Joi.string().valid('medium').required(), mediumId: id.required(), frame: number.required() }),
+  Joi.object({ kind: Joi.string().valid('colour').required(), colour: colour.required() }),
+  Joi.object({ kind: Joi.string().valid('all beneath').required() }),
+);
+const span = shaped<Span>({ first: frame.required(), last: frame.min(Joi.ref('first')).required() });
+const timing = shaped<Timing>({
+  speed: channelOf(Joi.number().min(-100).max(100)).required(),
+  anchor: frame.required(),
+  between: Joi.string().valid('nearest', 'blended').required(),
+});
+const flip = Joi.string().valid('across', 'down', 'both');
+const motion = shaped<Motion>({
+  ...(Object.fromEntries(MOTION_CHANNELS.map((c) => [c, channel.required()])) as Record<(typeof MOTION_CHANNELS)[number], Joi.Schema>),
+  flip,
+  pivotTrackId: id,
+  apart: Joi.boolean(),
+});
+const camera = shaped<Camera>({
+  ...(Object.fromEntries(CAMERA_CHANNELS.map((c) => [c, channel.required()])) as Record<(typeof CAMERA_CHANNELS)[number], Joi.Schema>),
+  focalMm: Joi.number().min(1).max(5000).required(),
+  ridesOn: id,
+});
+const effect = shaped<Effect>({
   id: id.required(),
-  name: name.required(),
-  source: Joi.string().valid('leaving', 'entering').required(),
+  kind: Joi.string()
+    .valid(...EFFECT_NAMES)
+    .required(),
   visible: Joi.boolean().required(),
-  mattes: Joi.array().items(matteUse).max(100).required(),
-  opacity: channel.required(),
-  x: channel.required(),
-  y: channel.required(),
-  scale: channel.required(),
-  rotationDegrees: channel.required(),
+  span,
+  params: Joi.object().pattern(Joi.string().max(40), channel).required(),
 });
-const join = Joi.object({
+const effects = Joi.array().items(effect).max(200).required();
+const copies = shaped<LateCopies>({
+  count: Joi.number().integer().min(0).max(50).required(),
+  delay: Joi.number().integer().min(1).max(1000).required(),
+  fall: share,
+});
+const layer = shaped<Layer>({
   id: id.required(),
   name: name.required(),
-  kind: Joi.string().valid('cut', 'wipe past').required(),
+  source: source.required(),
+  visible: Joi.boolean().required(),
+  span,
+  time: timing,
+  mattes: Joi.array().items(matteUse).max(100).required(),
+  motion: motion.required(),
+  ridesOn: id,
+  edges: Joi.string()
+    .valid(...EDGE_FILLS)
+    .required(),
+  opacity: channel.required(),
+  blend: Joi.string()
+    .valid(...BLEND_MODES)
+    .required(),
+  blur: Joi.boolean().required(),
+  effects,
+  copies,
+});
+const carrier = shaped<Carrier>({ id: id.required(), name: name.required(), motion: motion.required(), ridesOn: id });
+const made = Joi.string().max(100).allow('').required();
+const wipeSettings = shaped<WipeSettings>({ followsHole: Joi.boolean().required() });
+const zoomSettings = shaped<ZoomSettings>({
+  matteId: id.allow(null).required(),
+  piece: Joi.string().valid('fades', 'slides', 'stays').required(),
+  slideDegrees: number.required(),
+  slidePx: number.required(),
+  entering: Joi.string().valid('grows', 'waits', 'pushes on').required(),
+  room: Joi.number().min(0).max(1).required(),
+  copies: Joi.number().integer().min(0).max(50).required(),
+  copyDelay: Joi.number().integer().min(1).max(1000).required(),
+  startsAfter: Joi.number().integer().min(0).max(10_000).required(),
+  holdsEntering: Joi.boolean().required(),
+  ease: Joi.string()
+    .valid(...EASE_NAMES)
+    .required(),
+  motionBlur: Joi.boolean().required(),
+  mirroredEdge: Joi.boolean().required(),
+  goesOn: Joi.boolean().required(),
+});
+const recipe = Joi.alternatives(
+  Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
+  Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
+);
+const join = shaped<Join>({
+  id: id.required(),
+  name: name.required(),
   leavingShotId: id.required(),
   enteringShotId: id.required(),
   before: frame.min(0).required(),
   after: frame.min(0).required(),
-  fitsHole: Joi.boolean().required(),
-  layers: Joi.array().items(layer).max(200).required(),
+  layers: Joi.array().items(layer).unique('id').max(200).required(),
+  carriers: Joi.array().items(carrier).unique('id').max(100).required(),
+  camera,
+  byDepth: Joi.boolean(),
+  finish: effects,
+  recipe,
+});
+const framing = Joi.alternatives(
+  Joi.string().valid('fill', 'fit'),
+  shaped<OwnFraming>({
+    x: number.required(),
+    y: number.required(),
+    scale: Joi.number().min(0.001).max(1000).required(),
+    turn: number.required(),
+    flip,
+  }),
+);
+const steadying = shaped<Steadying>({
+  trackId: id.required(),
+  position: share,
+  turn: share,
+  size: share,
+  centred: Joi.boolean().required(),
+  edges: Joi.string().valid('mirror', 'enlarge').required(),
+});
+const shot = shaped<Shot>({
+  id: id.required(),
+  mediumId: id.required(),
+  name: name.required(),
+  inFrame: number.required(),
+  length: frame.min(1).required(),
+  steadying,
+  framing,
+  time: timing,
+});
+const matte = shaped<Matte>({
+  id: id.required(),
+  mediumId: id.required(),
+  name: name.required(),
+  outline: outline.required(),
+  painted: Joi.array()
+    .items(
+      shaped<FrameStrokes>({
+        frame: frame.required(),
+        keep: strokeList.required(),
+        drop: strokeList.required(),
+        hair: strokeList,
+        touches: touchList,
+      }),
+    )
+    .custom(risingFrames),
+  key: matteKey,
+  frameEdits: Joi.array().items(id).max(1000),
+  tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),
+  coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
+  trackId: id,
+});
+const savedEase = shaped<SavedEase>({
+  name: name.required(),
+  out: Joi.alternatives(Joi.string().valid('straight', 'hold'), handle).required(),
+  into: Joi.alternatives(Joi.string().valid('straight'), handle).required(),
 });
 
-const film = Joi.object({
+const film = shaped<Film>({
   schemaVersion: Joi.number().valid(SCHEMA_VERSION).required(),
   name: name.required(),
   width: Joi.number().integer().min(16).max(8192).required(),
   height: Joi.number().integer().min(16).max(8192).required(),
   rate: rate.required(),
-  shots: Joi.array()
-    .items(
-      Joi.object({
-        id: id.required(),
-        mediumId: id.required(),
-        name: name.required(),
-        inFrame: number.required(),
-        length: frame.min(1).required(),
-        steadying: Joi.object({
-          trackId: id.required(),
-          position: share,
-          turn: share,
-          size: share,
-          centred: Joi.boolean().required(),
-          edges: Joi.string().valid('mirror', 'enlarge').required(),
-        }),
-      }),
-    )
-    .unique('id')
-    .max(5000)
-    .required(),
+  shots: Joi.array().items(shot).unique('id').max(5000).required(),
   joins: Joi.array().items(join).unique('id').max(20_000).required(),
-  mattes: Joi.array()
-    .items(
-      Joi.object({
-        id: id.required(),
-        mediumId: id.required(),
-        name: name.required(),
-        outline: outline.required(),
-        painted: Joi.array()
-          .items(
-            Joi.object({
-              frame: frame.required(),
-              keep: strokeList.required(),
-              drop: strokeList.required(),
-              hair: strokeList,
-              touches: touchList,
-            }),
-          )
-          .custom(risingFrames),
-        key: matteKey,
-        frameEdits: Joi.array().items(id).max(1000),
-        tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),
-        coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
-        trackId: id,
-      }),
-    )
-    .unique('id')
-    .max(5000)
-    .required(),
+  mattes: Joi.array().items(matte).unique('id').max(5000).required(),
   tracks: Joi.array().items(track).unique('id').max(5000),
+  finish: Joi.array().items(effect).max(200),
+  shutter: shaped<Shutter>({ angle: Joi.number().min(0).max(360).required(), phase: Joi.number().min(-360).max(360).required() }),
+  background: colour,
+  eases: Joi.array().items(savedEase).unique('name').max(200),
   offShelf: Joi.array().items(id).max(100_000),
 }).required();
 
@@ -310,9 +444,9 @@ const isListOfThings = <T>(value: readonly T[] | undefined): value is readonly T
  * @throws AppError 'bad-request'
  */
 export function parseFilm(value: unknown, before: Film | null = null): Film {
-  const parsed = value as Film;
+  const parsed = inTodaysForm(value);
   const isListed = before !== null && isListOfThings(parsed.mattes) && isListOfThings(parsed.tracks ?? []);
-  parse<Film>(film, isListed ? unknownPart(parsed, before) : value);
+  parse<Film>(film, isListed ? unknownPart(parsed, before) : parsed);
   const mattes = new Set(parsed.mattes.map((m) => m.id));
   const shots = new Set(parsed.shots.map((s) => s.id));
   const tracks = new Set((parsed.tracks ?? []).map((t) => t.id));
@@ -325,10 +459,37 @@ export function parseFilm(value: unknown, before: Film | null = null): Film {
   for (const j of parsed.joins) {
     if (!shots.has(j.leavingShotId) || !shots.has(j.enteringShotId))
       throw new AppError('bad-request', `Not accepted: join ${j.name} refers to a shot that is not in the film.`);
-    for (const l of j.layers)
-      for (const use of l.mattes)
-        if (!mattes.has(use.matteId))
-          throw new AppError('bad-request', `Not accepted: layer ${l.name} uses a matte that is not in the film.`);
+    const fault = faultInside(parsed, j, mattes);
+    if (fault !== null) throw new AppError('bad-request', `Not accepted: ${fault}`);
   }
   return parsed;
+}
+
+function inTodaysForm(value: unknown): Film {
+  try {
+    return migrateFilm(value);
+  } catch (error) {
+    const version = versionOf(value);
+    throw new AppError(
+      'bad-request',
+      error instanceof RangeError ? `Not accepted: ${error.message}` : `A film of version ${version} could not be read.`,
+    );
+  }
+}
+
+/** What a join refers to and is not there, as a sentence; null when all is. */
+function faultInside(film: Film, join: Join, mattes: ReadonlySet<string>): string | null {
+  const carriers = new Set(join.carriers.map((c) => c.id));
+  const tracks = new Set((film.tracks ?? []).map((t) => t.id));
+  for (const l of join.layers) {
+    if (l.mattes.some((use) => !mattes.has(use.matteId))) return `layer ${l.name} uses a matte that is not in the film.`;
+    if (l.motion.pivotTrackId !== undefined && !tracks.has(l.motion.pivotTrackId))
+      return `the pivot of layer ${l.name} rides on a track that is not in the film.`;
+  }
+  const riders = [...join.layers, ...join.carriers, ...(join.camera === undefined ? [] : [{ ...join.camera, name: 'the camera' }])];
+  for (const { name: rider, ridesOn } of riders)
+    if (ridesOn !== undefined && !carriers.has(ridesOn)) return `${rider} of join ${join.name} rides on a carrier that is not there.`;
+  for (const c of join.carriers)
+    if (c.ridesOn !== undefined && wouldCircle(join, c.id, c.ridesOn)) return `carrier ${c.name} of join ${join.name} rides on itself.`;
+  return null;
 }

@@ -2,7 +2,7 @@
 import { unmultiply } from '../core/image/image';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
-import type { FramePlan } from '../core/plan/plan-frame';
+import type { FramePlan } from '../core/plan/frame-plan';
 
 /** A decoded picture in shared memory, RGBA8. */
 export interface SharedPicture {

@@ -1,4 +1,4 @@
-import type { FramePlan } from '../core/plan/plan-frame';
+import type { FramePlan } from '../core/plan/frame-plan';
 import type { Drawing } from '../core/plan/plan-views';
 
 /** A medium the worker may decode. */

@@ -4,7 +4,7 @@ import { createImage, type Image } from '../core/image/pixels';
 import { shrinkImage, unmultiply } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
-import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/plan/plan-frame';
+import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../core/plan/plan-views';
 import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';

@@ -2,7 +2,8 @@ import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/pixels';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
-import { planFrame, type FramePlan, type PictureRef } from '../plan/plan-frame';
+import type { FramePlan, PictureRef } from '../plan/frame-plan';
+import { planFrame } from '../plan/plan-frame';
 
 const CHECK_HEIGHT = 180;
 /** Coverage from which on a pixel counts as covered: a rounding step or two along an edge is no hole. */
@@ -11,8 +12,8 @@ const BLANK: Image = { width: 1, height: 1, data: new Uint8ClampedArray([0, 0, 0
 
 /** What makes a frame, reduced to what decides whether its pixels are covered. */
 export const coveragePlan = (film: Film, media: Media, frame: number): FramePlan => {
-  const plan = planFrame(film, media, frame);
-  return { ...plan, layers: plan.layers.map((l) => ({ ...l, cleanEdge: 0 })) };
+  const plan = planFrame(film, media, frame, { samples: 1 });
+  return { ...plan, layers: plan.layers.map((l) => ({ ...l, cleanEdge: 0, effects: [] })), finish: [] };
 };
 
 /** The pictures whose colours decide what is covered: those that keys look at. */

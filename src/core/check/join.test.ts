@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { setLayer, setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { setLayer } from '../film/edits/layers';
 import { addMatte, addMatteUse, addTrack, setSteadying } from '../film/edits/mattes';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins, type PlacedJoin } from '../film/timing';
@@ -85,7 +86,7 @@ describe('checkJoin', () => {
 
   it('finds the holes of painted and keyed mattes, by their coverage and colours', () => {
     const { join } = first(wipe);
-    const entering = join.layers.find((l) => l.source === 'entering')!;
+    const entering = join.layers.find((l) => l.source.kind === 'entering')!;
     const masked = (kind: 'strokes' | 'brightness key'): Film =>
       changed(wipe, (d) =>
         addMatteUse(
@@ -114,7 +115,7 @@ describe('checkJoin', () => {
 
   it('finds pixels that no layer covers, and how many', () => {
     const { join } = first(wipe);
-    const entering = join.layers.find((l) => l.source === 'entering')!;
+    const entering = join.layers.find((l) => l.source.kind === 'entering')!;
     const hidden = changed(wipe, (d) => setLayer(d, join.id, entering.id, { visible: false }));
     const empty = checkJoin(hidden, first(hidden)).find((f) => f.kind === 'empty pixels')!;
     const { from, to } = first(hidden);

@@ -1,4 +1,4 @@
-import type { Film, Media } from '../film/film';
+import { kindOf, type Film, type Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import type { Finding } from './finding';
 import { checkHandles } from './handles';
@@ -26,7 +26,7 @@ export function checkJoin(film: Film, media: Media, placed: PlacedJoin, shares: 
   return [
     ...checkHandles(film, media, placed),
     ...checkEmptiness(placed, shares),
-    ...(placed.join.kind === 'wipe past' ? checkWipe(film, media, placed) : []),
+    ...(kindOf(placed.join) === 'wipe past' ? checkWipe(film, media, placed) : []),
   ];
 }
 

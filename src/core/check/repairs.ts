@@ -1,6 +1,7 @@
 import type { Draft } from 'immer';
 import type { NewId } from '../film/drafts';
-import { setFitsHole, setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { setFollowsHole } from '../recipes/wipe-past';
+import { setOverlap, slideEntering, trimEnd } from '../film/edits';
 import { byId, type Film, type Media } from '../film/film';
 import type { Repair } from './finding';
 
@@ -21,6 +22,6 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
       setOverlap(film, joinId, repair.before, repair.after);
       return;
     case 'fit hole':
-      setFitsHole(film, media, joinId, true);
+      setFollowsHole(film, media, joinId, true);
   }
 }

@@ -1,19 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
-import {
-  addShot,
-  fitOverlapToHole,
-  makePlainCut,
-  moveShot,
-  removeShot,
-  rollCut,
-  setLayer,
-  setOverlap,
-  slideEntering,
-  trimEnd,
-  trimStart,
-} from './edits';
-import type { Film, Media, Medium } from './film';
+import { addShot, makePlainCut, moveShot, removeShot, rollCut, setOverlap, slideEntering, trimEnd, trimStart } from './edits';
+import { kindOf, type Film, type Media, type Medium } from './film';
+import { setLayer } from './edits/layers';
+import { fitOverlapToHole } from '../recipes/wipe-past';
 import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from './sample-film';
 import { filmLength, placedJoins, shotFrameAt, startOfShot } from './timing';
 
@@ -31,7 +21,7 @@ const shown = (f: Film, medium: Medium, at: number): number | null => {
 describe('the reel', () => {
   it('gives every pair of neighbours a join', () => {
     expect(placedJoins(film)).toHaveLength(2);
-    expect(film.joins[0]!.layers.map((l) => l.source)).toEqual(['leaving', 'entering']);
+    expect(film.joins[0]!.layers.map((l) => l.source.kind)).toEqual(['leaving', 'entering']);
   });
 
   it('keeps the join of a pair that is parted and comes back', () => {
@@ -71,11 +61,11 @@ describe('the reel', () => {
 });
 
 describe('the overlap', () => {
-  it('does not run into the neighbouring one', () => {
+  it('reaches through its own two shots at most, also where the neighbouring one already runs', () => {
     const [first, second] = film.joins;
     const one = changed(film, (d) => setOverlap(d, first!.id, 0, 45));
-    const two = changed(one, (d) => setOverlap(d, second!.id, 40, 0));
-    expect(two.joins[1]!.before).toBe(15);
+    const two = changed(one, (d) => setOverlap(d, second!.id, 90, 0));
+    expect(two.joins[1]!.before).toBe(60);
   });
 
   it('stays where it is in time when the cut rolls, and so does every picture', () => {
@@ -83,7 +73,7 @@ describe('the overlap', () => {
     const before = changed(film, (d) => {
       trimEnd(d, a, d.shots[0]!.id, -20, newId);
       trimStart(d, b, d.shots[1]!.id, 20, newId);
-      setLayer(d, id, d.joins[0]!.layers[0]!.id, { opacity: [{ frame: 3, ease: 'hold', value: 0.5 }] });
+      setLayer(d, id, d.joins[0]!.layers[0]!.id, { opacity: [{ frame: 3, value: 0.5, into: 'straight', out: 'hold' }] });
     });
     const rolled = changed(before, (d) => rollCut(d, media, id, 7));
     expect(filmLength(rolled)).toBe(filmLength(before));
@@ -92,7 +82,7 @@ describe('the overlap', () => {
       expect(shown(rolled, a, at)).toBe(shown(before, a, at));
       expect(shown(rolled, b, at)).toBe(shown(before, b, at));
     }
-    expect(rolled.joins[0]!.layers[0]!.opacity).toEqual([{ frame: -4, ease: 'hold', value: 0.5 }]);
+    expect(rolled.joins[0]!.layers[0]!.opacity).toEqual([{ frame: -4, value: 0.5, into: 'straight', out: 'hold' }]);
   });
 });
 
@@ -126,12 +116,17 @@ describe('wipe past', () => {
 
   it('no longer follows once an end is moved by hand', () => {
     const id = wipe.joins[0]!.id;
-    expect(changed(wipe, (d) => setOverlap(d, id, 2, 2)).joins[0]).toMatchObject({ before: 2, after: 2, fitsHole: false });
+    expect(changed(wipe, (d) => setOverlap(d, id, 2, 2)).joins[0]).toMatchObject({
+      before: 2,
+      after: 2,
+      recipe: { settings: { followsHole: false } },
+    });
   });
 
   it('goes back to a plain cut but keeps its matte', () => {
     const cut = changed(wipe, (d) => makePlainCut(d, wipe.joins[0]!.id, newId));
-    expect(cut.joins[0]).toMatchObject({ kind: 'cut', before: 0, after: 0 });
+    expect(cut.joins[0]).toMatchObject({ before: 0, after: 0 });
+    expect(kindOf(cut.joins[0]!)).toBe('cut');
     expect(cut.mattes).toHaveLength(1);
   });
 });

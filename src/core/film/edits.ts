@@ -1,12 +1,12 @@
 import type { Draft } from 'immer';
-import { reportWipe } from '../recipes/wipe-past-report';
 import type { Outline } from '../matte/outline/outline';
-import type { Channel } from '../motion/curve';
-import { byId, plainLayer, type Join, type Layer, type Matte, type MatteUse, type Media, type Medium, type Shot } from './film';
+import type { Timing } from '../motion/motion';
+import { plainLayer, type Layer } from './composition';
+import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot } from './film';
 import type { FilmDraft, NewId } from './drafts';
-import { addMatte } from './edits/mattes';
+import { shiftJoinClock, shiftShotClock } from './clocks';
 import { longestShot } from './rules';
-import { handlesOf, mediumFramesPerFilmFrame, offsetOfMediumFrame, overlapLimits, placedJoins, placeJoin } from './timing';
+import { handlesOf, mediumFramesPerFilmFrame, mediumPlaceAt, offsetOfMediumFrame, overlapLimits, placedJoins } from './timing';
 
 /**
  * Changes to a film. Each takes a draft and changes it in place, so that the same function serves the browser,
@@ -30,13 +30,13 @@ function tidyJoins(film: FilmDraft, newId: NewId): void {
     film.joins.push({
       id: newId(),
       name: `${leaving.name} → ${entering.name}`,
-      kind: 'cut',
       leavingShotId: leaving.id,
       enteringShotId: entering.id,
       before: 0,
       after: 0,
-      fitsHole: false,
       layers,
+      carriers: [],
+      finish: [],
     });
   }
   for (const { join } of placedJoins(film)) {
@@ -54,7 +54,7 @@ const draftShot = (film: FilmDraft, id: string): Draft<Shot> => byId(film.shots,
 export function addShot(film: FilmDraft, medium: Medium, index: number, newId: NewId): void {
   const shot: Shot = { id: newId(), mediumId: medium.id, name: medium.name, inFrame: 0, length: 1 };
   const length = Math.max(1, offsetOfMediumFrame(film, shot, medium, medium.frames));
-  film.shots.splice(clamp(index, 0, film.shots.length), 0, { ...shot, length });
+  film.shots.splice(clamp(index, 0, film.shots.length), 0, { ...shot, length } as Draft<Shot>);
   tidyJoins(film, newId);
 }
 
@@ -86,6 +86,7 @@ export function trimStart(film: FilmDraft, medium: Medium, shotId: string, frame
   const by = clamp(Math.round(frames), -handlesOf(film, shot, medium).before, shot.length - 1);
   shot.inFrame += by * mediumFramesPerFilmFrame(film, medium);
   shot.length -= by;
+  shiftShotClock(shot, by);
   tidyJoins(film, newId);
 }
 
@@ -106,7 +107,7 @@ export function setOverlap(film: FilmDraft, joinId: string, before: number, afte
   const join = draftJoin(film, joinId);
   join.before = clamp(Math.round(before), 0, Math.max(0, limits.before));
   join.after = clamp(Math.round(after), 0, Math.max(0, limits.after));
-  join.fitsHole = false;
+  if (join.recipe?.kind === 'wipe past') join.recipe.settings.followsHole = false;
 }
 
 /**
@@ -132,110 +133,68 @@ export function rollCut(film: FilmDraft, media: Media, joinId: string, frames: n
   leaving.length += by;
   entering.length -= by;
   entering.inFrame += by * mediumFramesPerFilmFrame(film, medium);
-  const shifted = (channel: Channel): Draft<Channel> =>
-    typeof channel === 'number' ? channel : channel.map((k) => ({ ...k, frame: k.frame - by }));
-  for (const layer of join.layers) {
-    layer.opacity = shifted(layer.opacity);
-    layer.x = shifted(layer.x);
-    layer.y = shifted(layer.y);
-    layer.scale = shifted(layer.scale);
-    layer.rotationDegrees = shifted(layer.rotationDegrees);
-  }
-}
-
-/**
- * Makes the overlap run from the first frame with a hole to the frame before everything is hidden, rolling the
- * cut into it when it lies outside. Pictures stay where they are in time. Without a hole nothing changes.
- */
-export function fitOverlapToHole(film: FilmDraft, media: Media, joinId: string): void {
-  const before = placeJoin(film, joinId);
-  const report = before === null ? null : reportWipe(film, media, before);
-  if (before === null || report === null || report.firstHole === null) return;
-  const from = report.firstHole;
-  const to = report.fullFrom ?? report.start + report.hidden.length;
-  rollCut(film, media, joinId, clamp(before.cut, from, to) - before.cut);
-  const placed = placeJoin(film, joinId)!;
-  const limits = overlapLimits(film, joinId);
-  const join = draftJoin(film, joinId);
-  join.before = clamp(placed.cut - from, 0, Math.max(0, limits.before));
-  join.after = clamp(to - placed.cut, 0, Math.max(0, limits.after));
-}
-
-/**
- * The recipe "wipe past": the leaving shot above with the area behind the trailing edge taken out by an outline,
- * the entering shot below. Layers that are there stay as they are; what is missing is added.
- */
-export function makeWipePast(film: FilmDraft, joinId: string, newId: NewId): void {
-  const join = draftJoin(film, joinId);
-  const leaving = draftShot(film, join.leavingShotId);
-  join.kind = 'wipe past';
-  join.fitsHole = true;
-  let layer = join.layers.find((l) => l.source === 'leaving');
-  if (layer === undefined) {
-    layer = plainLayer(newId(), leaving.name, 'leaving') as Draft<Layer>;
-    join.layers.unshift(layer);
-  }
-  if (!join.layers.some((l) => l.source === 'entering'))
-    join.layers.push(plainLayer(newId(), draftShot(film, join.enteringShotId).name, 'entering') as Draft<Layer>);
-  if (!layer.mattes.some((m) => m.side === 'outside'))
-    layer.mattes.push({
-      matteId: addMatte(film, leaving.mediumId, 'outline', 'Behind the trailing edge', newId),
-      side: 'outside',
-      growPx: 0,
-      featherPx: 2,
-    });
+  shiftShotClock(entering, by);
+  shiftJoinClock(join, by);
 }
 
 /** Turns the join back into a plain cut. Mattes stay with their media. */
 export function makePlainCut(film: FilmDraft, joinId: string, newId: NewId): void {
   const join = draftJoin(film, joinId);
   Object.assign(join, {
-    kind: 'cut',
     before: 0,
     after: 0,
-    fitsHole: false,
     layers: defaultLayers(newId, draftShot(film, join.leavingShotId).name, draftShot(film, join.enteringShotId).name),
+    carriers: [],
+    finish: [],
   });
+  delete join.recipe;
+  delete join.camera;
+  delete join.byDepth;
 }
 
-/** Replaces a matte's outline, and lets the overlaps of wipes that use it follow. */
-export function setOutline(film: FilmDraft, media: Media, matteId: string, outline: Outline): void {
+/** Replaces a matte's outline. */
+export function setOutline(film: FilmDraft, matteId: string, outline: Outline): void {
   const matte: Draft<Matte> = byId(film.mattes, matteId, 'matte');
   matte.outline = outline as Draft<Outline>;
-  for (const join of film.joins)
-    if (join.fitsHole && join.layers.some((l) => l.mattes.some((m) => m.matteId === matteId))) fitOverlapToHole(film, media, join.id);
 }
 
-/** Lets the overlap follow the hole from now on, or leaves it to the hand. */
-export function setFitsHole(film: FilmDraft, media: Media, joinId: string, fits: boolean): void {
-  draftJoin(film, joinId).fitsHole = fits;
-  if (fits) fitOverlapToHole(film, media, joinId);
-}
-
-export function setMatteUse(
+/**
+ * Changes how fast a shot runs. Its length stays, or follows so that the reel still shows the same pictures of it; a shot that is held or
+ * turned about keeps its length.
+ */
+export function setShotTime(
   film: FilmDraft,
-  joinId: string,
-  layerId: string,
-  matteId: string,
-  change: Partial<Omit<MatteUse, 'matteId'>>,
+  medium: Medium,
+  shotId: string,
+  time: Timing | null,
+  lengthFollows: boolean,
+  newId: NewId,
 ): void {
-  const layer = byId(draftJoin(film, joinId).layers, layerId, 'layer');
-  const use = layer.mattes.find((m) => m.matteId === matteId);
-  if (use === undefined) throw new RangeError(`layer ${layer.name} does not use matte ${matteId}`);
-  Object.assign(use, change);
+  const shot = draftShot(film, shotId);
+  const last = mediumPlaceAt(film, shot, medium, shot.length);
+  if (time === null) delete shot.time;
+  else shot.time = time as Draft<Timing>;
+  if (lengthFollows) shot.length = lengthUpTo(film, shot, medium, last) ?? shot.length;
+  tidyJoins(film, newId);
 }
 
-/** The numbers of a layer that a hand may set. */
-export type LayerChange = Partial<Pick<Layer, 'name' | 'visible' | 'opacity' | 'x' | 'y' | 'scale' | 'rotationDegrees'>>;
+/** Film frames a shot made longer by its speed may have. */
+const LONGEST_STRETCH = 100_000;
 
-export function setLayer(film: FilmDraft, joinId: string, layerId: string, change: LayerChange): void {
-  Object.assign(byId(draftJoin(film, joinId).layers, layerId, 'layer'), change);
+/** Film frames until a shot reaches a place in its medium; null when its speed never brings it there. */
+function lengthUpTo(film: Film, shot: Shot, medium: Medium, place: number): number | null {
+  const forward = place > mediumPlaceAt(film, shot, medium, 0);
+  for (let length = 1; length <= LONGEST_STRETCH; length++) {
+    const reached = mediumPlaceAt(film, shot, medium, length) - place;
+    if (Math.abs(reached) < 1e-6 || reached > 0 === forward) return length;
+    if (typeof shot.time?.speed === 'number' && shot.time.speed === 0) return null;
+  }
+  return null;
 }
 
-/** Moves a layer to place `index` in the stack, 0 in front. */
-export function moveLayer(film: FilmDraft, joinId: string, layerId: string, index: number): void {
-  const join = draftJoin(film, joinId);
-  const layer = byId(join.layers, layerId, 'layer');
-  join.layers = join.layers.filter((l) => l.id !== layerId);
-  join.layers.splice(clamp(index, 0, join.layers.length), 0, layer);
+/** Says how a shot sits in the frame. */
+export function setFraming(film: FilmDraft, shotId: string, framing: Framing): void {
+  const shot = draftShot(film, shotId);
+  if (framing === 'fill') delete shot.framing;
+  else shot.framing = framing;
 }

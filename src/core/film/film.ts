@@ -3,10 +3,12 @@ import type { MatteKey } from '../matte/key/key';
 import type { Outline } from '../matte/outline/outline';
 import type { Strokes } from '../matte/cut/strokes';
 import type { Tidying } from '../matte/coverage/tidy';
-import type { Channel } from '../motion/curve';
+import type { EaseName, EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
+import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
+import type { Carrier, Colour, Effect, Layer } from './composition';
 
-export const SCHEMA_VERSION = 2;
+export const SCHEMA_VERSION = 3;
 
 /** What the film's rules need to know of a medium. Sizes are as displayed: turned upright, square pixels. */
 export interface Medium {
@@ -30,6 +32,10 @@ export interface Shot {
   /** Film frames on the reel, at least 1. */
   readonly length: number;
   readonly steadying?: Steadying;
+  /** Fills the frame unless said. */
+  readonly framing?: Framing;
+  /** As filmed unless said; the clock counts from the shot's first frame. */
+  readonly time?: Timing;
 }
 
 /** How a shot is held still on a track of its medium. Shares 0..1: nothing of the movement is taken out, or all. */
@@ -44,45 +50,57 @@ export interface Steadying {
   readonly edges: 'mirror' | 'enlarge';
 }
 
-export type Side = 'inside' | 'outside';
+/** How a shot sits in the frame: filling it, whole within it, or placed by hand on top of filling it. */
+export type Framing = 'fill' | 'fit' | OwnFraming;
 
-/** How a matte joins those before it: only what both cover, what either covers, or what they cover without it. */
-export type Combining = 'intersect' | 'add' | 'subtract';
-
-/** A matte as one layer uses it: which side of it stays, and how its edge is drawn (medium pixels). */
-export interface MatteUse {
-  readonly matteId: string;
-  readonly side: Side;
-  /** Of no meaning for the first of a layer; 'intersect' unless said. */
-  readonly combine?: Combining;
-  readonly growPx: number;
-  readonly featherPx: number;
-  /** How far the old background's colour is taken out of the soft edge, 0..1; not at all unless said. */
-  readonly cleanEdge?: number;
-}
-
-export type LayerSource = 'leaving' | 'entering';
-
-/** One picture of a join's stack. Channel times are film frames counted from the cut. */
-export interface Layer {
-  readonly id: string;
-  readonly name: string;
-  readonly source: LayerSource;
-  readonly visible: boolean;
-  /** Combined in this order. */
-  readonly mattes: readonly MatteUse[];
-  /** 0..1 */
-  readonly opacity: Channel;
+export interface OwnFraming {
   /** Film pixels from the centre. */
-  readonly x: Channel;
-  readonly y: Channel;
-  /** 1 is the shot's own framing. */
-  readonly scale: Channel;
-  /** Clockwise. */
-  readonly rotationDegrees: Channel;
+  readonly x: number;
+  readonly y: number;
+  /** 1 fills the frame. */
+  readonly scale: number;
+  /** Degrees, clockwise. */
+  readonly turn: number;
+  readonly flip?: Motion['flip'];
 }
 
-export type JoinKind = 'cut' | 'wipe past';
+/** Settings of the recipe "wipe past". */
+export interface WipeSettings {
+  /** The overlap follows the hole whenever the outline changes. */
+  readonly followsHole: boolean;
+}
+
+/** Settings of the recipe "zoom through". Times are film frames. */
+export interface ZoomSettings {
+  /** The matte whose inside is the hole; null while there is none. */
+  readonly matteId: string | null;
+  readonly piece: 'fades' | 'slides' | 'stays';
+  /** Of a piece that slides: where to, degrees clockwise from the right, and how far, film pixels. */
+  readonly slideDegrees: number;
+  readonly slidePx: number;
+  readonly entering: 'grows' | 'waits' | 'pushes on';
+  /** Room left around, a share of what is covered: 0.06 is 6 %. */
+  readonly room: number;
+  /** Late copies of what is left of the shot around the hole, and the frames between them. */
+  readonly copies: number;
+  readonly copyDelay: number;
+  /** Frames from the overlap's first to where the move starts. */
+  readonly startsAfter: number;
+  /** The entering shot stands still until the move starts. */
+  readonly holdsEntering: boolean;
+  readonly ease: EaseName;
+  readonly motionBlur: boolean;
+  readonly mirroredEdge: boolean;
+  /** The move goes on from a zoom through into its leaving shot, without a stop. */
+  readonly goesOn: boolean;
+}
+
+/** How a join was made: the kind, its settings, and a mark of what that made, by which a change by hand is told. */
+export type Recipe =
+  | { readonly kind: 'wipe past'; readonly settings: WipeSettings; readonly made: string }
+  | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string };
+
+export type JoinKind = 'cut' | Recipe['kind'];
 
 /**
  * The place where two neighbouring shots meet. The overlap reaches `before` film frames back from the cut and
@@ -91,15 +109,21 @@ export type JoinKind = 'cut' | 'wipe past';
 export interface Join {
   readonly id: string;
   readonly name: string;
-  readonly kind: JoinKind;
   readonly leavingShotId: string;
   readonly enteringShotId: string;
   readonly before: number;
   readonly after: number;
-  /** The overlap follows the hole of the wipe whenever the outline changes. */
-  readonly fitsHole: boolean;
   readonly layers: readonly Layer[];
+  readonly carriers: readonly Carrier[];
+  readonly camera?: Camera;
+  /** Layers are drawn by their depth instead of as listed. */
+  readonly byDepth?: boolean;
+  /** Effects over the whole picture of the join. */
+  readonly finish: readonly Effect[];
+  readonly recipe?: Recipe;
 }
+
+export const kindOf = ({ recipe }: Join): JoinKind => recipe?.kind ?? 'cut';
 
 /** What a hand has painted on one medium frame. Medium pixels, origin at the picture's centre. */
 export interface FrameStrokes extends Strokes {
@@ -129,6 +153,11 @@ export interface Matte {
   readonly trackId?: string;
 }
 
+/** An ease of a hand's own. */
+export interface SavedEase extends EaseShape {
+  readonly name: string;
+}
+
 /** One project: plain data, the same in the browser, on the server and in a film file. */
 export interface Film {
   readonly schemaVersion: typeof SCHEMA_VERSION;
@@ -141,6 +170,13 @@ export interface Film {
   readonly joins: readonly Join[];
   readonly mattes: readonly Matte[];
   readonly tracks?: readonly Track[];
+  /** Effects over the whole film; their spans and keys are film frames. */
+  readonly finish?: readonly Effect[];
+  readonly shutter?: Shutter;
+  /** What shows where no layer lies; black unless said. */
+  readonly background?: Colour;
+  /** Eases a hand has saved, by name. */
+  readonly eases?: readonly SavedEase[];
   /** Media taken off the shelf: hidden for as long as that can be taken back, then gone. Nothing in the film uses them. */
   readonly offShelf?: readonly string[];
 }
@@ -148,19 +184,6 @@ export interface Film {
 export function createFilm(name: string, width: number, height: number, rate: Rational): Film {
   return { schemaVersion: SCHEMA_VERSION, name, width, height, rate, shots: [], joins: [], mattes: [] };
 }
-
-export const plainLayer = (id: string, name: string, source: LayerSource): Layer => ({
-  id,
-  name,
-  source,
-  visible: true,
-  mattes: [],
-  opacity: 1,
-  x: 0,
-  y: 0,
-  scale: 1,
-  rotationDegrees: 0,
-});
 
 /** @throws RangeError when the list has no such id; a stored film never refers to what it does not hold. */
 export function byId<T extends { readonly id: string }>(list: readonly T[], id: string, what: string): T {

@@ -1,8 +1,9 @@
 import { rational, type Rational } from '../geometry/rational';
 import type { NewId } from './drafts';
-import { addShot, makeWipePast, setOutline } from './edits';
+import { addShot } from './edits';
 import { createFilm, type Film, type Medium } from './film';
 import { makeEdit } from './history';
+import { makeWipePast, setOutlineAndFit } from '../recipes/wipe-past';
 import { wipeMatte } from '../recipes/wipe-past-report';
 import { corner, type OutlineKey } from '../matte/outline/outline';
 import { placedJoins } from './timing';
@@ -50,6 +51,6 @@ export function sampleWipe(a: Medium, b: Medium, keys: readonly OutlineKey[], tr
     draft.shots[1]!.length = b.frames - startB;
     const { join } = placedJoins(draft)[0]!;
     makeWipePast(draft, join.id, countingIds('wipe'));
-    setOutline(draft, media, wipeMatte(draft, placedJoins(draft)[0]!)!.matte.id, { closed: true, keys });
+    setOutlineAndFit(draft, media, wipeMatte(draft, placedJoins(draft)[0]!)!.matte.id, { closed: true, keys });
   });
 }

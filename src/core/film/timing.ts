@@ -1,4 +1,6 @@
 import { isSameRate, toNumber } from '../geometry/rational';
+import { areaUnder } from '../motion/curve';
+import type { ShotSide } from './composition';
 import type { Film, Join, Media, Medium, Shot } from './film';
 
 /** Rounding room for products of rates, so that whole frames stay whole. */
@@ -8,13 +10,59 @@ const EPSILON = 1e-6;
 export const mediumFramesPerFilmFrame = (film: Film, medium: Medium): number =>
   isSameRate(medium.rate, film.rate) ? 1 : toNumber(medium.rate) / toNumber(film.rate);
 
+/** Where in its medium a shot is `offset` film frames after its first frame, medium frames; whole ones where a picture begins. */
+export function mediumPlaceAt(film: Film, shot: Shot, medium: Medium, offset: number): number {
+  const perFrame = mediumFramesPerFilmFrame(film, medium);
+  const { time } = shot;
+  if (time === undefined) return shot.inFrame + offset * perFrame;
+  return shot.inFrame + (time.anchor + areaUnder(time.speed, time.anchor, offset)) * perFrame;
+}
+
 /** Medium frame shown `offset` film frames after the shot's first one (before it when negative). It may not exist. */
 export const mediumFrameAt = (film: Film, shot: Shot, medium: Medium, offset: number): number =>
-  Math.floor(shot.inFrame + offset * mediumFramesPerFilmFrame(film, medium) + EPSILON);
+  Math.floor(mediumPlaceAt(film, shot, medium, offset) + EPSILON);
 
-/** Film offset in the shot at which a medium frame is first shown. */
-export const offsetOfMediumFrame = (film: Film, shot: Shot, medium: Medium, frame: number): number =>
-  Math.ceil((frame - shot.inFrame) / mediumFramesPerFilmFrame(film, medium) - EPSILON);
+/** Film frames past a shot's ends among which a medium frame is looked for under a speed curve. */
+const SEARCHED = 1000;
+
+/** Film offset in the shot at which a medium frame is first shown; under a speed curve that never shows it, where the nearest one is. */
+export function offsetOfMediumFrame(film: Film, shot: Shot, medium: Medium, frame: number): number {
+  const perFrame = mediumFramesPerFilmFrame(film, medium);
+  if (shot.time === undefined) return Math.ceil((frame - shot.inFrame) / perFrame - EPSILON);
+  return shownOffsets(film, shot, medium).find(frame);
+}
+
+/** Offsets by medium frame, for one shot under a speed curve. */
+interface ShownOffsets {
+  readonly perFrame: number;
+  find(frame: number): number;
+}
+
+const offsetsOfShots = new WeakMap<Shot, ShownOffsets>();
+
+function shownOffsets(film: Film, shot: Shot, medium: Medium): ShownOffsets {
+  const known = offsetsOfShots.get(shot);
+  const perFrame = mediumFramesPerFilmFrame(film, medium);
+  if (known?.perFrame === perFrame) return known;
+  const first = new Map<number, number>();
+  // nearest to the shot's own span first
+  const offsets = Array.from({ length: shot.length + 2 * SEARCHED }, (_, i) => i - SEARCHED);
+  const outside = (o: number): number => (o < 0 ? -o : Math.max(0, o - shot.length + 1));
+  for (const offset of offsets.sort((p, q) => outside(p) - outside(q) || p - q)) {
+    const shown = mediumFrameAt(film, shot, medium, offset);
+    if (!first.has(shown)) first.set(shown, offset);
+  }
+  const frames = [...first.keys()].sort((p, q) => p - q);
+  const find = (frame: number): number => {
+    const exact = first.get(frame);
+    if (exact !== undefined) return exact;
+    const nearest = frames.reduce((best, f) => (Math.abs(f - frame) < Math.abs(best - frame) ? f : best), frames[0]!);
+    return first.get(nearest)!;
+  };
+  const made = { perFrame, find };
+  offsetsOfShots.set(shot, made);
+  return made;
+}
 
 /** Film frames with picture before the shot's first and after its last one; negative when the shot itself runs out. */
 export interface Handles {
@@ -23,9 +71,30 @@ export interface Handles {
 }
 
 export function handlesOf(film: Film, shot: Shot, medium: Medium): Handles {
+  if (shot.time !== undefined) return curvedHandles(film, shot, medium);
   return {
     before: -offsetOfMediumFrame(film, shot, medium, 0),
     after: offsetOfMediumFrame(film, shot, medium, medium.frames) - shot.length,
+  };
+}
+
+/** Frames of a handle that are counted at most: one that is held goes on for ever. */
+const LONGEST_HANDLE = 5000;
+
+function curvedHandles(film: Film, shot: Shot, medium: Medium): Handles {
+  const isShown = (offset: number): boolean => {
+    const frame = mediumFrameAt(film, shot, medium, offset);
+    return frame >= 0 && frame < medium.frames;
+  };
+  const count = (from: number, step: number, shown: boolean, most: number): number => {
+    let n = 0;
+    while (n < most && isShown(from + n * step) === shown) n++;
+    return n;
+  };
+  const end = shot.length - 1;
+  return {
+    before: isShown(0) ? count(-1, -1, true, LONGEST_HANDLE) : -count(0, 1, false, shot.length),
+    after: isShown(end) ? count(end + 1, 1, true, LONGEST_HANDLE) : -count(end, -1, false, shot.length),
   };
 }
 
@@ -80,7 +149,7 @@ export function shotFrameAt(film: Film, media: Media, shot: Shot, start: number,
 }
 
 /** The film frame nearest to `frame` on which the leaving or entering shot of a join has a picture; null without its medium. */
-export function nearestPictured(film: Film, media: Media, placed: PlacedJoin, side: 'leaving' | 'entering', frame: number): number | null {
+export function nearestPictured(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): number | null {
   const shot = placed[side];
   const medium = mediumOf(media, shot);
   if (medium === null) return null;
@@ -95,18 +164,10 @@ export const startsAround = ({ cut, leaving }: PlacedJoin): { readonly leaving: 
   entering: cut,
 });
 
-/** The longest `before` and `after` that leave the neighbouring overlaps alone. Handles are no limit: missing ones are shown. */
+/** The longest `before` and `after`: an overlap may reach through both its shots. Handles are no limit: missing ones are shown. */
 export function overlapLimits(film: Film, joinId: string): { readonly before: number; readonly after: number } {
-  const placed = placedJoins(film);
-  const i = placed.findIndex((p) => p.join.id === joinId);
-  const here = placed[i];
-  if (here === undefined) return { before: 0, after: 0 };
-  const previous = placed.find((p) => p.entering.id === here.leaving.id);
-  const next = placed.find((p) => p.leaving.id === here.entering.id);
-  return {
-    before: here.leaving.length - (previous?.join.after ?? 0),
-    after: here.entering.length - (next?.join.before ?? 0),
-  };
+  const here = placeJoin(film, joinId);
+  return here === null ? { before: 0, after: 0 } : { before: here.leaving.length, after: here.entering.length };
 }
 
 /** hh:mm:ss:ff at the film's nominal rate (counting every frame, none dropped). */
@@ -129,5 +190,5 @@ export function parseTimecode(film: Film, text: string): number | null {
 }
 
 /** The film frame on which `side` of a join shows medium frame `at`; a fraction where the rates differ. */
-export const filmFrameOf = (film: Film, placed: PlacedJoin, side: 'leaving' | 'entering', medium: Medium, at: number): number =>
+export const filmFrameOf = (film: Film, placed: PlacedJoin, side: ShotSide, medium: Medium, at: number): number =>
   startsAround(placed)[side] + offsetOfMediumFrame(film, placed[side], medium, at);

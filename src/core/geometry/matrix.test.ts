@@ -18,7 +18,7 @@ describe('invert', () => {
   it('takes a map back', () => {
     const map = compose(compose(scaling(2, 3), rotation(33)), translation(7, -5));
     const back = compose(map, invert(map));
-    for (const key of ['a', 'b', 'c', 'd', 'e', 'f'] as const) expect(back[key]).toBeCloseTo(IDENTITY[key], 12);
+    back.forEach((v, i) => expect(v).toBeCloseTo(IDENTITY[i]!, 12));
   });
 
   it('refuses a map that squeezes the plane flat', () => {

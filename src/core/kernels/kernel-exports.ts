@@ -163,6 +163,21 @@ export interface Kernels {
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
+  toLight(picture: Pointer, coverage: Pointer, n: number, linear: Pointer, out: Pointer): void;
+  addLight(
+    picture: Pointer,
+    width: number,
+    height: number,
+    edges: number,
+    map: Pointer,
+    sum: Pointer,
+    outWidth: number,
+    left: number,
+    top: number,
+    right: number,
+    bottom: number,
+  ): void;
+  fromLight(sum: Pointer, n: number, count: number, display: Pointer, out: Pointer): void;
   blendAligned(picture: Pointer, coverage: Pointer, opacity: number, n: number, out: Pointer): void;
   blendSampled(
     picture: Pointer,

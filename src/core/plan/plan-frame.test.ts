@@ -1,17 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { apply } from '../geometry/matrix';
-import { setLayer, setOverlap } from '../film/edits';
+import { setOverlap } from '../film/edits';
+import { setLayer, setMotion } from '../film/edits/layers';
+import { easedKeys } from '../motion/eases';
 import { addTrack, removeTrack, setSteadying } from '../film/edits/mattes';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
-import { enlargementOf, matteSpace, planFrame, planShot, type FramePlan, type PlannedOutline } from './plan-frame';
+import { matteSpace, planFrame, planShot } from './plan-frame';
+import { enlargementOf } from './shot-framing';
+import { pictureOf, type FramePlan, type PlannedOutline } from './frame-plan';
 import { drawingOf, STAGE_VIEWS } from './plan-views';
 
 const a = sampleMedium('a', 60);
 const b = sampleMedium('b', 60);
 const media = new Map([a, b].map((m) => [m.id, m]));
-const pictures = (plan: { layers: readonly { picture: { mediumId: string; frame: number } }[] }): string[] =>
-  plan.layers.map((l) => `${l.picture.mediumId}${l.picture.frame}`);
+const pictures = (plan: FramePlan): string[] => plan.layers.map((l) => `${pictureOf(l)!.mediumId}${pictureOf(l)!.frame}`);
 
 describe('planFrame', () => {
   const film = sampleFilm([a, b]);
@@ -61,19 +64,13 @@ describe('layers', () => {
   });
 
   it('move with their channels, counted from the cut, and take their mattes along', () => {
-    const moved = changed(film, (d) =>
-      setLayer(d, join.id, join.layers[0]!.id, {
-        x: [
-          { frame: -5, ease: 'straight', value: 0 },
-          { frame: 5, ease: 'straight', value: 20 },
-        ],
-        opacity: 0.25,
-        visible: true,
-      }),
-    );
+    const moved = changed(film, (d) => {
+      setLayer(d, join.id, join.layers[0]!.id, { opacity: 0.25, visible: true });
+      setMotion(d, join.id, { kind: 'layer', id: join.layers[0]!.id }, { x: easedKeys('straight', [-5, 0], [5, 20]) });
+    });
     const layer = planFrame(moved, media, cut).layers[0]!;
-    expect(layer.matrix.e).toBe(10);
-    expect(layer.mattes[0]!.matrix.e).toBe(10);
+    expect(layer.matrix[2]).toBe(10);
+    expect(layer.mattes[0]!.matrix[2]).toBe(10);
     expect(layer.opacity).toBe(0.25);
   });
 
@@ -155,7 +152,7 @@ describe('a shot held still', () => {
     for (const frame of [0, 5, from - 1, from, from + 3]) {
       const plan = planFrame(film, media, frame);
       expect(whereTheSignIs(plan, frame)).toBeCloseTo(0, 6);
-      expect(plan.layers[0]!.edges).toBe('mirror');
+      expect(plan.layers[0]!.edges).toBe('mirrored');
     }
     const placed = placedJoins(film)[0]!;
     expect(whereTheSignIs(planShot(film, media, placed, 'leaving', 20), 20)).toBeCloseTo(0, 6);
@@ -172,13 +169,13 @@ describe('a shot held still', () => {
       const left = apply(matrix, { x: -width / 2, y: -height / 2 });
       const right = apply(matrix, { x: width / 2, y: height / 2 });
       reach.push(Math.min(-film.width / 2 - left.x, right.x - film.width / 2));
-      expect(matrix.a).toBeCloseTo(planFrame(film, media, 0).layers[0]!.matrix.a, 9);
+      expect(matrix[0]).toBeCloseTo(planFrame(film, media, 0).layers[0]!.matrix[0], 9);
     }
     expect(Math.min(...reach)).toBeGreaterThanOrEqual(-1e-6);
     expect(Math.min(...reach)).toBeLessThan(1);
     const said = enlargementOf(film, a, film.shots[0]!)!;
     expect(said.bareFrame).toBeNull();
-    expect(said.scale).toBeCloseTo(planFrame(film, media, 0).layers[0]!.matrix.a, 9);
+    expect(said.scale).toBeCloseTo(planFrame(film, media, 0).layers[0]!.matrix[0], 9);
     expect(enlargementOf(held('mirror'), a, held('mirror').shots[0]!)).toBeNull();
   });
 

@@ -1,202 +1,28 @@
-import { compose, IDENTITY, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
-import {
-  byId,
-  type Combining,
-  type Film,
-  type Layer,
-  type Matte,
-  type Media,
-  type Medium,
-  type Shot,
-  type Side,
-  type Steadying,
-} from '../film/film';
-import { mediumOf, offsetOfMediumFrame, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
-import { drawnPoints } from '../film/mattes';
-import { keyAtFrame, type KeyNow } from '../matte/key/key';
-import type { OutlinePoint } from '../matte/outline/outline';
-import { coveringScale, steadyMatrix } from '../track/steady';
-import type { Track } from '../track/track';
-import { UNTIDIED, type Tidying } from '../matte/coverage/tidy';
+import { compose, IDENTITY, type Matrix } from '../geometry/matrix';
 import { channelAt } from '../motion/curve';
+import { spacingOf, type Timing } from '../motion/motion';
+import { sideOf, type Effect, type EdgeFill, type Layer, type ShotSide } from '../film/composition';
+import { byId, type Film, type Matte, type Media, type Medium, type Shot } from '../film/film';
+import { drawnPoints } from '../film/mattes';
+import { mediumFramesPerFilmFrame, mediumOf, mediumPlaceAt, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { keyAtFrame } from '../matte/key/key';
+import { UNTIDIED } from '../matte/coverage/tidy';
+import { areaUnder } from '../motion/curve';
+import { centreOf, regionOrNearest } from '../track/track';
+import { layerDepth, planeMap, shutterSamples } from './layer-place';
+import { baseFraming, isMirrored, shotFraming } from './shot-framing';
+import type { Content, FramePlan, MissingPicture, PictureRef, PlannedEffect, PlannedLayer, PlannedMatte } from './frame-plan';
 
-interface MattePlacement {
-  readonly side: Side;
-  /** How it joins the layer's mattes before it. */
-  readonly combine: Combining;
-  /** Pixels of the medium the matte belongs to. */
-  readonly growPx: number;
-  readonly featherPx: number;
-  /** Medium pixels to film pixels, both from the centre. */
-  readonly matrix: Matrix;
+/** How carefully a frame is planned. */
+export interface PlanQuality {
+  /** Shutter samples of a layer at most; 1 draws it unblurred. */
+  readonly samples: number;
 }
 
-/** The outline of a matte at one frame, ready to draw. Medium pixels from the centre. */
-export interface PlannedOutline extends MattePlacement {
-  readonly kind: 'outline';
-  readonly points: readonly OutlinePoint[];
-}
+export const FULL_QUALITY: PlanQuality = { samples: 64 };
 
-/** Stored coverage of a matte at one medium frame. Width and height are the medium's own, whatever size it is stored at. */
-export interface PlannedCoverage extends MattePlacement {
-  readonly kind: 'coverage';
-  readonly tidying: Tidying;
-  readonly matteId: string;
-  readonly frame: number;
-  readonly width: number;
-  readonly height: number;
-  /** The frame it was made on, for the detail of its edge. */
-  readonly picture: PictureRef;
-}
-
-/** A matte drawn from the colours of a picture. */
-export interface PlannedKey extends MattePlacement {
-  readonly kind: 'key';
-  readonly tidying: Tidying;
-  readonly key: KeyNow;
-  readonly picture: PictureRef;
-}
-
-export type PlannedMatte = PlannedOutline | PlannedCoverage | PlannedKey;
-
-/** Which picture a layer shows. Width and height are the medium's own, whatever size it is decoded at. */
-export interface PictureRef {
-  readonly mediumId: string;
-  readonly frame: number;
-  readonly width: number;
-  readonly height: number;
-}
-
-export interface PlannedLayer {
-  readonly picture: PictureRef;
-  /** Beyond its border the picture ends, or goes on mirrored over the whole plane. */
-  readonly edges: 'none' | 'mirror';
-  /** Medium pixels to film pixels, both from the centre. */
-  readonly matrix: Matrix;
-  /** 0..1 */
-  readonly opacity: number;
-  /** How far the old background's colour is taken out of the mattes' soft edge, 0..1. */
-  readonly cleanEdge: number;
-  readonly mattes: readonly PlannedMatte[];
-}
-
-/** A picture the film asks for and its medium does not have. */
-export interface MissingPicture {
-  readonly shotId: string;
-  readonly shotName: string;
-  /** 'before' the medium's first frame, 'after' its last one, or the medium is not 'ready'. */
-  readonly where: 'before' | 'after' | 'not ready';
-}
-
-/** Everything that makes one frame, front to back. Film pixels. */
-export interface FramePlan {
-  readonly width: number;
-  readonly height: number;
-  readonly layers: readonly PlannedLayer[];
-  readonly missing: readonly MissingPicture[];
-}
-
-/** How a medium sits in the film frame without any framing: centred, the frame filled, its proportions kept. */
-export const baseFraming = (film: Film, medium: Medium): Matrix =>
-  scaling(Math.max(film.width / medium.width, film.height / medium.height));
-
-/** How a shot's picture sits in the film frame on one medium frame, before any framing by a layer: as it is, or held still. */
-export function shotFraming(film: Film, medium: Medium, shot: Shot, mediumFrame: number): Matrix {
-  const base = baseFraming(film, medium);
-  const held = steadyingOf(film, medium, shot);
-  if (held === null) return base;
-  const still = compose(steadyMatrix(held.track, mediumFrame, held.steadying, held.steadying.centred), base);
-  return held.steadying.edges === 'enlarge' ? compose(still, scaling(leastEnlargement(film, medium, shot, held).scale)) : still;
-}
-
-interface Held {
-  readonly steadying: Steadying;
-  readonly track: Track;
-}
-
-function steadyingOf(film: Film, medium: Medium, { steadying }: Shot): Held | null {
-  const track = film.tracks?.find((t) => t.id === steadying?.trackId);
-  return steadying === undefined || track?.mediumId !== medium.id ? null : { steadying, track };
-}
-
-/** How far a shot held still is enlarged so that no border shows. */
-export interface Enlargement {
-  /** At least 1. */
-  readonly scale: number;
-  /** The first medium frame on which no enlargement hides the border, as the frame's middle lies beyond it; null where there is none. */
-  readonly bareFrame: number | null;
-}
-
-/** How far `shot` is enlarged; null unless it is held still with enlarged edges. */
-export function enlargementOf(film: Film, medium: Medium, shot: Shot): Enlargement | null {
-  const held = steadyingOf(film, medium, shot);
-  return held?.steadying.edges === 'enlarge' ? leastEnlargement(film, medium, shot, held) : null;
-}
-
-const enlargements = new WeakMap<Film, Map<string, Enlargement>>();
-
-/** The least enlargement at which a shot held still shows no border on any frame that was followed. */
-function leastEnlargement(film: Film, medium: Medium, shot: Shot, { steadying, track }: Held): Enlargement {
-  const known = enlargements.get(film) ?? new Map<string, Enlargement>();
-  enlargements.set(film, known);
-  const found = known.get(shot.id);
-  if (found !== undefined) return found;
-  let scale = 1;
-  let bareFrame: number | null = null;
-  for (const { frame } of [...track.keys, ...track.frames]) {
-    if (!isNearShot(film, shot, medium, frame)) continue;
-    const still = compose(steadyMatrix(track, frame, steadying, steadying.centred), baseFraming(film, medium));
-    const here = coveringScale(still, medium.width, medium.height, film.width, film.height);
-    if (Number.isFinite(here)) scale = Math.max(scale, here);
-    else bareFrame = Math.min(bareFrame ?? frame, frame);
-  }
-  const least = { scale, bareFrame };
-  known.set(shot.id, least);
-  return least;
-}
-
-/** Whether a shot shows a medium frame on the reel or in the overlap of one of its joins. */
-function isNearShot(film: Film, shot: Shot, medium: Medium, mediumFrame: number): boolean {
-  const before = film.joins.find((j) => j.enteringShotId === shot.id)?.before ?? 0;
-  const after = film.joins.find((j) => j.leavingShotId === shot.id)?.after ?? 0;
-  const at = offsetOfMediumFrame(film, shot, medium, mediumFrame);
-  return at >= -before && at < shot.length + after;
-}
-
-const edgesOf = (film: Film, medium: Medium, shot: Shot): PlannedLayer['edges'] =>
-  steadyingOf(film, medium, shot)?.steadying.edges === 'mirror' ? 'mirror' : 'none';
-
-function layerMatrix(film: Film, medium: Medium, shot: Shot, layer: Layer, mediumFrame: number, time: number): Matrix {
-  const framing = compose(scaling(channelAt(layer.scale, time, 1)), rotation(channelAt(layer.rotationDegrees, time)));
-  const place = translation(channelAt(layer.x, time), channelAt(layer.y, time));
-  return compose(compose(shotFraming(film, medium, shot, mediumFrame), framing), place);
-}
-
-function missingPicture(film: Film, media: Media, shot: Shot, start: number, frame: number): MissingPicture {
-  const where = mediumOf(media, shot) === null ? 'not ready' : frame < start ? 'before' : 'after';
-  return { shotId: shot.id, shotName: shot.name, where };
-}
-
-function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: number): FramePlan {
-  const medium = mediumOf(media, shot);
-  const picture = shotFrameAt(film, media, shot, start, frame);
-  const size = { width: film.width, height: film.height };
-  if (medium === null || picture === null) return { ...size, layers: [], missing: [missingPicture(film, media, shot, start, frame)] };
-  return {
-    ...size,
-    layers: [
-      {
-        picture: pictureRef(medium, picture),
-        edges: edgesOf(film, medium, shot),
-        matrix: shotFraming(film, medium, shot, picture),
-        opacity: 1,
-        cleanEdge: 0,
-        mattes: [],
-      },
-    ],
-    missing: [],
-  };
-}
+/** Rounding room, so that whole places stay whole. */
+const EPSILON = 1e-6;
 
 const pictureRef = (medium: Medium, frame: number): PictureRef => ({
   mediumId: medium.id,
@@ -205,26 +31,155 @@ const pictureRef = (medium: Medium, frame: number): PictureRef => ({
   height: medium.height,
 });
 
-/** The layer's mattes at `frame`. One of the layer's own medium moves with the layer; one of the other shot stands where that shot stands. */
-function planMattes(film: Film, media: Media, placed: PlacedJoin, layer: Layer, layerPlace: Matrix, frame: number): PlannedMatte[] {
-  const other = layer.source === 'leaving' ? 'entering' : 'leaving';
+/** The picture, or two blended, at a place in a medium; null where it has none. */
+function contentAt(medium: Medium, place: number, between: Timing['between'] = 'nearest'): Content | null {
+  const frame = Math.floor(place + EPSILON);
+  if (frame < 0 || frame >= medium.frames) return null;
+  const share = place - frame;
+  const blends = between === 'blended' && share > 1e-3 && frame + 1 < medium.frames;
+  return {
+    kind: 'picture',
+    picture: pictureRef(medium, frame),
+    next: blends ? { picture: pictureRef(medium, frame + 1), share } : null,
+  };
+}
+
+const plannedEffects = (effects: readonly Effect[], time: number): readonly PlannedEffect[] =>
+  effects
+    .filter(({ visible, span }) => visible && (span === undefined || (time >= span.first && time <= span.last)))
+    .map(({ kind, params }) => ({
+      kind,
+      params: Object.fromEntries(Object.entries(params).map(([name, channel]) => [name, channelAt(channel, time, 0, spacingOf(name))])),
+    }));
+
+function missingPicture(media: Media, shot: Shot, before: boolean): MissingPicture {
+  const where = mediumOf(media, shot) === null ? 'not ready' : before ? 'before' : 'after';
+  return { shotId: shot.id, shotName: shot.name, where };
+}
+
+const emptyPlan = (film: Film): FramePlan => ({
+  width: film.width,
+  height: film.height,
+  layers: [],
+  finish: [],
+  background: film.background ?? null,
+  missing: [],
+});
+
+/** What a layer has that is nothing but a picture in its place. */
+export const plainPlanned = (content: Content, width: number, height: number, matrix: Matrix, edges: EdgeFill = 'none'): PlannedLayer => ({
+  content,
+  width,
+  height,
+  edges,
+  matrix,
+  samples: [],
+  opacity: 1,
+  blend: 'normal',
+  cleanEdge: 0,
+  mattes: [],
+  effects: [],
+});
+
+const shotEdges = (film: Film, medium: Medium, shot: Shot): EdgeFill => (isMirrored(film, medium, shot) ? 'mirrored' : 'none');
+
+function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: number): FramePlan {
+  const medium = mediumOf(media, shot);
+  const place = medium === null ? 0 : mediumPlaceAt(film, shot, medium, frame - start);
+  const content = medium === null ? null : contentAt(medium, place, shot.time?.between);
+  if (medium === null || content?.kind !== 'picture') return { ...emptyPlan(film), missing: [missingPicture(media, shot, place < 0)] };
+  const matrix = shotFraming(film, medium, shot, content.picture.frame);
+  return {
+    ...emptyPlan(film),
+    layers: [plainPlanned(content, medium.width, medium.height, matrix, shotEdges(film, medium, shot))],
+  };
+}
+
+/** A layer's picture: its medium, the place in it and how it sits in the frame before any motion. */
+interface Shown {
+  readonly medium: Medium;
+  readonly place: number;
+  readonly shot: Shot | null;
+}
+
+/** What a layer shows at a time from the cut; null without a medium that is ready. */
+function shownBy(film: Film, media: Media, placed: PlacedJoin, layer: Layer, time: number): Shown | null {
+  const { source } = layer;
+  const side = sideOf(layer);
+  if (side !== null) {
+    const shot = placed[side];
+    const medium = mediumOf(media, shot);
+    if (medium === null) return null;
+    if (source.kind === 'held') return { medium, place: source.frame, shot };
+    const offset = time + placed.cut - startsAround(placed)[side];
+    if (layer.time === undefined) return { medium, place: mediumPlaceAt(film, shot, medium, offset), shot };
+    const { anchor, speed } = layer.time;
+    const fixed = mediumPlaceAt(film, shot, medium, offset - time + anchor);
+    return { medium, place: fixed + areaUnder(speed, anchor, time) * mediumFramesPerFilmFrame(film, medium), shot };
+  }
+  const medium = source.kind === 'medium' ? media.get(source.mediumId) : undefined;
+  if (source.kind !== 'medium' || medium === undefined) return null;
+  const passed = layer.time === undefined ? time : layer.time.anchor + areaUnder(layer.time.speed, layer.time.anchor, time);
+  const place = source.frame + passed * mediumFramesPerFilmFrame(film, medium);
+  // a still has one picture for all time
+  return { medium, place: medium.frames === 1 ? 0 : place, shot: null };
+}
+
+/** The layer's mattes at a time. One of the layer's own medium moves with the layer; one of another stands where its own shot stands. */
+function planMattes(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  layer: Pick<Layer, 'mattes' | 'source'>,
+  own: { readonly medium: Medium | null; readonly frame: number; readonly framing: Matrix; readonly map: Matrix },
+  time: number,
+): PlannedMatte[] {
   const planned: PlannedMatte[] = [];
-  for (const { matteId, side, combine = 'intersect', growPx, featherPx } of layer.mattes) {
+  for (const { matteId, side, combine = 'intersect', growPx, featherPx, ridesAlong = false } of layer.mattes) {
     const matte = byId(film.mattes, matteId, 'matte');
-    const medium = media.get(matte.mediumId);
-    const source = placed[layer.source].mediumId === matte.mediumId ? layer.source : other;
-    const shot = placed[source];
-    if (medium === undefined || shot.mediumId !== matte.mediumId) continue;
     if (!isDrawable(matte)) continue;
-    const at = shotFrameAt(film, media, shot, startsAround(placed)[source], frame);
-    if (at === null) continue;
-    const matrix = source === layer.source ? layerPlace : shotFraming(film, medium, shot, at);
-    planned.push(plannedMatte(film, medium, matte, at, { side, combine, growPx, featherPx, matrix }));
+    const placement = { side, combine, growPx, featherPx };
+    if (matte.mediumId === own.medium?.id) {
+      planned.push(plannedMatte(film, own.medium, matte, own.frame, { ...placement, matrix: compose(own.framing, own.map), rides: true }));
+      continue;
+    }
+    const other = standing(film, media, placed, matte, time);
+    if (other === null) continue;
+    const matrix = ridesAlong ? compose(other.framing, own.map) : other.framing;
+    planned.push(plannedMatte(film, other.medium, matte, other.frame, { ...placement, matrix, rides: ridesAlong }));
   }
   return planned;
 }
 
-function plannedMatte(film: Film, medium: Medium, matte: Matte, frame: number, placement: MattePlacement): PlannedMatte {
+/** Where a matte of another medium than its layer's stands: with the shot of its medium or, of a medium in neither shot, filling the frame. */
+function standing(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  matte: Matte,
+  time: number,
+): { medium: Medium; frame: number; framing: Matrix } | null {
+  const medium = media.get(matte.mediumId);
+  if (medium === undefined) return null;
+  for (const side of ['leaving', 'entering'] as const) {
+    const shot = placed[side];
+    if (shot.mediumId !== matte.mediumId) continue;
+    const frame = shotFrameAt(film, media, shot, startsAround(placed)[side], placed.cut + time);
+    if (frame !== null) return { medium, frame, framing: shotFraming(film, medium, shot, frame) };
+  }
+  if ([placed.leaving, placed.entering].some((s) => s.mediumId === matte.mediumId)) return null;
+  const frame = Math.floor(time * mediumFramesPerFilmFrame(film, medium) + EPSILON);
+  const shown = medium.frames === 1 ? 0 : frame;
+  return shown < 0 || shown >= medium.frames ? null : { medium, frame: shown, framing: baseFraming(film, medium) };
+}
+
+function plannedMatte(
+  film: Film,
+  medium: Medium,
+  matte: Matte,
+  frame: number,
+  placement: Pick<PlannedMatte, 'side' | 'combine' | 'growPx' | 'featherPx' | 'matrix' | 'rides'>,
+): PlannedMatte {
   const { tidying = UNTIDIED } = matte;
   if (matte.key !== undefined)
     return { kind: 'key', key: keyAtFrame(matte.key, frame), picture: pictureRef(medium, frame), tidying, ...placement };
@@ -244,63 +199,144 @@ const isDrawable = (matte: Matte): boolean => matte.painted !== undefined || mat
  */
 export function planMediumMatte(film: Film, medium: Medium, matteId: string, frame: number): FramePlan {
   const matte = byId(film.mattes, matteId, 'matte');
-  const placement = { side: 'inside', combine: 'intersect', growPx: 0, featherPx: 0, matrix: IDENTITY } as const;
+  const placement = { side: 'inside', combine: 'intersect', growPx: 0, featherPx: 0, matrix: IDENTITY, rides: true } as const;
+  const content: Content = { kind: 'picture', picture: pictureRef(medium, frame), next: null };
   const layer: PlannedLayer = {
-    picture: pictureRef(medium, frame),
-    edges: 'none',
-    matrix: IDENTITY,
-    opacity: 1,
-    cleanEdge: 0,
+    ...plainPlanned(content, medium.width, medium.height, IDENTITY),
     mattes: isDrawable(matte) ? [plannedMatte(film, medium, matte, frame, placement)] : [],
   };
-  return { width: medium.width, height: medium.height, layers: [layer], missing: [] };
+  return { width: medium.width, height: medium.height, layers: [layer], finish: [], background: null, missing: [] };
 }
 
-/** Every picture a plan needs, each once: what its layers show and what its mattes look at. */
-export function picturesOf(plan: FramePlan): PictureRef[] {
-  const found = new Map<string, PictureRef>();
-  for (const { picture, mattes } of plan.layers)
-    for (const ref of [picture, ...mattes.flatMap((m) => (m.kind === 'outline' ? [] : [m.picture]))])
-      found.set(`${ref.mediumId}:${ref.frame}`, ref);
-  return [...found.values()];
+/** The middle of the track that a layer's pivot rides on, film pixels of its plane. */
+function trackPivot(film: Film, layer: Layer, medium: Medium | null, frame: number, framing: Matrix): readonly [number, number] {
+  const track = film.tracks?.find((t) => t.id === layer.motion.pivotTrackId);
+  if (track === undefined || track.mediumId !== medium?.id) return [0, 0];
+  const [x, y] = centreOf(regionOrNearest(track, frame).corners);
+  const [a, b, c, d, e, f] = framing;
+  return [a * x + b * y + c, d * x + e * y + f];
 }
 
-function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number): FramePlan {
-  const starts = startsAround(placed);
-  const layers: PlannedLayer[] = [];
-  const missing: MissingPicture[] = [];
-  for (const layer of placed.join.layers) {
-    if (!layer.visible) continue;
-    const shot = placed[layer.source];
-    const start = starts[layer.source];
-    const medium = mediumOf(media, shot);
-    const picture = shotFrameAt(film, media, shot, start, frame);
-    if (medium === null || picture === null) {
-      if (!missing.some((m) => m.shotId === shot.id)) missing.push(missingPicture(film, media, shot, start, frame));
-      continue;
-    }
-    const time = frame - placed.cut;
-    const matrix = layerMatrix(film, medium, shot, layer, picture, time);
-    const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
-    layers.push({
-      picture: pictureRef(medium, picture),
-      edges: edgesOf(film, medium, shot),
-      matrix,
-      opacity,
+interface LayerPlan {
+  readonly layers: readonly PlannedLayer[];
+  readonly missing: MissingPicture | null;
+}
+
+const NOTHING: LayerPlan = { layers: [], missing: null };
+
+/** A layer and its late copies, front to back. */
+function planLayer(film: Film, media: Media, placed: PlacedJoin, layer: Layer, frame: number, quality: PlanQuality): LayerPlan {
+  const time = frame - placed.cut;
+  const { source, span } = layer;
+  if (span !== undefined && (time < span.first || time > span.last)) return NOTHING;
+  const side = sideOf(layer);
+  const shown = shownBy(film, media, placed, layer, time);
+  if (shown === null && (side !== null || source.kind === 'medium'))
+    return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], false) };
+  const content: Content | null =
+    shown === null
+      ? source.kind === 'colour'
+        ? { kind: 'colour', colour: source.colour }
+        : { kind: 'beneath' }
+      : contentAt(shown.medium, shown.place, (layer.time ?? shown.shot?.time)?.between);
+  if (content === null) return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], shown!.place < 0) };
+  const medium = shown?.medium ?? null;
+  const mediumFrame = content.kind === 'picture' ? content.picture.frame : 0;
+  const framing =
+    medium === null ? IDENTITY : shown!.shot === null ? baseFraming(film, medium) : shotFraming(film, medium, shown!.shot, mediumFrame);
+  const pivot = trackPivot(film, layer, medium, mediumFrame, framing);
+  const [width, height] = medium === null ? [film.width, film.height] : [medium.width, medium.height];
+  const heldEdges = shown?.shot != null && medium !== null ? shotEdges(film, medium, shown.shot) : 'none';
+  const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
+  const moved = (late: number, share: number): PlannedLayer => {
+    const mapAt = (at: number): Matrix => compose(framing, planeMap(film, placed.join, layer, at - late, pivot));
+    const map = planeMap(film, placed.join, layer, time - late, pivot);
+    return {
+      content,
+      width,
+      height,
+      edges: layer.edges === 'none' ? heldEdges : layer.edges,
+      matrix: compose(framing, map),
+      samples: layer.blur && content.kind !== 'beneath' ? shutterSamples(mapAt, time, width, height, quality.samples, film.shutter) : [],
+      opacity: opacity * share,
+      blend: layer.blend,
       cleanEdge: Math.max(0, ...layer.mattes.map((u) => u.cleanEdge ?? 0)),
-      mattes: planMattes(film, media, placed, layer, matrix, frame),
-    });
-  }
-  return { width: film.width, height: film.height, layers, missing };
+      mattes: planMattes(film, media, placed, layer, { medium, frame: mediumFrame, framing, map }, time),
+      effects: plannedEffects(layer.effects, time),
+    };
+  };
+  const { count = 0, delay = 1, fall = 0 } = layer.copies ?? {};
+  const copies = Array.from({ length: count }, (_, i) => moved((i + 1) * delay, (1 - fall) ** (i + 1)));
+  return { layers: [moved(0, 1), ...copies], missing: null };
+}
+
+/** The layers of a join in drawing order, front to back. */
+function layersInOrder(film: Film, { join, cut }: PlacedJoin, frame: number): readonly Layer[] {
+  const shown = join.layers.filter((l) => l.visible);
+  if (join.byDepth !== true) return shown;
+  const depths = new Map(shown.map((l) => [l.id, layerDepth(film, join, l, frame - cut)]));
+  return [...shown].sort((a, b) => depths.get(a.id)! - depths.get(b.id)!);
 }
 
 /**
- * Says what makes film frame `frame`: inside an overlap the join's layers, elsewhere the shot alone.
+ * A join's picture. Where the next join already runs, the entering shot is what that one makes of it: `inner` plans it, and all that it
+ * holds moves, fades and is cut out as the layer that shows the shot.
+ */
+function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number, quality: PlanQuality, inner: FramePlan | null): FramePlan {
+  const layers: PlannedLayer[] = [];
+  const missing: MissingPicture[] = [...(inner?.missing ?? [])];
+  for (const layer of layersInOrder(film, placed, frame)) {
+    const made = planLayer(film, media, placed, layer, frame, quality);
+    if (made.missing !== null && !missing.some((m) => m.shotId === made.missing!.shotId)) missing.push(made.missing);
+    if (inner !== null && layer.source.kind === 'entering') layers.push(...nested(film, placed, layer, frame, made, inner));
+    else layers.push(...made.layers);
+  }
+  const finish = plannedEffects(placed.join.finish, frame - placed.cut);
+  return { ...emptyPlan(film), layers, finish, missing };
+}
+
+/** What the next join makes of a shot, moved as the layer of this join that shows the shot. */
+function nested(film: Film, placed: PlacedJoin, layer: Layer, frame: number, made: LayerPlan, inner: FramePlan): readonly PlannedLayer[] {
+  const [outer] = made.layers;
+  if (outer === undefined) return [];
+  const map = planeMap(film, placed.join, layer, frame - placed.cut);
+  return inner.layers.map((l) => ({
+    ...l,
+    matrix: compose(l.matrix, map),
+    samples: l.samples.map((m) => compose(m, map)),
+    opacity: l.opacity * outer.opacity,
+    mattes: [...l.mattes.map((m) => ({ ...m, matrix: compose(m.matrix, map) })), ...outer.mattes.map((m) => ({ ...m, rides: false }))],
+  }));
+}
+
+/** First film frame on which something of a join shows, and the one past the last: its overlap, grown to hold every span. */
+export function reachOf({ join, from, to, cut }: PlacedJoin): { readonly from: number; readonly to: number } {
+  if (join.layers.every((l) => l.span === undefined)) return { from, to };
+  const firsts = join.layers.flatMap((l) => (l.span === undefined || !l.visible ? [] : [cut + l.span.first]));
+  const lasts = join.layers.flatMap((l) => (l.span === undefined || !l.visible ? [] : [cut + l.span.last + 1]));
+  return { from: Math.min(from, ...firsts), to: Math.max(to, ...lasts) };
+}
+
+/**
+ * Says what makes film frame `frame`: inside an overlap the join's layers, elsewhere the shot alone; over all of it the film's finish.
  * @throws RangeError when the film has no such frame.
  */
-export function planFrame(film: Film, media: Media, frame: number): FramePlan {
-  const join = placedJoins(film).find((p) => frame >= p.from && frame < p.to);
-  if (join !== undefined) return joinPlan(film, media, join, frame);
+export function planFrame(film: Film, media: Media, frame: number, quality: PlanQuality = FULL_QUALITY): FramePlan {
+  const plan = unfinished(film, media, frame, quality);
+  const finish = plannedEffects(film.finish ?? [], frame);
+  return finish.length === 0 ? plan : { ...plan, finish: [...plan.finish, ...finish] };
+}
+
+function unfinished(film: Film, media: Media, frame: number, quality: PlanQuality): FramePlan {
+  const running = placedJoins(film).filter((p) => {
+    const { from, to } = reachOf(p);
+    return frame >= from && frame < to;
+  });
+  if (running.length > 0) {
+    // of two joins that run at once the later works within the entering shot of the earlier
+    const inner = running.slice(1).reduceRight<FramePlan | null>((plan, p) => joinPlan(film, media, p, frame, quality, plan), null);
+    return withRest(film, media, joinPlan(film, media, running[0]!, frame, quality, inner), running[0]!, frame);
+  }
   let start = 0;
   for (const shot of film.shots) {
     if (frame >= start && frame < start + shot.length) return plainPlan(film, media, shot, start, frame);
@@ -309,27 +345,40 @@ export function planFrame(film: Film, media: Media, frame: number): FramePlan {
   throw new RangeError(`planFrame: the film has no frame ${frame}`);
 }
 
+/** Outside the overlap itself, where only a layer with a span of its own shows, the shot lies under it. */
+function withRest(film: Film, media: Media, plan: FramePlan, placed: PlacedJoin, frame: number): FramePlan {
+  if (frame >= placed.from && frame < placed.to) return plan;
+  const side: ShotSide = frame < placed.cut ? 'leaving' : 'entering';
+  const spanned = new Set(placed.join.layers.filter((l) => l.span !== undefined).map((l) => l.id));
+  const only = { ...placed, join: { ...placed.join, layers: placed.join.layers.filter((l) => spanned.has(l.id)) } };
+  const over = joinPlan(film, media, only, frame, FULL_QUALITY, null);
+  const under = planShot(film, media, placed, side, frame);
+  return { ...under, layers: [...over.layers, ...under.layers], missing: [...over.missing, ...under.missing] };
+}
+
 /** One shot of a join alone, beyond its end on the reel too: what the leaving and entering views show. */
-export function planShot(film: Film, media: Media, placed: PlacedJoin, side: 'leaving' | 'entering', frame: number): FramePlan {
+export function planShot(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): FramePlan {
   return plainPlan(film, media, placed[side], startsAround(placed)[side], frame);
 }
 
+/** One layer of a join alone as it stands on a frame, whatever its mattes and opacity; what its small picture shows. */
+export function planLayerAlone(film: Film, media: Media, placed: PlacedJoin, layer: Layer, frame: number): FramePlan {
+  const made = planLayer(film, media, placed, { ...layer, mattes: [], opacity: 1, effects: [] }, frame, { samples: 1 });
+  return { ...emptyPlan(film), layers: made.layers.slice(0, 1).map((l) => ({ ...l, blend: 'normal' })) };
+}
+
 /** One shot with a single matte on its inside, whether a layer uses that matte or not. */
-export function planMatteAlone(
-  film: Film,
-  media: Media,
-  placed: PlacedJoin,
-  side: 'leaving' | 'entering',
-  matteId: string,
-  frame: number,
-): FramePlan {
+export function planMatteAlone(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, matteId: string, frame: number): FramePlan {
   const plan = planShot(film, media, placed, side, frame);
-  const layer = placed.join.layers.find((l) => l.source === side);
-  if (layer === undefined) return plan;
+  const medium = mediumOf(media, placed[side]);
   const use = { matteId, side: 'inside', growPx: 0, featherPx: 0 } as const;
   return {
     ...plan,
-    layers: plan.layers.map((l) => ({ ...l, mattes: planMattes(film, media, placed, { ...layer, mattes: [use] }, l.matrix, frame) })),
+    layers: plan.layers.map((l) => {
+      const mediumFrame = l.content.kind === 'picture' ? l.content.picture.frame : 0;
+      const own = { medium, frame: mediumFrame, framing: l.matrix, map: IDENTITY };
+      return { ...l, mattes: planMattes(film, media, placed, { source: { kind: side }, mattes: [use] }, own, frame - placed.cut) };
+    }),
   };
 }
 
@@ -338,12 +387,12 @@ export function matteSpace(
   film: Film,
   media: Media,
   placed: PlacedJoin,
-  side: 'leaving' | 'entering',
+  side: ShotSide,
   frame: number,
 ): { readonly matrix: Matrix; readonly mediumFrame: number | null } {
   const shot = placed[side];
   const medium = mediumOf(media, shot);
   if (medium === null) return { matrix: IDENTITY, mediumFrame: null };
   const mediumFrame = shotFrameAt(film, media, shot, startsAround(placed)[side], frame);
-  return { matrix: mediumFrame === null ? baseFraming(film, medium) : shotFraming(film, medium, shot, mediumFrame), mediumFrame };
+  return { matrix: shotFraming(film, medium, shot, mediumFrame ?? 0), mediumFrame };
 }

@@ -1,8 +1,10 @@
 import { compose, scaling, translation } from '../geometry/matrix';
-import type { Film, LayerSource, Media } from '../film/film';
+import type { ShotSide } from '../film/composition';
+import type { Film, Media } from '../film/film';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { corner } from '../matte/outline/outline';
-import { planFrame, planMatteAlone, planShot, type FramePlan, type PlannedCoverage, type PlannedLayer } from './plan-frame';
+import { pictureOf, type FramePlan, type PlannedCoverage, type PlannedLayer } from './frame-plan';
+import { FULL_QUALITY, planFrame, planMatteAlone, planShot, type PlanQuality } from './plan-frame';
 
 /** Ways to look at a join on the stage. */
 export const STAGE_VIEWS = [
@@ -37,15 +39,18 @@ export type Ground = (typeof GROUNDS)[number];
 const withLayers = (plan: FramePlan, layers: readonly PlannedLayer[]): FramePlan => ({ ...plan, layers });
 
 /** The masked layers of one shot, also outside the overlap. */
-function masked(film: Film, media: Media, placed: PlacedJoin, side: LayerSource, frame: number): FramePlan {
+function masked(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): FramePlan {
   const at = shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame);
   const inside = frame >= placed.from && frame < placed.to;
   // outside the overlap the film shows no mattes; the view still does, as if the overlap reached there
   const reaching = inside ? film : widened(film, placed, frame);
-  const plan = planFrame(reaching, media, frame);
+  const plan = planFrame(reaching, media, frame, { samples: 1 });
   return withLayers(
     plan,
-    plan.layers.filter((l) => l.picture.mediumId === placed[side].mediumId && l.picture.frame === at && l.mattes.length > 0),
+    plan.layers.filter((l) => {
+      const picture = pictureOf(l);
+      return picture?.mediumId === placed[side].mediumId && picture.frame === at && l.mattes.length > 0;
+    }),
   );
 }
 
@@ -74,9 +79,10 @@ export function drawingOf(
   view: StageView,
   frame: number,
   mix: number,
-  side: LayerSource = 'leaving',
+  side: ShotSide = 'leaving',
   matteId: string | null = null,
   ground: Ground = 'checker',
+  quality: PlanQuality = FULL_QUALITY,
 ): Drawing {
   const looked = (): FramePlan => {
     const used = masked(film, media, placed, side, frame);
@@ -86,7 +92,7 @@ export function drawingOf(
   const entering = (): FramePlan => planShot(film, media, placed, 'entering', frame);
   switch (view) {
     case 'result':
-      return { kind: 'picture', plan: planFrame(film, media, frame) };
+      return { kind: 'picture', plan: planFrame(film, media, frame, quality) };
     case 'leaving':
       return { kind: 'picture', plan: leaving() };
     case 'entering':
@@ -127,7 +133,7 @@ export function drawingOf(
 }
 
 /** A shot as it is on `frame` or, where its medium ends before, on the next frame towards the cut that it has. */
-function nearestPicture(film: Film, media: Media, placed: PlacedJoin, side: LayerSource, frame: number): readonly PlannedLayer[] {
+function nearestPicture(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): readonly PlannedLayer[] {
   const goal = side === 'entering' ? placed.cut : placed.cut - 1;
   for (let at = frame; ; at += Math.sign(goal - at)) {
     const { layers } = planShot(film, media, placed, side, at);
@@ -135,7 +141,15 @@ function nearestPicture(film: Film, media: Media, placed: PlacedJoin, side: Laye
   }
 }
 
-const NO_EDGE = { kind: 'outline', side: 'inside', combine: 'intersect', growPx: 0, featherPx: 0, matrix: scaling(1) } as const;
+const NO_EDGE = {
+  kind: 'outline',
+  side: 'inside',
+  combine: 'intersect',
+  growPx: 0,
+  featherPx: 0,
+  matrix: scaling(1),
+  rides: false,
+} as const;
 
 const rectangle = (left: number, top: number, right: number, bottom: number): PlannedLayer['mattes'][number] => ({
   ...NO_EDGE,

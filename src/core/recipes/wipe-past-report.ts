@@ -1,10 +1,11 @@
 import { compose, scaling, translation } from '../geometry/matrix';
-import { byId, type Film, type Matte, type MatteUse, type Media } from '../film/film';
+import { sideOf, type MatteUse } from '../film/composition';
+import { byId, type Film, type Matte, type Media } from '../film/film';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { CoverageRaster } from '../geometry/polygon-raster';
 import { drawnPoints } from '../film/mattes';
 import { flattenOutline, transformPoint } from '../matte/outline/outline';
-import { shotFraming } from '../plan/plan-frame';
+import { shotFraming } from '../plan/shot-framing';
 
 const RASTER_HEIGHT = 180;
 /** Shares of the frame below which a hole, a rest or a shrinkage is nothing but rounding. */
@@ -29,7 +30,7 @@ export interface WipeReport {
 /** The matte that makes the hole of a wipe: the first the leaving layer uses on its outside. */
 export function wipeMatte(film: Film, placed: PlacedJoin): { readonly matte: Matte; readonly use: MatteUse } | null {
   for (const layer of placed.join.layers) {
-    if (layer.source !== 'leaving') continue;
+    if (sideOf(layer) !== 'leaving') continue;
     const use = layer.mattes.find((m) => m.side === 'outside');
     if (use !== undefined) return { matte: byId(film.mattes, use.matteId, 'matte'), use };
   }

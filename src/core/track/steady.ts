@@ -35,7 +35,7 @@ export function steadyMatrix(track: Track, frame: number, shares: SteadyShares, 
  * (from-centre pixels to from-centre pixels), covers a frame of `frameWidth` × `frameHeight`; at least 1.
  */
 export function coveringScale(matrix: Matrix, width: number, height: number, frameWidth: number, frameHeight: number): number {
-  const { a, b, c, d, e, f } = matrix;
+  const [a, c, e, b, d, f] = matrix;
   const det = a * d - b * c;
   let scale = 1;
   for (const sx of [-1, 1])

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { makeJoinsCompositions } from './joins-as-compositions';
 import { movePartsOutOfFilms } from './parts-of-films';
 import { moveSteadyingToShots } from './steadying-of-shots';
 
@@ -124,5 +125,10 @@ export const migrations: readonly NamedMigration[] = [
     name: '005-parts-of-films',
     up: movePartsOutOfFilms,
     down: () => Promise.reject(new Error('edits no longer hold what they would need')),
+  },
+  {
+    name: '006-joins-as-compositions',
+    up: makeJoinsCompositions,
+    down: () => Promise.reject(new Error('a composition does not fit the joins of before')),
   },
 ];

@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf } from '../../../tests/fixtures/numbered-video';
-import { addShot, setLayer, setOverlap, trimStart } from '../../core/film/edits';
+import { addShot, setOverlap, trimStart } from '../../core/film/edits';
+import { setLayer, setMotion } from '../../core/film/edits/layers';
 import { createFilm, type Film } from '../../core/film/film';
 import { readyMedia } from '../../core/film/media-facts';
 import { changed, countingIds, edgeKey, sampleWipe } from '../../core/film/sample-film';
@@ -12,6 +13,9 @@ import { sourcesOf } from '../exports';
 import { addFilm } from '../films';
 import { copyMedium, ingestMedium, listMedia } from '../media';
 import { openTestWorkplace, type TestWorkplace } from '../test-workplace';
+import { scaling } from '../../core/geometry/matrix';
+import type { FramePlan } from '../../core/plan/frame-plan';
+import { plainPlanned } from '../../core/plan/plan-frame';
 import { decodeSizes, sendFilm, type SendTask } from './send-film';
 
 let place: TestWorkplace;
@@ -142,15 +146,11 @@ describe('sendFilm', () => {
 });
 
 it('decodes each medium as large as it is shown, never larger than it is', async () => {
-  const layer = (scale: number) => ({
-    picture: { mediumId: 'm', frame: 0, width: 400, height: 200 },
-    edges: 'none' as const,
-    matrix: { a: scale, b: 0, c: 0, d: scale, e: 0, f: 0 },
-    cleanEdge: 0,
-    opacity: 1,
-    mattes: [],
+  const picture = { mediumId: 'm', frame: 0, width: 400, height: 200 };
+  const plan = (scale: number): FramePlan => ({
+    ...{ width: 100, height: 50, finish: [], background: null, missing: [] },
+    layers: [plainPlanned({ kind: 'picture', picture, next: null }, 400, 200, scaling(scale))],
   });
-  const plan = (scale: number) => ({ width: 100, height: 50, layers: [layer(scale)], missing: [] });
   expect((await decodeSizes([plan(0.25), plan(0.5)])).get('m')).toEqual({ width: 200, height: 100 });
   expect((await decodeSizes([plan(3)])).get('m')).toEqual({ width: 400, height: 200 });
 });
@@ -193,7 +193,7 @@ describe('pictures sent out', () => {
     const scaled = await film(rational(24, 1), (d) => {
       const join = d.joins[0]!;
       setOverlap(d, join.id, 5, 0);
-      setLayer(d, join.id, join.layers[0]!.id, { scale: 0.5 });
+      setMotion(d, join.id, { kind: 'layer', id: join.layers[0]!.id }, { scale: 0.5 });
       setLayer(d, join.id, join.layers[1]!.id, { visible: false });
     });
     const { framesWithHoles } = await send(scaled, 'scaled.webm', { from: 50, to: 60 });

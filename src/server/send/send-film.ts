@@ -2,10 +2,11 @@ import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setImmediate } from 'node:timers/promises';
 import { Piscina } from 'piscina';
-import { lengthScale } from '../../core/geometry/matrix';
+import { cornersOf, depthAt, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import type { Film, Media } from '../../core/film/film';
 import type { SendFormat } from '../../core/film/job';
-import { picturesOf, planFrame, type FramePlan, type PictureRef } from '../../core/plan/plan-frame';
+import { planFrame } from '../../core/plan/plan-frame';
+import { pictureOf, picturesOf, type FramePlan, type PictureRef } from '../../core/plan/frame-plan';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { ComposeTask, SharedPicture, TaskCoverage } from '../../workers/compose';
 import { rootFolder } from '../data-folder';
@@ -228,13 +229,15 @@ interface Size {
 /** True when the one layer's picture, decoded at `size`, already is the frame. */
 function isPlain(plan: FramePlan, size: Size): boolean {
   const [layer, ...others] = plan.layers;
-  if (layer === undefined || others.length > 0 || layer.mattes.length > 0 || layer.opacity !== 1) return false;
-  const { a, b, c, d, e, f } = layer.matrix;
+  if (layer === undefined || others.length > 0 || plan.finish.length > 0) return false;
+  if (layer.content.kind !== 'picture' || layer.content.next !== null) return false;
+  if (layer.mattes.length > 0 || layer.effects.length > 0 || layer.samples.length > 0 || layer.opacity !== 1) return false;
+  const [a, b, c, d, e, f, g, h] = layer.matrix;
   const fills = (span: number, whole: number): boolean => Math.abs(span - whole) < 1e-6;
   return (
-    [b, c, e, f].every((v) => v === 0) &&
-    fills(a * layer.picture.width, plan.width) &&
-    fills(d * layer.picture.height, plan.height) &&
+    [b, c, d, f, g, h].every((v) => v === 0) &&
+    fills(a * layer.width, plan.width) &&
+    fills(e * layer.height, plan.height) &&
     size.width === plan.width &&
     size.height === plan.height
   );
@@ -255,17 +258,26 @@ async function* plansOf({ film, media, from, to, signal }: SendTask): AsyncGener
 /** The size each medium is decoded at: as large as any of the plans shows it, at most its own. */
 export async function decodeSizes(plans: AsyncIterable<FramePlan> | Iterable<FramePlan>): Promise<ReadonlyMap<string, Size>> {
   const scales = new Map<string, { scale: number; width: number; height: number }>();
-  for await (const plan of plans) {
-    const shown = plan.layers.flatMap((l) => [l, ...l.mattes.flatMap((m) => (m.kind === 'key' ? [m] : []))]);
-    for (const { picture, matrix } of shown) {
-      const scale = Math.min(1, Math.max(lengthScale(matrix), scales.get(picture.mediumId)?.scale ?? 0));
-      scales.set(picture.mediumId, { scale, width: picture.width, height: picture.height });
+  const show = ({ mediumId, width, height }: PictureRef, matrix: Matrix): void => {
+    const scale = Math.min(1, Math.max(largestScale(matrix, width, height), scales.get(mediumId)?.scale ?? 0));
+    scales.set(mediumId, { scale, width, height });
+  };
+  for await (const plan of plans)
+    for (const layer of plan.layers) {
+      const picture = pictureOf(layer);
+      if (picture !== null) for (const matrix of [layer.matrix, ...layer.samples]) show(picture, matrix);
+      for (const matte of layer.mattes) if (matte.kind === 'key') show(matte.picture, matte.matrix);
     }
-  }
   return new Map(
     [...scales].map(([id, { scale, width, height }]) => [
       id,
       { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) },
     ]),
   );
+}
+
+/** How large a picture of this size shows where it shows largest; its own size where part of it lies behind the eye. */
+function largestScale(matrix: Matrix, width: number, height: number): number {
+  const corners = cornersOf(width, height);
+  return corners.some((c) => depthAt(matrix, c) < 1e-3) ? 1 : Math.max(...corners.map((c) => lengthScale(matrix, c)));
 }

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
-import type { Film, LayerSource, MatteUse, Media } from '../../core/film/film';
+import type { Film, Media } from '../../core/film/film';
+import type { ShotSide, MatteUse } from '../../core/film/composition';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
@@ -23,7 +24,7 @@ interface BenchOverlay {
   readonly step: Step;
   readonly view: StageView;
   /** The shot the matte belongs to. */
-  readonly side: LayerSource;
+  readonly side: ShotSide;
   readonly outline: OutlineTools | null;
   readonly strokes: StrokeTools | null;
   readonly track: TrackTools | null;
@@ -39,8 +40,8 @@ type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height
 /** What lies over the picture to be worked on with the pointer, if anything does in this step and view. */
 export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
   const { film, media, placed, frame, step, view, side, outline, strokes, track, use, onPickColour, ghosts, hatch } = bench;
-  const toFilm = (of: LayerSource): Matrix => matteSpace(film, media, placed, of, frame).matrix;
-  const spaceOf = (of: LayerSource, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
+  const toFilm = (of: ShotSide): Matrix => matteSpace(film, media, placed, of, frame).matrix;
+  const spaceOf = (of: ShotSide, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
   if (step === 'mask' && strokes !== null && strokes.mediumFrame !== null && medium !== null && view === side)
     return (toStage, size) => (

@@ -2,7 +2,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { reportWipe, wipeMatte } from '../../core/recipes/wipe-past-report';
 import { setOverlap, slideEntering } from '../../core/film/edits';
-import type { Film, LayerSource } from '../../core/film/film';
+import { kindOf, type Film } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { changedFilm } from '../../core/film/history';
@@ -92,7 +93,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     found?.matte ??
     mattesHere.find((m) => join.layers.some((l) => l.mattes.some((u) => u.matteId === m.id))) ??
     null;
-  const side: LayerSource = matte === null || matte.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
+  const side: ShotSide = matte === null || matte.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
   const tools = useOutlineTools(
     store,
     film,
@@ -224,7 +225,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     const chosen = film.mattes.find((m) => m.id === id);
     if (chosen !== undefined && place.step === 'mask') setView(chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering');
   };
-  const addMatteOf = (kind: MatteKind, of: LayerSource): void => {
+  const addMatteOf = (kind: MatteKind, of: ShotSide): void => {
     const name = `${placed[of].name}, ${kind === 'strokes' ? 'subject' : kind}`;
     store.edit(`Added a matte of ${placed[of].name}`, (d) =>
       go({ matteId: addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID()) }),
@@ -285,7 +286,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           <StepTabs
             step={place.step}
             done={done}
-            kind={join.kind}
+            kind={kindOf(join)}
             onStep={(s) => (s === 'mask' ? openMask() : s === 'track' ? openTrack() : go({ step: s }))}
           />
         </>

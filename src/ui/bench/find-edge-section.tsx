@@ -1,6 +1,7 @@
 'use client';
 import { Square, WandSparkles } from 'lucide-react';
-import type { LayerSource, Matte, Medium } from '../../core/film/film';
+import type { Matte, Medium } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import { filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
@@ -21,7 +22,7 @@ export function FindEdgeSection({
   onGoTo,
 }: {
   readonly placed: PlacedJoin;
-  readonly side: LayerSource;
+  readonly side: ShotSide;
   readonly matte: Matte;
   readonly medium: Medium;
   readonly mediumFrame: number;

@@ -3,6 +3,7 @@ import { setKey } from '../../core/film/edits/mattes';
 import type { Matte } from '../../core/film/film';
 import type { BrightnessKey, ColourKey, MatteKey } from '../../core/matte/key/key';
 import { channelAt, type ValueKey } from '../../core/motion/curve';
+import { withKeyAt } from '../../core/motion/key-edits';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
 import { SliderRow } from '../parts/number-field';
@@ -108,10 +109,7 @@ function Threshold({ matteKey, mediumFrame, filmFrame, set, onPreview, onGoTo }:
   const keys = typeof threshold === 'number' ? [] : threshold;
   const value = channelAt(threshold, mediumFrame ?? 0, 0.5);
   const here = keys.find((k) => k.frame === mediumFrame);
-  const withKey = (v: number): readonly ValueKey[] => {
-    const key: ValueKey = { frame: mediumFrame ?? 0, value: v, ease: here?.ease ?? 'straight' };
-    return [...keys.filter((k) => k.frame !== key.frame), key].sort((a, b) => a.frame - b.frame);
-  };
+  const withKey = (v: number): readonly ValueKey[] => withKeyAt(keys, mediumFrame ?? 0, v);
   const at = (v: number): BrightnessKey => ({ ...matteKey, threshold: keys.length === 0 ? v : withKey(v) });
   return (
     <>

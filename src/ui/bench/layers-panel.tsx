@@ -1,10 +1,12 @@
 'use client';
 import { ArrowDown, ArrowUp, Eye, EyeOff, Plus } from 'lucide-react';
-import { moveLayer, setLayer } from '../../core/film/edits';
+import { moveLayer, setLayer } from '../../core/film/edits/layers';
+import { withValueAt } from '../../core/motion/key-edits';
 import { MATTE_KINDS, type MatteKind } from '../../core/film/edits/mattes';
-import type { Combining, Film, Layer, LayerSource, Matte, Media } from '../../core/film/film';
+import type { Film, Matte, Media } from '../../core/film/film';
+import { sideOf, type Combining, type Layer, type ShotSide } from '../../core/film/composition';
 import { nearestPictured, type PlacedJoin } from '../../core/film/timing';
-import { channelAt, withValueAt } from '../../core/motion/curve';
+import { channelAt } from '../../core/motion/curve';
 import { planShot } from '../../core/plan/plan-frame';
 import { DropdownMenu } from 'radix-ui';
 import { IconButton } from '../parts/button';
@@ -34,7 +36,7 @@ export function LayersPanel({
   readonly onSelect: (id: string) => void;
   readonly matteId: string | null;
   readonly onSelectMatte: (id: string) => void;
-  readonly onAddMatte: (kind: MatteKind, side: LayerSource) => void;
+  readonly onAddMatte: (kind: MatteKind, side: ShotSide) => void;
 }) {
   const { store } = useTools();
   const { film, media } = useFilm();
@@ -42,7 +44,7 @@ export function LayersPanel({
   const mattes = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
   const describe = (layer: Layer): string => {
     const uses = layer.mattes.map((u, i) => `${i === 0 ? '' : SIGN[u.combine ?? 'intersect']}${u.side}`);
-    return `${layer.source} · ${uses.length === 0 ? 'whole' : uses.join(' ')}`;
+    return `${layer.source.kind} · ${uses.length === 0 ? 'whole' : uses.join(' ')}`;
   };
   return (
     <div className="flex h-full flex-col overflow-y-auto">
@@ -51,7 +53,7 @@ export function LayersPanel({
         {join.layers.map((layer, i) => (
           <li
             key={layer.id}
-            className={`border-l-[3px] ${layer.source === 'leaving' ? 'border-leaving' : 'border-entering'} ${layer.id === selectedId ? 'bg-sheet' : ''}`}
+            className={`border-l-[3px] ${sideOf(layer) === 'leaving' ? 'border-leaving' : 'border-entering'} ${layer.id === selectedId ? 'bg-sheet' : ''}`}
           >
             <div className="flex items-center gap-2.5 py-2 pr-2 pl-3.5">
               <button
@@ -60,7 +62,7 @@ export function LayersPanel({
                 aria-pressed={layer.id === selectedId}
                 onClick={() => onSelect(layer.id)}
               >
-                <LayerPicture film={film} media={media} placed={placed} source={layer.source} frame={frame} />
+                <LayerPicture film={film} media={media} placed={placed} source={sideOf(layer) ?? 'leaving'} frame={frame} />
                 <span className="min-w-0">
                   <span className="block truncate font-semibold">{layer.name}</span>
                   <span className="block truncate text-[11.5px] text-soft">{describe(layer)}</span>
@@ -190,7 +192,7 @@ function LayerPicture({
   readonly film: Film;
   readonly media: Media;
   readonly placed: PlacedJoin;
-  readonly source: LayerSource;
+  readonly source: ShotSide;
   readonly frame: number;
 }) {
   const size = { width: 44, height: 25 };

@@ -1,9 +1,10 @@
 'use client';
-import { setMatteUse } from '../../core/film/edits';
+import { setMatteUse } from '../../core/film/edits/layers';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
 import { keyAt } from '../../core/matte/outline/outline';
 import { EASES, type Ease } from '../../core/motion/curve';
-import type { LayerSource, MatteUse, Medium } from '../../core/film/film';
+import type { Medium } from '../../core/film/film';
+import type { ShotSide, MatteUse } from '../../core/film/composition';
 import type { PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
@@ -17,7 +18,7 @@ import type { OutlineTools } from './outline-tools';
 interface MaskPanelProps {
   readonly placed: PlacedJoin;
   /** The shot the matte belongs to, and its medium. */
-  readonly side: LayerSource;
+  readonly side: ShotSide;
   readonly medium: Medium | null;
   /** The layer that uses the matte and how; null while none does. */
   readonly layerId: string | null;

@@ -1,7 +1,8 @@
 'use client';
 import { FileDown, FileUp } from 'lucide-react';
 import { useState } from 'react';
-import type { LayerSource, Matte, Medium } from '../../core/film/film';
+import type { Matte, Medium } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import type { MatteFormat, MatteSendOrder } from '../../core/film/job';
 import type { PlacedJoin } from '../../core/film/timing';
 import { isPictureName } from '../../core/interchange/picture-numbers';
@@ -35,7 +36,7 @@ export function MatteFilesSection({
   frame,
 }: {
   readonly placed: PlacedJoin;
-  readonly side: LayerSource;
+  readonly side: ShotSide;
   readonly matte: Matte;
   readonly medium: Medium;
   readonly frame: number;

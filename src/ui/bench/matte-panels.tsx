@@ -1,6 +1,7 @@
 'use client';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
-import type { LayerSource, Matte } from '../../core/film/film';
+import type { Matte } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import type { MatteKind } from '../../core/film/edits/mattes';
 import { filmFrameOf, mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { matteSpace } from '../../core/plan/plan-frame';
@@ -21,7 +22,7 @@ interface MattePanelsProps {
   /** The join and the matte as they are shown, with what a slider previews. */
   readonly placed: PlacedJoin;
   readonly matte: Matte | null;
-  readonly side: LayerSource;
+  readonly side: ShotSide;
   readonly frame: number;
   readonly strokes: StrokeTools | null;
   readonly outline: OutlineTools | null;
@@ -32,7 +33,7 @@ interface MattePanelsProps {
   readonly onHatch: (share: number) => void;
   readonly onPreview: (change: PreviewChange) => void;
   readonly onGoTo: (filmFrame: number) => void;
-  readonly onAddMatte: (kind: MatteKind, side: LayerSource) => void;
+  readonly onAddMatte: (kind: MatteKind, side: ShotSide) => void;
 }
 
 /** Everything that Mask offers for the matte that is chosen, or ways to begin one. */

@@ -1,7 +1,8 @@
 'use client';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { setMatteUse } from '../../core/film/edits';
-import type { Combining, Film, Layer, Matte, MatteUse, Side } from '../../core/film/film';
+import { setMatteUse } from '../../core/film/edits/layers';
+import type { Film, Matte } from '../../core/film/film';
+import type { Combining, Layer, MatteUse, Side } from '../../core/film/composition';
 import { addMatteUse, duplicateMatte, moveMatteUse, removeMatte, renameMatte, stopUsingMatte } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { Button, IconButton } from '../parts/button';

@@ -1,8 +1,9 @@
 'use client';
 import { useMemo, useState } from 'react';
 import type { Draft } from 'immer';
-import { setOutline } from '../../core/film/edits';
-import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import { setOutlineAndFit } from '../../core/recipes/wipe-past';
+import type { Film, Matte, Media } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import { drawnPoints, storedPoints } from '../../core/film/mattes';
 import { filmFrameOf, mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { changedFilm } from '../../core/film/history';
@@ -59,7 +60,7 @@ export function useOutlineTools(
   placed: PlacedJoin,
   frame: number,
   matte: Matte | null,
-  side: LayerSource,
+  side: ShotSide,
 ): OutlineTools | null {
   const [selection, select] = useState<ReadonlySet<number>>(new Set());
   const [dragged, setDragged] = useState<readonly OutlinePoint[] | null>(null);
@@ -85,7 +86,7 @@ export function useOutlineTools(
   const filmFrame = (at: number): number => filmFrameOf(film, placed, side, medium, at);
   const change = (name: string, next: Outline): void => {
     setDragged(null);
-    store.edit(name, (draft) => setOutline(draft, media, matte.id, next));
+    store.edit(name, (draft) => setOutlineAndFit(draft, media, matte.id, next));
   };
   const commit = (name: string, points: readonly OutlinePoint[]): void => {
     if (mediumFrame !== null)

@@ -1,6 +1,8 @@
 'use client';
 import { framesText, type Finding } from '../../core/check/finding';
-import { makePlainCut, makeWipePast, setFitsHole, setOverlap, slideEntering } from '../../core/film/edits';
+import { makePlainCut, setOverlap, slideEntering } from '../../core/film/edits';
+import { kindOf } from '../../core/film/film';
+import { followsHole, makeWipePast, setFollowsHole } from '../../core/recipes/wipe-past';
 import { mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { FindingNote } from '../parts/finding-note';
@@ -65,7 +67,7 @@ export function PairPanel({ placed, findings }: { readonly placed: PlacedJoin; r
         <p className="text-soft">Or drag the lower row of the weave: to the right brings its pictures later.</p>
       </Section>
       <Section title="Kind of join">
-        {join.kind === 'cut' ? (
+        {kindOf(join) === 'cut' ? (
           <>
             <p>A plain cut. The layers are ordinary: build your own, or start from a recipe.</p>
             <div>
@@ -84,10 +86,10 @@ export function PairPanel({ placed, findings }: { readonly placed: PlacedJoin; r
               <input
                 type="checkbox"
                 className="accent-ink"
-                checked={join.fitsHole}
+                checked={followsHole(join)}
                 onChange={(e) =>
                   store.edit(e.target.checked ? 'Fitted the overlap to the hole' : 'Freed the overlap from the hole', (draft) =>
-                    setFitsHole(draft, media, join.id, e.target.checked),
+                    setFollowsHole(draft, media, join.id, e.target.checked),
                   )
                 }
               />

@@ -1,7 +1,7 @@
 'use client';
 import { setSteadying } from '../../core/film/edits/mattes';
 import type { Medium, Shot, Steadying } from '../../core/film/film';
-import { enlargementOf } from '../../core/plan/plan-frame';
+import { enlargementOf } from '../../core/plan/shot-framing';
 import type { Track } from '../../core/track/track';
 import { Note } from '../parts/note';
 import { SliderRow } from '../parts/number-field';

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Film, LayerSource, Matte, Media } from '../../core/film/film';
+import type { Film, Matte, Media } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import { carryGoals, restOfCarry, type CarryGoal } from '../../core/film/carry-orders';
 import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/edits/mattes';
@@ -57,7 +58,7 @@ export function useStrokeTools(
   placed: PlacedJoin,
   frame: number,
   matte: Matte | null,
-  side: LayerSource,
+  side: ShotSide,
 ): StrokeTools | null {
   const { store, cutter } = useTools();
   const [mode, setMode] = useState<BrushMode>('keep');

@@ -9,7 +9,8 @@ import {
   setTrackKey,
   setTrackModel,
 } from '../../core/film/edits/mattes';
-import type { Film, LayerSource, Matte, Media, Medium } from '../../core/film/film';
+import type { Film, Matte, Media, Medium } from '../../core/film/film';
+import type { ShotSide } from '../../core/film/composition';
 import { followSpan, type FollowGoal } from '../../core/film/follow-orders';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import type { ReadTrack } from '../../core/interchange/track-files';
@@ -21,7 +22,7 @@ import { useTools } from '../store/film-context';
 
 /** The track the Track step works on, at the current frame, and what can be done to it. */
 export interface TrackTools {
-  readonly side: LayerSource;
+  readonly side: ShotSide;
   readonly medium: Medium;
   readonly track: Track | null;
   readonly tracks: readonly Track[];
@@ -33,7 +34,7 @@ export interface TrackTools {
   readonly outlines: readonly Matte[];
   filmFrame(mediumFrame: number): number;
   select(trackId: string): void;
-  setSide(side: LayerSource): void;
+  setSide(side: ShotSide): void;
   begin(corners: readonly Corner[]): void;
   /** Marks a single point to follow. */
   beginPoint(at: Corner): void;
@@ -62,7 +63,7 @@ const newId = (): string => crypto.randomUUID();
 export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, frame: number): TrackTools | null {
   const { store } = useTools();
   const [trackId, setTrackId] = useState<string | null>(null);
-  const [side, setSide] = useState<LayerSource>('leaving');
+  const [side, setSide] = useState<ShotSide>('leaving');
   const [previewed, preview] = useState<readonly Corner[] | null>(null);
   const medium = mediumOf(media, placed[side]);
   if (medium === null) return null;

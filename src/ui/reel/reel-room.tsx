@@ -1,4 +1,5 @@
 'use client';
+import { kindOf } from '../../core/film/film';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
@@ -155,7 +156,7 @@ export function ReelRoom() {
                   >
                     <span className="truncate font-semibold">{join.name}</span>
                     <span className="shrink-0 pl-2 text-[11.5px] text-soft">
-                      {join.kind === 'cut' && to === from ? 'plain cut' : `${join.kind}, ${to - from} fr`}
+                      {kindOf(join) === 'cut' && to === from ? 'plain cut' : `${kindOf(join)}, ${to - from} fr`}
                     </span>
                   </Link>
                 </li>
@@ -212,5 +213,5 @@ export function ReelRoom() {
 
 const emptyDrawing = (width: number, height: number) => (): Drawing => ({
   kind: 'picture',
-  plan: { width, height, layers: [], missing: [] },
+  plan: { width, height, layers: [], finish: [], background: null, missing: [] },
 });

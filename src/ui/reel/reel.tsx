@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
 import { addShot, moveShot, trimEnd, trimStart } from '../../core/film/edits';
-import type { Film, Shot } from '../../core/film/film';
+import { kindOf, type Film, type Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import type { MediumFacts } from '../../core/film/media-facts';
 import { filmLength, mediumFrameAt, placedJoins, startOfShot, type PlacedJoin } from '../../core/film/timing';
@@ -272,7 +272,7 @@ const NAME_GAP = 8;
 
 /** A join: the span of its overlap as a band under the shots and a knot to open it by. */
 function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: (frame: number) => number; readonly onOpen: () => void }) {
-  const made = placed.join.kind !== 'cut' || placed.to > placed.from;
+  const made = kindOf(placed.join) !== 'cut' || placed.to > placed.from;
   // the name has room up to halfway to its neighbours
   const room = Math.min(MOST_NAME_WIDTH, x(placed.leaving.length) - x(0), x(placed.entering.length) - x(0)) - NAME_GAP;
   return (

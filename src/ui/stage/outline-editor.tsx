@@ -1,6 +1,6 @@
 'use client';
 import { useId, useRef, useState, type PointerEvent } from 'react';
-import { apply, invert, type Matrix, type Point } from '../../core/geometry/matrix';
+import { apply, invert, lengthScale, type Matrix, type Point } from '../../core/geometry/matrix';
 import { corner, transformPoint, type OutlinePoint } from '../../core/matte/outline/outline';
 import { nearestOnOutline, outlinePath, toggleCurve } from './outline-geometry';
 
@@ -92,7 +92,7 @@ export function OutlineEditor(props: OutlineEditorProps) {
     if (current === null) return;
     const dx = at.x - current.from.x;
     const dy = at.y - current.from.y;
-    if (!current.moved && Math.hypot(dx * toStage.a, dy * toStage.a) < DRAG_THRESHOLD_PX) return;
+    if (!current.moved && Math.hypot(dx, dy) * lengthScale(toStage) < DRAG_THRESHOLD_PX) return;
     current.moved = true;
     if (current.grip.kind === 'new') setPending({ ...current.from, inX: -dx, inY: -dy, outX: dx, outY: dy });
     else if (current.grip.kind === 'box') setBox({ from: current.from, to: at });

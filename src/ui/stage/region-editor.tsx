@@ -1,5 +1,5 @@
 import { useRef, useState, type PointerEvent } from 'react';
-import { apply, invert, type Matrix, type Point } from '../../core/geometry/matrix';
+import { apply, invert, lengthScale, type Matrix, type Point } from '../../core/geometry/matrix';
 import type { Corner } from '../../core/track/plane-template';
 import { centreOf } from '../../core/track/track';
 
@@ -74,7 +74,8 @@ export function RegionEditor({ corners, confidence, isPoint, toStage, size, onBe
     setBox(null);
     const p = at(event);
     if (grip.kind === 'new') {
-      if (Math.abs(p.x - from.x) * toStage.a > LEAST_BOX_PX && Math.abs(p.y - from.y) * toStage.a > LEAST_BOX_PX) onBegin(next);
+      if (Math.abs(p.x - from.x) * lengthScale(toStage) > LEAST_BOX_PX && Math.abs(p.y - from.y) * lengthScale(toStage) > LEAST_BOX_PX)
+        onBegin(next);
       else onPoint([p.x, p.y]);
     } else if (p.x === from.x && p.y === from.y) onPreview(null);
     else onPlace(next);

@@ -99,7 +99,14 @@ export function StrokePainter(props: StrokePainterProps) {
       <MatteCanvas
         coverage={coverage}
         hatch={hatch}
-        style={{ left: corner.x, top: corner.y, width: mediumWidth * toStage.a, height: mediumHeight * toStage.d }}
+        style={{
+          left: 0,
+          top: 0,
+          width: mediumWidth,
+          height: mediumHeight,
+          transformOrigin: '0 0',
+          transform: `matrix(${toStage[0]}, ${toStage[3]}, ${toStage[1]}, ${toStage[4]}, ${corner.x}, ${corner.y})`,
+        }}
       />
       <svg
         ref={svg}

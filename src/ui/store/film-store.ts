@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
-import type { Film } from '../../core/film/film';
+import { SCHEMA_VERSION, type Film } from '../../core/film/film';
+import { migrateEdit } from '../../core/film/migrate';
 import {
   applyEdit,
   areApart,
@@ -65,6 +66,8 @@ interface Opened {
 
 /** What is kept in the browser so that changes made without a connection outlive a reload. */
 interface Unsent {
+  /** Version of the film the edits were made on; one that says none is of version 2. */
+  readonly version?: number;
   readonly base: number;
   readonly edits: readonly WaitingEdit[];
 }
@@ -416,7 +419,10 @@ export class FilmStore {
     if (this.queue.length === 0) localStorage.removeItem(this.storageKey);
     else
       try {
-        localStorage.setItem(this.storageKey, JSON.stringify({ base: this.revision, edits: this.queue } satisfies Unsent));
+        localStorage.setItem(
+          this.storageKey,
+          JSON.stringify({ version: SCHEMA_VERSION, base: this.revision, edits: this.queue } satisfies Unsent),
+        );
       } catch {
         // the browser gives a page little room; the edits are still here, and go as soon as they can
         this.notify('There are more unsent changes than this browser can keep. Leave this window open until they are saved.');
@@ -425,7 +431,22 @@ export class FilmStore {
 
   private readUnsent(): Unsent | null {
     const text = localStorage.getItem(this.storageKey);
-    return text === null ? null : (JSON.parse(text) as Unsent);
+    return text === null ? null : this.inTodaysForm(JSON.parse(text) as Unsent);
+  }
+
+  /** Edits that waited in this browser while the program changed, as ones for today's films. */
+  private inTodaysForm(unsent: Unsent): Unsent {
+    if (unsent.version === SCHEMA_VERSION) return unsent;
+    const edits: WaitingEdit[] = [];
+    for (const { id, edit } of unsent.edits) {
+      const today = migrateEdit(edit);
+      // what builds on one that cannot be told is lost with it
+      if (today === null) break;
+      edits.push({ id, edit: today });
+    }
+    const lost = unsent.edits.slice(edits.length).map((w) => w.edit.name);
+    if (lost.length > 0) this.notify(`Made with an earlier version of the program and not applied: ${lost.join(', ')}.`);
+    return { ...unsent, edits };
   }
 
   /** For refreshes: the next event or retry asks again, so a lost connection needs no words of its own. */

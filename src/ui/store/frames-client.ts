@@ -1,6 +1,6 @@
 import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
-import type { FramePlan } from '../../core/plan/plan-frame';
+import type { FramePlan } from '../../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 

@@ -5,7 +5,8 @@ import type { TrackFrame, TrackModel } from '../../track/track';
 import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../../matte/key/key';
 import { corner, type Outline } from '../../matte/outline/outline';
 import { UNTIDIED, type Tidying } from '../../matte/coverage/tidy';
-import { byId, type FrameStrokes, type Join, type Matte, type Side, type Steadying } from '../film';
+import { byId, type FrameStrokes, type Join, type Matte, type Steadying } from '../film';
+import type { Side } from '../composition';
 import type { FilmDraft, NewId } from '../drafts';
 
 /** Changes to mattes and tracks; each takes a draft and changes it in place. */

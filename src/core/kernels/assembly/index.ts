@@ -14,6 +14,7 @@ export { signedDistance, squaredDistances } from './distance';
 export { followColour, mixColours } from './fine-edge';
 export { geodesicDistances } from './geodesic';
 export { bestShift } from './shift';
+export { addLight, fromLight, toLight } from './shutter';
 export { carryPlane, explain, markTorn, warp } from './explain';
 
 /** From here on memory is the caller's. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { IDENTITY, scaling, translation } from '../../geometry/matrix';
+import { compose, scaling, translation } from '../../geometry/matrix';
 import { createPlane } from '../../image/pixels';
 import { regionAndContour, edgeError } from '../../../../bench/measures';
 import { analysisSize, bytesOf, resized } from './resize';
@@ -14,7 +14,7 @@ describe('stored coverage', () => {
     const out = new Uint8Array(32);
     placeCoverage(half, plain, translation(4, 2), 8, 4, out);
     expect([...out]).toEqual([...half.data]);
-    placeCoverage(half, plain, { ...IDENTITY, e: 6, f: 2 }, 8, 4, out);
+    placeCoverage(half, plain, translation(6, 2), 8, 4, out);
     expect([...out.subarray(0, 8)]).toEqual([0, 0, 255, 255, 255, 255, 0, 0]);
   });
 
@@ -37,7 +37,7 @@ describe('stored coverage', () => {
 
   it('covers nothing beyond its medium', () => {
     const out = new Uint8Array(32).fill(9);
-    placeCoverage(half, plain, { ...scaling(0.5), e: 4, f: 2 }, 8, 4, out);
+    placeCoverage(half, plain, compose(scaling(0.5), translation(4, 2)), 8, 4, out);
     expect(out[0]).toBe(0);
     expect(out[31]).toBe(0);
   });

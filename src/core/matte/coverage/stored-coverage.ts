@@ -29,7 +29,7 @@ export function styleCoverage(stored: StoredCoverage, { growPx, featherPx }: Edg
 
 /**
  * Draws stored coverage of a medium of `size` pixels into `out` (`width` × `height`), bilinear; beyond the medium it
- * covers nothing. `placed` takes medium pixels from the centre to pixels of `out`.
+ * covers nothing. `placed`, an affine map, takes medium pixels from the centre to pixels of `out`.
  */
 export function placeCoverage(
   stored: StoredCoverage,
@@ -45,13 +45,14 @@ export function placeCoverage(
     invert(placed),
     compose(scaling(scale, stored.height / mediumHeight), translation(stored.width / 2, stored.height / 2)),
   );
+  const [a, b, c, d, e, f] = toStored;
   const { data } = styled;
   const lastX = stored.width - 1;
   const lastY = stored.height - 1;
   for (let y = 0, o = 0; y < height; y++) {
-    let px = toStored.a * 0.5 + toStored.c * (y + 0.5) + toStored.e - 0.5;
-    let py = toStored.b * 0.5 + toStored.d * (y + 0.5) + toStored.f - 0.5;
-    for (let x = 0; x < width; x++, o++, px += toStored.a, py += toStored.b) {
+    let px = a * 0.5 + b * (y + 0.5) + c - 0.5;
+    let py = d * 0.5 + e * (y + 0.5) + f - 0.5;
+    for (let x = 0; x < width; x++, o++, px += a, py += d) {
       if (px < -0.5 || py < -0.5 || px > lastX + 0.5 || py > lastY + 0.5) {
         out[o] = 0;
         continue;

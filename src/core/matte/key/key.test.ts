@@ -1,3 +1,4 @@
+import { easedKeys } from '../../motion/eases';
 import { describe, expect, it } from 'vitest';
 import { createImage, type Image } from '../../image/pixels';
 import { BRIGHTNESS_KEY, COLOUR_KEY, keyAtFrame, keyCoverage, takeSpill, type ColourKey, type KeyNow } from './key';
@@ -30,10 +31,7 @@ describe('a brightness key', () => {
   it('sweeps when its threshold has keyframes', () => {
     const sweep = {
       ...BRIGHTNESS_KEY,
-      threshold: [
-        { frame: 10, value: 1.2, ease: 'straight' as const },
-        { frame: 20, value: -0.2, ease: 'straight' as const },
-      ],
+      threshold: easedKeys('straight', [10, 1.2], [20, -0.2]),
     };
     const grey = pixels([128, 128, 128]);
     expect(coverageOf(grey, keyAtFrame(sweep, 5))).toEqual([0]);

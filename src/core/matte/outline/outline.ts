@@ -128,15 +128,16 @@ export function deleteKey(outline: Outline, frame: number): Outline {
   return outline.keys.length < 2 ? outline : { ...outline, keys: outline.keys.filter((k) => k.frame !== frame) };
 }
 
+/** The point with its handles under a map; under perspective a handle goes where its end goes. */
 export function transformPoint(p: OutlinePoint, m: Matrix): OutlinePoint {
   const at = apply(m, p);
-  return {
-    ...at,
-    inX: m.a * p.inX + m.c * p.inY,
-    inY: m.b * p.inX + m.d * p.inY,
-    outX: m.a * p.outX + m.c * p.outY,
-    outY: m.b * p.outX + m.d * p.outY,
+  const handle = (x: number, y: number): Point => {
+    const end = apply(m, { x: p.x + x, y: p.y + y });
+    return { x: end.x - at.x, y: end.y - at.y };
   };
+  const into = handle(p.inX, p.inY);
+  const out = handle(p.outX, p.outY);
+  return { ...at, inX: into.x, inY: into.y, outX: out.x, outY: out.y };
 }
 
 /** Position on the side from `a` to `b` at `t` in 0..1. */

@@ -31,8 +31,8 @@ function byTheBook(picture: Image, inverse: Matrix, mirrored: boolean, coverage:
   const result = Float64Array.from(out.data);
   for (let y = 0, i = 0; y < out.height; y++) {
     for (let x = 0; x < out.width; x++, i++) {
-      const px = inverse.a * (x + 0.5) + inverse.c * (y + 0.5) + inverse.e - 0.5;
-      const py = inverse.b * (x + 0.5) + inverse.d * (y + 0.5) + inverse.f - 0.5;
+      const px = inverse[0] * (x + 0.5) + inverse[1] * (y + 0.5) + inverse[2] - 0.5;
+      const py = inverse[3] * (x + 0.5) + inverse[4] * (y + 0.5) + inverse[5] - 0.5;
       const [left, top] = [Math.floor(px), Math.floor(py)];
       const sample = (c: number): number => {
         let sum = 0;

@@ -5,7 +5,8 @@ import { COLOUR_KEY } from '../../matte/key/key';
 import { corner } from '../../matte/outline/outline';
 import { UNTIDIED } from '../../matte/coverage/tidy';
 import { Compositor } from './compositor';
-import type { FramePlan, PlannedLayer } from '../../plan/plan-frame';
+import { pictureOf, type FramePlan, type PlannedLayer } from '../../plan/frame-plan';
+import { plainPlanned } from '../../plan/plan-frame';
 
 const picture = (width: number, height: number, colour: (x: number, y: number) => readonly [number, number, number, number?]): Image => {
   const image = createImage(width, height);
@@ -17,15 +18,17 @@ const noise = (width: number, height: number, seed: number): Image =>
   picture(width, height, (x, y) => [(x * 37 + y * 91 + seed * 13) % 256, (x * 11 + y * 5 + seed) % 256, (x * y * 7 + seed * 3) % 256]);
 
 const layer = (mediumId: string, width: number, height: number, rest: Partial<PlannedLayer> = {}): PlannedLayer => ({
-  picture: { mediumId, frame: 0, width, height },
-  edges: 'none',
-  matrix: IDENTITY,
-  cleanEdge: 0,
-  opacity: 1,
-  mattes: [],
+  ...plainPlanned({ kind: 'picture', picture: { mediumId, frame: 0, width, height }, next: null }, width, height, IDENTITY),
   ...rest,
 });
-const planOf = (width: number, height: number, layers: readonly PlannedLayer[]): FramePlan => ({ width, height, layers, missing: [] });
+const planOf = (width: number, height: number, layers: readonly PlannedLayer[]): FramePlan => ({
+  width,
+  height,
+  layers,
+  finish: [],
+  background: null,
+  missing: [],
+});
 
 function draw(plan: FramePlan, pictures: Record<string, Image>, width = plan.width, height = plan.height): Image {
   const out = createImage(width, height);
@@ -41,20 +44,17 @@ function reference(plan: FramePlan, pictures: Record<string, Image>): Float64Arr
   const { width, height } = plan;
   const out = new Float64Array(4 * width * height);
   for (const l of [...plan.layers].reverse()) {
-    const from = pictures[l.picture.mediumId]!;
+    const from = pictures[pictureOf(l)!.mediumId]!;
     const back: Matrix = invert(
       compose(
-        compose(
-          compose(translation(-from.width / 2, -from.height / 2), scaling(l.picture.width / from.width, l.picture.height / from.height)),
-          l.matrix,
-        ),
+        compose(compose(translation(-from.width / 2, -from.height / 2), scaling(l.width / from.width, l.height / from.height)), l.matrix),
         translation(width / 2, height / 2),
       ),
     );
     for (let y = 0, o = 0; y < height; y++)
       for (let x = 0; x < width; x++, o += 4) {
-        const px = back.a * (x + 0.5) + back.c * (y + 0.5) + back.e;
-        const py = back.b * (x + 0.5) + back.d * (y + 0.5) + back.f;
+        const px = back[0] * (x + 0.5) + back[1] * (y + 0.5) + back[2];
+        const py = back[3] * (x + 0.5) + back[4] * (y + 0.5) + back[5];
         if (px < 1 || py < 1 || px > from.width - 1 || py > from.height - 1) {
           out[o + 3] = NaN; // too near the border: the test looks inside only
           continue;
@@ -122,7 +122,7 @@ describe('one layer', () => {
 
   it('goes on mirrored beyond its border when asked to', () => {
     const row = picture(4, 1, (x) => [50 * x, 0, 0]);
-    const out = draw(planOf(12, 1, [layer('a', 4, 1, { edges: 'mirror' })]), { a: row });
+    const out = draw(planOf(12, 1, [layer('a', 4, 1, { edges: 'mirrored' })]), { a: row });
     expect(Array.from({ length: 12 }, (_, x) => pixel(out, x, 0)[0])).toEqual([150, 100, 50, 0, 0, 50, 100, 150, 150, 100, 50, 0]);
     expect(Array.from({ length: 12 }, (_, x) => pixel(out, x, 0)[3])).toEqual(new Array(12).fill(255));
   });
@@ -171,6 +171,7 @@ describe('mattes', () => {
     growPx: 0,
     featherPx: 0,
     matrix: IDENTITY,
+    rides: true,
   };
 
   it('take away one side and let the layer below through', () => {
@@ -213,7 +214,8 @@ describe('mattes', () => {
       kind: 'key' as const,
       tidying: UNTIDIED,
       key,
-      picture: layer('s', 3, 1).picture,
+      picture: pictureOf(layer('s', 3, 1))!,
+      rides: true,
       side: 'inside' as const,
       combine: 'intersect' as const,
     };
