@@ -39,6 +39,7 @@ export async function solveCommand(args: readonly string[]): Promise<void> {
     ease: EASE_SHAPES[easeOf(values.ease)],
     start: values.start === undefined ? 0 : wholeNumber(values.start, '--start', 0),
     startRate: 0,
+    startPivot: null,
     mirrored: false,
   };
   const holes: (HoleShape | null)[] = [];

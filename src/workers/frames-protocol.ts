@@ -1,3 +1,4 @@
+import type { HoleShape } from '../core/recipes/hole-shape';
 import type { FramePlan } from '../core/plan/frame-plan';
 import type { Drawing } from '../core/plan/plan-views';
 
@@ -31,6 +32,8 @@ export type FramesRequest =
     }
   /** Asks for `owner` how much of a frame is empty; answered when nothing else waits. */
   | { readonly kind: 'measure'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
+  /** Asks for `owner` what hole the mattes of a plan's first layer make in the frame. */
+  | { readonly kind: 'measure hole'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
   /** Drops what waits to be measured for `owner`; each dropped job is answered. */
   | { readonly kind: 'drop measures'; readonly owner: string }
   /** Drops what waits in a lane; each dropped job is answered. */
@@ -41,5 +44,6 @@ export type FramesReply =
   | { readonly kind: 'drawn'; readonly job: number; readonly bitmap: ImageBitmap }
   /** The share of the frame that nothing covers, 0..1. */
   | { readonly kind: 'measured'; readonly job: number; readonly empty: number }
+  | { readonly kind: 'hole'; readonly job: number; readonly hole: HoleShape | null }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -3,6 +3,7 @@ import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
 import { createImage, type Image } from '../core/image/pixels';
 import { shrinkImage, unmultiply } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
+import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
 import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../core/plan/plan-views';
@@ -10,7 +11,7 @@ import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
 type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
-type MeasureRequest = Extract<FramesRequest, { kind: 'measure' }>;
+type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' }>;
 
 const FULL_BYTES = 360 * 2 ** 20;
 const SMALL_BYTES = 120 * 2 ** 20;
@@ -95,6 +96,7 @@ async function work(): Promise<void> {
   for (let request = takeNext(); request !== undefined; request = takeNext()) {
     try {
       if (request.kind === 'measure') reply({ kind: 'measured', job: request.job, empty: await measure(request.plan) });
+      else if (request.kind === 'measure hole') reply({ kind: 'hole', job: request.job, hole: await holeOf(request.plan) });
       else {
         const bitmap = await draw(request);
         reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
@@ -134,6 +136,23 @@ async function measure(plan: FramePlan): Promise<number> {
   if (meter?.size !== size) meter = { size, meter: new EmptinessMeter(plan) };
   const pictures = await gather(decidingPictures(plan), true);
   return meter.meter.measure(plan, pictures, await gatherCoverages({ kind: 'picture', plan }));
+}
+
+/** Height at which holes are measured. */
+const HOLE_HEIGHT = 270;
+
+async function holeOf(plan: FramePlan): Promise<HoleShape | null> {
+  const mattes = plan.layers[0]?.mattes ?? [];
+  if (mattes.length === 0) return null;
+  const height = Math.min(HOLE_HEIGHT, plan.height);
+  const width = Math.max(1, Math.round((height * plan.width) / plan.height));
+  const pictures = await gather(
+    mattes.flatMap((m) => (m.kind === 'key' ? [m.picture] : [])),
+    false,
+  );
+  const coverage = new Uint8Array(width * height);
+  compositorFor(width, height).drawMattes(plan, mattes, pictures, coverage, await gatherCoverages({ kind: 'picture', plan }));
+  return measureHole(coverage, width, height, plan.width, plan.height);
 }
 
 function compositorFor(width: number, height: number): Compositor {

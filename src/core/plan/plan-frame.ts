@@ -1,4 +1,5 @@
 import { compose, IDENTITY, type Matrix } from '../geometry/matrix';
+import type { EdgeStyle } from '../geometry/polygon-raster';
 import { channelAt } from '../motion/curve';
 import { spacingOf, type Timing } from '../motion/motion';
 import { sideOf, type Effect, type EdgeFill, type Layer, type ShotSide } from '../film/composition';
@@ -367,11 +368,19 @@ export function planLayerAlone(film: Film, media: Media, placed: PlacedJoin, lay
   return { ...emptyPlan(film), layers: made.layers.slice(0, 1).map((l) => ({ ...l, blend: 'normal' })) };
 }
 
-/** One shot with a single matte on its inside, whether a layer uses that matte or not. */
-export function planMatteAlone(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, matteId: string, frame: number): FramePlan {
+/** One shot with a single matte on its inside, whether a layer uses that matte or not; its edge as it is, or drawn as it is used. */
+export function planMatteAlone(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  side: ShotSide,
+  matteId: string,
+  frame: number,
+  edge: EdgeStyle = { growPx: 0, featherPx: 0 },
+): FramePlan {
   const plan = planShot(film, media, placed, side, frame);
   const medium = mediumOf(media, placed[side]);
-  const use = { matteId, side: 'inside', growPx: 0, featherPx: 0 } as const;
+  const use = { matteId, side: 'inside', growPx: edge.growPx, featherPx: edge.featherPx } as const;
   return {
     ...plan,
     layers: plan.layers.map((l) => {

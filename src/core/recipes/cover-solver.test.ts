@@ -14,7 +14,15 @@ function random(seed: number): () => number {
   };
 }
 
-const SETTINGS: SolverSettings = { room: 0.06, entering: 'grows', ease: EASE_SHAPES['soft both'], start: 0, startRate: 0, mirrored: false };
+const SETTINGS: SolverSettings = {
+  room: 0.06,
+  entering: 'grows',
+  ease: EASE_SHAPES['soft both'],
+  start: 0,
+  startRate: 0,
+  startPivot: null,
+  mirrored: false,
+};
 
 /** A hole that drifts, grows and turns: inside where `radius` at an angle is not passed. Concave where `lobes` wave. */
 interface Blob {

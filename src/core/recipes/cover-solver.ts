@@ -22,6 +22,8 @@ export interface SolverSettings {
   readonly start: number;
   /** Change of the logarithm of scale a frame with which it sets out: the speed it is handed over with. */
   readonly startRate: number;
+  /** The place it is handed over with as the one that stays; null where it sets out by itself. */
+  readonly startPivot: { readonly x: number; readonly y: number } | null;
   /** The entering shot goes on mirrored beyond its border, so that its border may be seen within the hole. */
   readonly mirrored: boolean;
 }
@@ -162,7 +164,7 @@ function moveThrough(
   endScale: number,
   width: number,
   height: number,
-  { ease, startRate }: SolverSettings,
+  { ease, startRate, startPivot }: SolverSettings,
 ): { readonly leaving: Zoom[]; readonly out: Out } {
   const out = handedOver(ease, startRate, end - start, endScale);
   const way = Math.log(endScale);
@@ -190,7 +192,13 @@ function moveThrough(
       y: clamp(fixed.y + lead * (places[i]!.y - target.y), -height / 2, height / 2),
     };
   });
-  const calm = steadied(pivots, Math.max(1, Math.round(holes.length / 12)));
+  const calm = steadied(pivots, Math.max(1, Math.round(holes.length / 12))).map((p, i) => {
+    if (startPivot === null) return p;
+    // what was the middle of the move before is left gradually: no jump of its direction
+    const t = Math.min(1, Math.max(0, i - start) / Math.max(1, 0.5 * (end - start)));
+    const share = t * t * (3 - 2 * t);
+    return { x: startPivot.x + share * (p.x - startPivot.x), y: startPivot.y + share * (p.y - startPivot.y) };
+  });
   return { leaving: calm.map(({ x, y }, i) => ({ scale: endScale ** shareAt(i), x, y })), out };
 }
 
@@ -201,8 +209,8 @@ interface Box {
   readonly bottom: number;
 }
 
-/** What of the frame the hole lets see, with room around it. */
-function seenThrough(hole: HoleShape, { scale, x, y }: Zoom, width: number, height: number, room: number): Box | null {
+/** What of the frame the hole lets see, with room around it; `beyond` the frame's border too, where the hole reaches over it. */
+function seenThrough(hole: HoleShape, { scale, x, y }: Zoom, width: number, height: number, room: number, beyond: boolean): Box | null {
   const [across, down] = [hole.right - hole.left, hole.bottom - hole.top];
   // half a pixel more of the shot's own: edges are drawn between pixels
   const edge = (size: number): number => Math.min(1, 0.03 * size);
@@ -216,6 +224,7 @@ function seenThrough(hole: HoleShape, { scale, x, y }: Zoom, width: number, heig
   };
   if (box.left >= halfX || box.right <= -halfX || box.top >= halfY || box.bottom <= -halfY) return null;
   const [moreX, moreY] = [((box.right - box.left) * room) / 2, ((box.bottom - box.top) * room) / 2];
+  if (beyond) return { left: box.left - moreX, right: box.right + moreX, top: box.top - moreY, bottom: box.bottom + moreY };
   return {
     left: Math.max(-halfX, box.left - moreX),
     right: Math.min(halfX, box.right + moreX),
@@ -225,7 +234,7 @@ function seenThrough(hole: HoleShape, { scale, x, y }: Zoom, width: number, heig
 }
 
 /** The least scale at which the frame, zoomed about (x, y), covers a box in the frame. */
-function leastScale(box: Box, x: number, y: number, width: number, height: number): number {
+function leastScale(box: Box, x: number, y: number, width: number, height: number, most: number): number {
   const side = (from: number, to: number): number => (to > 1e-9 ? from / to : 0);
   return clamp(
     Math.max(
@@ -236,7 +245,7 @@ function leastScale(box: Box, x: number, y: number, width: number, height: numbe
       1e-4,
     ),
     1e-4,
-    1,
+    most,
   );
 }
 
@@ -248,20 +257,26 @@ function growing(
   height: number,
   { room, entering, mirrored }: SolverSettings,
 ): { readonly zooms: Zoom[]; readonly arrives: number; readonly rate: number } {
-  const boxes = holes.map((hole, i) => seenThrough(hole, leaving[i]!, width, height, room));
+  const boxes = holes.map((hole, i) => seenThrough(hole, leaving[i]!, width, height, room, false));
   const first = boxes.find((b) => b !== null) ?? { left: -1, right: 1, top: -1, bottom: 1 };
+  // what comes to its own framing at full speed must not know that it will stop there
+  const lands = entering === 'grows';
+  const wanted = lands ? boxes : holes.map((hole, i) => seenThrough(hole, leaving[i]!, width, height, room, true));
   const size = Math.min(1, Math.max((first.right - first.left) / width, (first.bottom - first.top) / height));
   const rest = 1 - size;
   const centre = (from: number, to: number, whole: number): number => clamp((from + to) / 2, (-rest * whole) / 2, (rest * whole) / 2);
   const x = rest < 1e-6 ? 0 : centre(first.left, first.right, width) / rest;
   const y = rest < 1e-6 ? 0 : centre(first.top, first.bottom, height) / rest;
   let most = -Infinity;
-  const needed = boxes.map((b) => (most = Math.max(most, b === null ? -Infinity : Math.log(leastScale(b, x, y, width, height)))));
+  const needed = wanted.map(
+    (b) => (most = Math.max(most, b === null ? -Infinity : Math.log(leastScale(b, x, y, width, height, lands ? 1 : 1e3)))),
+  );
   const least = needed.map((v) => (v === -Infinity ? Math.log(size) : v));
-  const soft = entering === 'grows' && !mirrored ? Math.max(1, holes.length / 6) : 1;
-  const logs = smoothAbove(smoothAbove(least, soft), soft).map((v) => Math.min(0, v));
-  const arrives = logs.findIndex((v) => v > -1e-6);
-  const rate = arrives > 0 ? logs[arrives]! - logs[arrives - 1]! : 0;
+  const soft = lands && !mirrored ? Math.max(1, holes.length / 6) : 1;
+  const free = smoothAbove(smoothAbove(least, soft), soft);
+  const arrives = free.findIndex((v) => v > -1e-6);
+  const rate = arrives > 0 ? free[arrives]! - free[arrives - 1]! : 0;
+  const logs = free.map((v) => Math.min(0, v));
   return { zooms: logs.map((v) => ({ scale: Math.exp(v), x, y })), arrives: Math.max(0, arrives), rate };
 }
 

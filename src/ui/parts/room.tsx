@@ -2,11 +2,18 @@
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { useFilmState } from '../store/film-context';
+import { ZoomKeeper } from '../store/zoom-keeper';
 
 /** Waits for the film before it shows a room; says so when the film cannot be had. */
 export function Room({ children }: { readonly children: ReactNode }) {
   const { film, notice } = useFilmState();
-  if (film !== null) return children;
+  if (film !== null)
+    return (
+      <>
+        <ZoomKeeper />
+        {children}
+      </>
+    );
   return (
     <main className="p-8">
       {notice === null ? <p className="text-soft">Opening the film…</p> : <p role="alert">{notice}</p>}

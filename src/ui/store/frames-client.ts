@@ -2,6 +2,7 @@ import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
+import type { HoleShape } from '../../core/recipes/hole-shape';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 
 const BITMAP_BYTES = 400 * 2 ** 20;
@@ -17,10 +18,10 @@ export class FramesClient {
     { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }
   >();
   /** What was measured of plans, by the plan as text. */
-  private readonly measured = new Map<string, number>();
+  private readonly measured = new Map<string, Measured>();
   private readonly measuring = new Map<
     number,
-    { readonly key: string; readonly settle: (empty: number | null) => void; readonly fail: (error: Error) => void }
+    { readonly key: string; readonly settle: (found: Measured | null) => void; readonly fail: (error: Error) => void }
   >();
   private readonly byKey = new Map<string, { readonly job: number; readonly shows: readonly string[] }>();
   private jobs = 0;
@@ -93,13 +94,27 @@ export class FramesClient {
   }
 
   /** The share of a frame that nothing covers, 0..1; null when it is no longer wanted. @throws Error when it cannot be told */
-  measure(plan: FramePlan, owner: string): Promise<number | null> {
-    const key = JSON.stringify(plan);
+  async measure(plan: FramePlan, owner: string): Promise<number | null> {
+    const found = await this.askFor('measure', plan, owner);
+    return found?.kind === 'measured' ? found.empty : null;
+  }
+
+  /**
+   * The hole that the mattes of a plan's first layer make in the frame, which may be none; undefined when it is no longer wanted.
+   * @throws Error when it cannot be told
+   */
+  async measureHole(plan: FramePlan, owner: string): Promise<HoleShape | null | undefined> {
+    const found = await this.askFor('measure hole', plan, owner);
+    return found?.kind === 'hole' ? found.hole : undefined;
+  }
+
+  private askFor(kind: 'measure' | 'measure hole', plan: FramePlan, owner: string): Promise<Measured | null> {
+    const key = `${kind} ${JSON.stringify(plan)}`;
     const known = this.measured.get(key);
     if (known !== undefined) return Promise.resolve(known);
     const job = ++this.jobs;
-    const answer = new Promise<number | null>((settle, fail) => this.measuring.set(job, { key, settle, fail }));
-    this.send({ kind: 'measure', job, owner, plan });
+    const answer = new Promise<Measured | null>((settle, fail) => this.measuring.set(job, { key, settle, fail }));
+    this.send({ kind, job, owner, plan });
     return answer;
   }
 
@@ -151,9 +166,9 @@ export class FramesClient {
       this.measuring.delete(message.job);
       if (message.kind === 'failed') asker.fail(new Error(message.reason));
       else {
-        const empty = message.kind === 'measured' ? message.empty : null;
-        if (empty !== null) this.remember(asker.key, empty);
-        asker.settle(empty);
+        const found = message.kind === 'measured' || message.kind === 'hole' ? message : null;
+        if (found !== null) this.remember(asker.key, found);
+        asker.settle(found);
       }
       return;
     }
@@ -172,8 +187,8 @@ export class FramesClient {
     }
   }
 
-  private remember(key: string, empty: number): void {
-    this.measured.set(key, empty);
+  private remember(key: string, found: Measured): void {
+    this.measured.set(key, found);
     if (this.measured.size > MOST_MEASURED) this.measured.delete(this.measured.keys().next().value!);
   }
 
@@ -195,6 +210,8 @@ export class FramesClient {
     this.cachedBytes -= bytesOf(drawn);
   }
 }
+
+type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' }>;
 
 interface Drawn {
   readonly bitmap: ImageBitmap;

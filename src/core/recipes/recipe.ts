@@ -1,0 +1,114 @@
+import type { Film, Join, Media, Recipe } from '../film/film';
+import { mediumOf, type PlacedJoin } from '../film/timing';
+
+/** One setting of a recipe, from which its row in the panel is made. */
+export type Field<S> = {
+  readonly [K in keyof S & string]: {
+    readonly name: K;
+    readonly label: string;
+    /** Only shown where this holds. */
+    readonly when?: (settings: S) => boolean;
+  } & (
+    | { readonly kind: 'choice'; readonly options: readonly S[K][] }
+    | { readonly kind: 'switch' }
+    | {
+        readonly kind: 'number';
+        readonly unit: string;
+        readonly min: number;
+        readonly max: number;
+        readonly step: number;
+        /** What is shown for 1 of the setting. */
+        readonly factor?: number;
+      }
+  );
+}[keyof S & string];
+
+/** What a recipe takes, as it is asked for. */
+export interface Need {
+  readonly what: 'outline' | 'hole';
+  /** 'needs …' */
+  readonly text: string;
+}
+
+/** What a kind of join says of itself before it is made. */
+export interface RecipeKind {
+  readonly kind: Recipe['kind'];
+  readonly name: string;
+  /** In half a sentence. */
+  readonly does: string;
+  readonly need: Need;
+}
+
+/** Every kind of join that works, in the order it is offered. */
+export const RECIPES: readonly RecipeKind[] = [
+  {
+    kind: 'wipe past',
+    name: 'Wipe past',
+    does: 'behind what crosses is the next shot',
+    need: { what: 'outline', text: 'an outline that follows' },
+  },
+  { kind: 'zoom through', name: 'Zoom through', does: 'into a hole, out into the next shot', need: { what: 'hole', text: 'a hole' } },
+];
+
+export const recipeKind = (kind: Recipe['kind']): RecipeKind => RECIPES.find((r) => r.kind === kind)!;
+
+/** What of the leaving shot could serve a need: its mattes, and tracks whose region could become one. */
+export interface Offer {
+  readonly kind: 'matte' | 'track';
+  readonly id: string;
+  readonly name: string;
+}
+
+/** Whether a matte shows anything: an outline is closed, strokes are painted or frames brought in. */
+const isMade = (matte: Film['mattes'][number]): boolean =>
+  matte.key !== undefined ||
+  (matte.painted === undefined ? matte.outline.closed : matte.painted.length > 0 || (matte.frameEdits ?? []).length > 0);
+
+/** What is there for a need, the likeliest first. */
+export function offersFor(film: Film, placed: PlacedJoin, { what }: Need): readonly Offer[] {
+  const { mediumId } = placed.leaving;
+  const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m));
+  const fits = mattes.filter((m) => what === 'hole' || (m.painted === undefined && m.key === undefined));
+  const tracks = what === 'hole' ? (film.tracks ?? []).filter((t) => t.mediumId === mediumId && t.model !== 'position') : [];
+  return [
+    ...fits.map((m): Offer => ({ kind: 'matte', id: m.id, name: m.name })),
+    ...tracks.filter((t) => !fits.some((m) => m.trackId === t.id)).map((t): Offer => ({ kind: 'track', id: t.id, name: t.name })),
+  ];
+}
+
+/** Whether a kind could be made at once from what is there. */
+export const isThere = (film: Film, placed: PlacedJoin, kind: RecipeKind): boolean => offersFor(film, placed, kind.need).length > 0;
+
+/** A mark of what a recipe made, without what a hand may change of it freely: names, what is shown, and how mattes' edges are drawn. */
+export function markOfMade({ layers, carriers, camera }: Pick<Join, 'layers' | 'carriers' | 'camera'>): string {
+  const text = JSON.stringify([
+    layers.map(({ name: _, visible: __, mattes, ...rest }) => [sorted(rest), mattes.map((m) => [m.matteId, m.side])]),
+    carriers.map(sorted),
+    camera === undefined ? null : sorted(camera),
+  ]);
+  // FNV-1a, twice with other seeds
+  const hash = (seed: number): number => {
+    let h = seed;
+    for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 16777619);
+    return h >>> 0;
+  };
+  return hash(2166136261).toString(36) + hash(84696351).toString(36);
+}
+
+/** The fields of a thing in the order of their names, whatever order they were set in. */
+function sorted(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(sorted);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.entries(value)
+    .filter(([, v]) => v !== undefined)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([k, v]) => [k, sorted(v)]);
+}
+
+/** Whether something that a recipe made was changed by hand since. */
+export const isChangedByHand = (join: Join): boolean =>
+  join.recipe !== undefined && join.recipe.made !== '' && join.recipe.made !== markOfMade(join);
+
+/** Whether both media of a join are ready. */
+export const isReady = (media: Media, placed: PlacedJoin): boolean =>
+  mediumOf(media, placed.leaving) !== null && mediumOf(media, placed.entering) !== null;
