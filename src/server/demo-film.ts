@@ -5,10 +5,13 @@ import { createDraft, finishDraft, type Draft } from 'immer';
 import type { Knex } from 'knex';
 import { addShot, renameJoin, setOverlap, trimEnd, trimStart } from '../core/film/edits';
 import { setMatteUse } from '../core/film/edits/layers';
+import { Compositor } from '../core/render/cpu/compositor';
+import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
+import { layZooms, makeZoomThrough, planHole, setZoomSettings } from '../core/recipes/zoom-through';
 import type { ValueKey } from '../core/motion/curve';
 import { easedKeys } from '../core/motion/eases';
 import { makeWipePast, setOutlineAndFit } from '../core/recipes/wipe-past';
-import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium } from '../core/film/film';
+import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium, type Media } from '../core/film/film';
 import { plainLayer, type Layer } from '../core/film/composition';
 import { readyMedia } from '../core/film/media-facts';
 import { addMatte, addMatteUse, addTrack, rideOnTrack, setStrokes, setTidying } from '../core/film/edits/mattes';
@@ -28,6 +31,7 @@ import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
 
 export const DEMO_FILM_NAME = 'Small Hours';
 export const TO_TRY = 'Tram wipe, to try';
+export const LOUPE_TO_TRY = 'Through the loupe, to try';
 
 interface Piece {
   readonly file: string;
@@ -45,8 +49,8 @@ export const REEL: readonly Piece[] = [
   piece('street-tram', 0, 86, 'Tram wipe'),
   piece('shop-pan', 20, 104, 'To the bench'),
   piece('bench-loupe', 0, 116, 'Through the loupe'),
-  piece('dial-push', 8, 92, 'Dial to moon'),
-  piece('moonrise', 10, 94, 'Under the moon'),
+  piece('dial-push', 32, 72, 'Dial to moon'),
+  piece('moonrise', 56, 120, 'Under the moon'),
   piece('hill-wide', 10, 82, 'Up to the dome'),
   piece('dome-close', 0, 96, 'The cart comes'),
   piece('cart-arrive', 60, 96, 'A lantern'),
@@ -61,7 +65,9 @@ export const REEL: readonly Piece[] = [
   piece('figure-b', 30, 90, 'The bell'),
   piece('bell-tower', 0, 90, 'Back to the street'),
   piece('street-tram', 0, 86, TO_TRY),
-  piece('shop-pan', 20, 120, ''),
+  piece('shop-pan', 20, 120, 'To the bench again'),
+  piece('bench-loupe', 50, 116, LOUPE_TO_TRY),
+  piece('dial-push', 32, 100, ''),
 ];
 
 /** The tram moves about 40 px while the shutter is open; the matte's edge is as soft as the tram's. */
@@ -117,8 +123,13 @@ export function composeDemoFilm(shots: ReadonlyMap<string, Medium>): Film {
   const joins = placedJoins(film as Film).map((p) => p.join.id);
   joins.forEach((id, i) => renameJoin(film, id, REEL[i]!.join));
   const joinNamed = (name: string): string => joins[REEL.findIndex((p) => p.join === name)]!;
-  makeTramWipe(film, joinNamed('Tram wipe'), new Map([...shots.values()].map((m) => [m.id, m])));
-  trackLoupe(film, mediumOf('bench-loupe'));
+  const media = new Map([...shots.values()].map((m) => [m.id, m]));
+  makeTramWipe(film, joinNamed('Tram wipe'), media);
+  const glassId = trackLoupe(film, mediumOf('bench-loupe'));
+  makeZooms(film, media, [
+    [joinNamed('Through the loupe'), glassId],
+    [joinNamed('Dial to moon'), drawDialMiddle(film, mediumOf('dial-push'))],
+  ]);
   makeCartArrive(film, joinNamed('The cart comes'), mediumOf('cart-arrive'));
   return finishDraft<Film>(film);
 }
@@ -152,7 +163,7 @@ function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<stri
 const QUARTER_CIRCLE = 0.5523;
 
 /** The loupe's ring, followed; an outline of its glass, drawn on one frame, rides on it. */
-function trackLoupe(film: Draft<Film>, medium: Medium): void {
+function trackLoupe(film: Draft<Film>, medium: Medium): string {
   const { frames, glass } = readMade('loupe-track') as {
     readonly glass: { readonly frame: number; readonly centre: Corner; readonly rim: readonly Corner[] };
     readonly frames: readonly { readonly frame: number; readonly corners: readonly Corner[]; readonly confidence: number }[];
@@ -179,6 +190,62 @@ function trackLoupe(film: Draft<Film>, medium: Medium): void {
     ],
   };
   rideOnTrack(film, matteId, trackId);
+  return matteId;
+}
+
+/** The middle of the clock's dial, as an outline that grows with the push. */
+function drawDialMiddle(film: Draft<Film>, medium: Medium): string {
+  const { keys } = readMade('dial-middle') as {
+    readonly keys: readonly { readonly frame: number; readonly centre: Corner; readonly radius: number }[];
+  };
+  const matteId = addMatte(film, medium.id, 'outline', 'Middle of the dial', randomUUID);
+  byId(film.mattes, matteId, 'matte').outline = {
+    closed: true,
+    keys: keys.map(({ frame, centre, radius }) => {
+      const [[x, y]] = fromCentre([centre], medium) as [[number, number]];
+      const k = QUARTER_CIRCLE * radius;
+      return {
+        frame,
+        ease: 'straight' as const,
+        points: [
+          { ...corner(x + radius, y), inY: -k, outY: k },
+          { ...corner(x, y + radius), inX: k, outX: -k },
+          { ...corner(x - radius, y), inY: k, outY: -k },
+          { ...corner(x, y - radius), inX: -k, outX: k },
+        ],
+      };
+    }),
+  };
+  return matteId;
+}
+
+/** Height at which the holes are measured. */
+const HOLE_HEIGHT = 360;
+
+/** A chain of zooms through outlines, each going on from the one before. */
+function makeZooms(film: Draft<Film>, media: Media, zooms: readonly (readonly [joinId: string, matteId: string])[]): void {
+  zooms.forEach(([joinId, matteId], i) => {
+    makeZoomThrough(film, media, joinId, matteId);
+    setOverlap(film, joinId, i === 0 ? 24 : 30, i === 0 ? 4 : 0);
+    setZoomSettings(film, joinId, { entering: 'grows', goesOn: i > 0 });
+  });
+  // where the second begins is known once the first is solved; after that nothing changes any more
+  for (let round = 0; round < 2; round++) {
+    const holes = new Map(zooms.map(([id]) => [id, measured(film as Film, media, id)]));
+    layZooms(film, zooms[0]![0], holes);
+  }
+}
+
+function measured(film: Film, media: Media, joinId: string): (HoleShape | null)[] {
+  const placed = placedJoins(film).find((p) => p.join.id === joinId)!;
+  const width = Math.round((HOLE_HEIGHT * film.width) / film.height);
+  const compositor = new Compositor(width, HOLE_HEIGHT);
+  return Array.from({ length: placed.to - placed.from }, (_, i) => {
+    const plan = planHole(film, media, placed, placed.from + i);
+    const coverage = new Uint8Array(width * HOLE_HEIGHT);
+    compositor.drawMattes(plan!, plan!.layers[0]?.mattes ?? [], () => null, coverage);
+    return plan!.layers.length === 0 ? null : measureHole(coverage, width, HOLE_HEIGHT, film.width, film.height);
+  });
 }
 
 /** The cart, cut out, comes to its place over the dome; its yard appears around it. */

@@ -164,10 +164,16 @@ export const startsAround = ({ cut, leaving }: PlacedJoin): { readonly leaving: 
   entering: cut,
 });
 
-/** The longest `before` and `after`: an overlap may reach through both its shots. Handles are no limit: missing ones are shown. */
+/**
+ * The longest `before` and `after`: an overlap may reach through both its shots, and back to where the join before it begins. Handles are no
+ * limit: missing ones are shown.
+ */
 export function overlapLimits(film: Film, joinId: string): { readonly before: number; readonly after: number } {
-  const here = placeJoin(film, joinId);
-  return here === null ? { before: 0, after: 0 } : { before: here.leaving.length, after: here.entering.length };
+  const placed = placedJoins(film);
+  const i = placed.findIndex((p) => p.join.id === joinId);
+  const here = placed[i];
+  if (here === undefined) return { before: 0, after: 0 };
+  return { before: here.leaving.length + Math.max(0, (placed[i - 1]?.join.before ?? 0) - 1), after: here.entering.length };
 }
 
 /** hh:mm:ss:ff at the film's nominal rate (counting every frame, none dropped). */

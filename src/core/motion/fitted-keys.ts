@@ -21,6 +21,9 @@ export function fittedKeys(
   if (values.every((v) => Math.abs(v - start) <= Math.min(tolerance.below, tolerance.above))) return asValue(start);
   const slopes = values.map((_, i) => {
     const [before, after] = [values[Math.max(0, i - 1)]!, values[Math.min(values.length - 1, i + 1)]!];
+    const [into, out] = [values[i]! - before, after - values[i]!];
+    // level where it turns or comes to rest, so that it stays within its values
+    if (i > 0 && i < values.length - 1 && into * out <= 0) return 0;
     return (after - before) / (Math.min(values.length - 1, i + 1) - Math.max(0, i - 1));
   });
   const knots = [0];
@@ -58,6 +61,9 @@ function fits(values: readonly number[], slopes: readonly number[], from: number
   const [p, q] = [values[from]!, values[to]!];
   if (Math.abs(q - p) < 1e-9) return values.slice(from, to + 1).every((v) => Math.abs(v - p) <= Math.min(below, above));
   const [a, b] = [p + (slopes[from]! * length) / 3, q - (slopes[to]! * length) / 3];
+  // handles between the end values never lead beyond them
+  const isBetween = (v: number): boolean => v >= Math.min(p, q) - 1e-9 && v <= Math.max(p, q) + 1e-9;
+  if (length > 1 && !(isBetween(a) && isBetween(b))) return false;
   for (let i = 1; i < length; i++) {
     const t = i / length;
     const s = 1 - t;

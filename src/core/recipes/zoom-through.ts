@@ -182,7 +182,7 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
   const span = end < leaving.length - 1 ? { span: { first, last } } : {};
   const blur = settings.motionBlur;
   const known = (role: string): Layer | undefined => (join.layers as readonly Layer[]).find((l) => l.id === idOf(join, role));
-  const use = (role: string, side: MatteUse['side']): readonly MatteUse[] => {
+  const matteUse = (role: string, side: MatteUse['side']): readonly MatteUse[] => {
     if (settings.matteId === null) return [];
     const before = known(role)?.mattes.find((m) => m.matteId === settings.matteId);
     return [before ?? { matteId: settings.matteId, side, growPx: 0, featherPx: USUAL_FEATHER }];
@@ -194,14 +194,14 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
   const piece: Layer = {
     ...made('piece', 'Piece', 'leaving'),
     ...span,
-    mattes: use('piece', 'inside'),
+    mattes: matteUse('piece', 'inside'),
     ridesOn: zoomId,
     ...pieceWay(settings, start, last),
   };
   const around: Layer = {
     ...made('around', 'Around the hole', 'leaving'),
     ...span,
-    mattes: use('around', 'outside'),
+    mattes: matteUse('around', 'outside'),
     ridesOn: zoomId,
     edges: settings.mirroredEdge ? 'mirrored' : 'none',
     ...(settings.copies > 0 ? { copies: { count: settings.copies, delay: settings.copyDelay, fall: 0.35 } } : {}),
@@ -215,7 +215,7 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
   join.layers = [...(settings.matteId === null ? [] : [piece]), around, into] as Draft<Layer>[];
   join.carriers = [zoom] as Draft<Carrier>[];
   delete join.camera;
-  if (join.recipe !== undefined) join.recipe.made = markOfMade(join as Join);
+  if (join.recipe !== undefined) join.recipe.made = markOfMade(join);
 }
 
 const idOf = (join: Pick<Join, 'id'>, role: string): string => `${join.id}-${role}`.slice(-64);
@@ -276,7 +276,7 @@ export function makeZoomThrough(film: FilmDraft, media: Media, joinId: string, m
     join.after = 0;
   }
   join.recipe = { kind: 'zoom through', settings: { ...ZOOM_DEFAULTS, matteId }, made: '' };
-  lay(join, solveZoom(film.width, film.height, [null], IDLE), join.recipe.settings as ZoomSettings);
+  lay(join, solveZoom(film.width, film.height, [null], IDLE), join.recipe.settings);
   // nothing is measured yet: it is laid as soon as it is
   join.recipe.made = '';
 }

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from 'react';
 import { setAddress } from '../parts/address';
 import { STAGE_VIEWS, type StageView } from '../../core/plan/plan-views';
 
-export const STEPS = ['pair', 'mask', 'track', 'check'] as const;
+export const STEPS = ['pair', 'mask', 'track', 'move', 'blend', 'check'] as const;
 export type Step = (typeof STEPS)[number];
 
 /** Where one is on the bench; the address holds it, so that a reload lands on the same spot. */

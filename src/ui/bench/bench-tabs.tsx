@@ -5,7 +5,7 @@ import { STEPS, type Step } from './bench-place';
 /** To do, done, or something to look at. */
 export type StepState = 'open' | 'done' | 'look';
 
-export const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', track: 'Track', check: 'Check' };
+export const STEP_TEXT: Record<Step, string> = { pair: 'Pair', mask: 'Mask', track: 'Track', move: 'Move', blend: 'Blend', check: 'Check' };
 const VIEW_TEXT: Record<StageView, string> = {
   result: 'Result',
   leaving: 'Leaving',
@@ -18,6 +18,8 @@ const VIEW_TEXT: Record<StageView, string> = {
   'side by side': 'Side by side',
   split: 'Split',
 };
+
+export const KIND_TEXT: Record<JoinKind, string> = { cut: 'Plain cut', 'wipe past': 'Wipe past', 'zoom through': 'Zoom through' };
 
 interface StepTabsProps {
   readonly step: Step;
@@ -48,7 +50,7 @@ export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
           </button>
         ))}
       </div>
-      <span className="flex items-center pr-2 text-soft">{kind === 'wipe past' ? 'Wipe past' : 'Plain cut'}</span>
+      <span className="flex items-center pr-2 text-soft">{KIND_TEXT[kind]}</span>
     </section>
   );
 }

@@ -10,7 +10,7 @@ import { changedFilm } from '../../core/film/history';
 import { filmLength, mediumOf, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import type { ColourKey } from '../../core/matte/key/key';
-import { planMatteAlone } from '../../core/plan/plan-frame';
+import { FULL_QUALITY, planMatteAlone, type PlanQuality } from '../../core/plan/plan-frame';
 import { drawingOf, STAGE_VIEWS, type StageView } from '../../core/plan/plan-views';
 import { useCommands } from '../commands/use-commands';
 import { Header } from '../parts/header';
@@ -24,7 +24,7 @@ import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 import { useFindings } from '../store/use-findings';
 import type { MatteMark } from '../weave/matte-marks';
-import { Weave } from '../weave/weave';
+import { SizedWeave } from '../weave/sized-weave';
 import { benchOverlay } from './bench-overlay';
 import { useStrokeTools } from './stroke-tools';
 import { TrackPanel } from './track-panel';
@@ -32,16 +32,34 @@ import { useTrackTools } from './track-tools';
 import { STEP_TEXT, StepTabs, ViewTabs } from './bench-tabs';
 import { useBenchPlace } from './bench-place';
 import { CheckPanel } from './check-panel';
-import { LayersPanel } from './layers-panel';
+import { LayersPanel } from './layers/layers-panel';
 import { MattePanels } from './matte-panels';
 import { useOutlineTools } from './outline-tools';
 import { PairPanel, slideName } from './pair-panel';
 import type { PreviewChange } from './preview';
 import { CHECKER, StageFooter } from './stage-footer';
 import { stepStates } from './step-states';
+import { chooseKeys, openBench, select, useBench } from './bench-state';
+import { BlendPanel } from './blend/blend-panel';
+import { KindsSheet } from './kinds/kinds-sheet';
+import { MoveOverlay } from './move/move-overlay';
+import { MovePanel } from './move/move-panel';
+import { useKinds } from './use-kinds';
+import { WayNote } from './way-note';
+import { KeyBar } from '../lanes/key-bar';
+import { deleted, withKey } from '../lanes/lane-edits';
+import { LaneLabels } from '../lanes/lane-labels';
+import { Lanes } from '../lanes/lanes';
+import { heightOf, useLanes } from '../lanes/use-lanes';
 
 /** Frames played around the overlap. */
 const PLAY_MARGIN = 12;
+/** Frames before the overlap from which a join just made is played. */
+const PLAY_LEAD = 6;
+/** While playing, a layer is blurred by so many samples at most. */
+const PLAYING: PlanQuality = { samples: 5 };
+/** Height of the row of chosen keys, in CSS pixels. */
+const KEY_BAR = 28;
 
 /** The bench: one join, opened. */
 export function Bench({ joinId }: { readonly joinId: string }) {
@@ -70,7 +88,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const [ghosts, setGhosts] = usePreference('ghosts', true);
   const [hatch, setHatch] = usePreference('hatch', 0.6);
   const [ground, setGround] = usePreference('ground', CHECKER);
-  const [layerId, setLayerId] = useState<string | null>(null);
+  openBench(join.id);
+  const onlyId = useBench((s) => s.onlyId);
+  const chosenKeys = useBench((s) => s.keys);
   const [timingPreview, setTimingPreview] = useState<Film | null>(null);
   const [panelPreview, setPanelPreview] = useState<PreviewChange | null>(null);
   const lastView = useRef<StageView>('leaving');
@@ -130,11 +150,27 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   }, [film]);
   const shownFilm = timingPreview ?? tools?.previewFilm ?? panelFilm ?? film;
   const shownPlaced = placeJoin(shownFilm, join.id) ?? placed;
+  const drawnFilm = useMemo(() => (onlyId === null ? shownFilm : withOnly(shownFilm, join.id, onlyId)), [shownFilm, join.id, onlyId]);
+  const lanes = useLanes(shownFilm, shownPlaced);
+  const hasLanes = place.step === 'move' || place.step === 'blend';
   const weaveFilm = timingPreview ?? film;
 
+  const [isPlaying, setPlaying] = useState(false);
   const drawingAt = useCallback(
-    (at: number) => drawingOf(shownFilm, media, shownPlaced, place.view, at, mix, side, matte?.id ?? null, ground.kind),
-    [shownFilm, media, shownPlaced, place.view, mix, side, matte?.id, ground.kind],
+    (at: number) =>
+      drawingOf(
+        drawnFilm,
+        media,
+        shownPlaced,
+        place.view,
+        at,
+        mix,
+        side,
+        matte?.id ?? null,
+        ground.kind,
+        isPlaying ? PLAYING : FULL_QUALITY,
+      ),
+    [drawnFilm, media, shownPlaced, place.view, mix, side, matte?.id, ground.kind, isPlaying],
   );
   const size = previewSize(film.width, film.height);
   const framesPerSecond = toNumber(film.rate);
@@ -146,6 +182,24 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     setFrame,
     drawingAt,
     ...size,
+  });
+
+  useEffect(() => setPlaying(playback.playing), [playback.playing]);
+  const kinds = useKinds({
+    placed,
+    report,
+    goTo: (next) => {
+      go({
+        step: next.step,
+        ...(next.matteId === null ? {} : { matteId: next.matteId }),
+        ...(next.frame === null ? {} : { frame: next.frame }),
+      });
+      if (next.step === 'mask') setView('leaving');
+    },
+    play: () => {
+      go({ step: 'move', view: 'result', frame: Math.max(0, placed.from - PLAY_LEAD) });
+      playback.setSpeed(1);
+    },
   });
 
   const keyFrames = tools === null ? [] : tools.matte.outline.keys.map((k) => ({ frame: tools.filmFrame(k.frame), ease: k.ease }));
@@ -193,6 +247,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     pair: () => go({ step: 'pair' }),
     mask: () => openMask(),
     track: () => openTrack(),
+    move: () => openMove('move'),
+    blend: () => openMove('blend'),
     check: () => go({ step: 'check' }),
     carryOn: () => (place.step === 'track' ? track?.follow('next') : strokes?.carry('next')),
     carryToEnd: () => (place.step === 'track' ? track?.follow('end') : strokes?.carry('end')),
@@ -205,10 +261,20 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     overlay: toggleView('overlay'),
     difference: toggleView('difference'),
     ghosts: () => setGhosts(!ghosts),
-    keyHere: () => editing && tools.keyHere(),
+    keyHere: () => (hasLanes ? keyLanes() : editing && tools.keyHere()),
     closeOutline: () => editing && tools.close(),
-    chooseNothing: () => tools?.select(new Set()),
-    removePoints: () => editing && tools.removeSelected(),
+    chooseNothing: () => {
+      tools?.select(new Set());
+      chooseKeys(new Map());
+    },
+    removePoints: () => {
+      if (!hasLanes) {
+        if (editing) tools.removeSelected();
+        return;
+      }
+      store.edit('Deleted keys', deleted(join.id, lanes, chosenKeys));
+      chooseKeys(new Map());
+    },
   });
 
   const openMask = (): void => {
@@ -220,6 +286,18 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     if (track !== null && place.view !== track.side) setView(track.side);
     go({ step: 'track' });
   };
+  const openMove = (step: 'move' | 'blend'): void => {
+    // what moves is looked at as it comes out
+    if (place.view !== 'result') setView('result');
+    if (useBench.getState().selected === null && join.carriers[0] !== undefined && step === 'move')
+      select({ kind: 'carrier', id: join.carriers[0].id });
+    go({ step });
+  };
+  /** Several channels are keyed on one frame at once: those whose lanes are there. */
+  const keyLanes = (): void =>
+    store.edit(`Keys at ${frame}`, (d) => {
+      for (const lane of lanes) withKey(join.id, lane, frame - lane.facts.origin)(d);
+    });
   const selectMatte = (id: string): void => {
     go({ matteId: id });
     const chosen = film.mattes.find((m) => m.id === id);
@@ -269,7 +347,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   return (
     <RoomLayout
       name="bench"
-      bottomHeight={166}
+      bottomName={hasLanes ? 'bench-lanes' : 'bench'}
+      bottomHeight={hasLanes ? 292 : 166}
       top={
         <>
           <Header
@@ -287,22 +366,14 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
             step={place.step}
             done={done}
             kind={kindOf(join)}
-            onStep={(s) => (s === 'mask' ? openMask() : s === 'track' ? openTrack() : go({ step: s }))}
+            onStep={(s) =>
+              s === 'mask' ? openMask() : s === 'track' ? openTrack() : s === 'move' || s === 'blend' ? openMove(s) : go({ step: s })
+            }
           />
         </>
       }
       leftLabel="Layers"
-      left={
-        <LayersPanel
-          placed={placed}
-          frame={frame}
-          selectedId={layerId}
-          onSelect={(id) => setLayerId(id === layerId ? null : id)}
-          matteId={matte?.id ?? null}
-          onSelectMatte={selectMatte}
-          onAddMatte={addMatteOf}
-        />
-      }
+      left={<LayersPanel placed={placed} frame={frame} matteId={matte?.id ?? null} onSelectMatte={selectMatte} onAddMatte={addMatteOf} />}
       stage={
         <Stage
           filmWidth={film.width}
@@ -321,28 +392,51 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
               size={`${size.width} × ${size.height} of ${film.width} × ${film.height}`}
             />
           }
-          overlay={benchOverlay({
-            film,
-            media,
-            placed,
-            frame,
-            step: place.step,
-            view: place.view,
-            side,
-            outline: tools,
-            strokes,
-            track,
-            use,
-            onPickColour: colourKey === null ? null : pickColour,
-            ghosts: neighbours,
-            hatch,
-          })}
+          overlay={
+            hasLanes && place.view === 'result'
+              ? (toStage, stage) => (
+                  <MoveOverlay film={shownFilm} placed={shownPlaced} frame={frame} toStage={toStage} size={stage} onPreview={preview} />
+                )
+              : benchOverlay({
+                  film,
+                  media,
+                  placed,
+                  frame,
+                  step: place.step,
+                  view: place.view,
+                  side,
+                  outline: tools,
+                  strokes,
+                  track,
+                  use,
+                  onPickColour: colourKey === null ? null : pickColour,
+                  ghosts: neighbours,
+                  hatch,
+                })
+          }
         />
       }
       rightLabel={`${STEP_TEXT[place.step]} controls`}
       right={
         <>
-          {place.step === 'pair' && <PairPanel placed={placed} findings={findings} />}
+          {kinds.next !== null && (
+            <WayNote
+              next={kinds.next}
+              isHere={kinds.next.step === place.step}
+              onGo={() => {
+                go({
+                  step: kinds.next!.step,
+                  ...(kinds.next!.matteId === null ? {} : { matteId: kinds.next!.matteId }),
+                  ...(kinds.next!.frame === null ? {} : { frame: kinds.next!.frame }),
+                });
+                if (kinds.next!.step === 'mask') setView('leaving');
+              }}
+            />
+          )}
+          <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} />
+          {place.step === 'pair' && <PairPanel placed={placed} findings={findings} onKinds={kinds.open} />}
+          {place.step === 'move' && <MovePanel placed={shownPlaced} frame={frame} onGoTo={setFrame} onPreview={preview} />}
+          {place.step === 'blend' && <BlendPanel placed={shownPlaced} frame={frame} onPreview={preview} />}
           {place.step === 'mask' && (
             <MattePanels
               placed={shownPlaced}
@@ -399,7 +493,20 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       }
       bottomLabel="Weave"
       bottom={
-        <Weave
+        <SizedWeave
+          aspect={film.width / film.height}
+          lanesHeight={hasLanes ? heightOf(lanes) + KEY_BAR : 0}
+          footer={hasLanes ? <KeyBar joinId={join.id} lanes={lanes} frame={frame} /> : null}
+          {...(hasLanes
+            ? {
+                under: {
+                  labels: <LaneLabels lanes={lanes} />,
+                  draw: (x: (at: number) => number, from: number, to: number) => (
+                    <Lanes joinId={join.id} lanes={lanes} frame={frame} x={x} from={from} to={to} onFrame={setFrame} onPreview={preview} />
+                  ),
+                },
+              }
+            : {})}
           film={weaveFilm}
           media={media}
           placed={placeJoin(weaveFilm, join.id) ?? placed}
@@ -407,13 +514,13 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
           onFrame={setFrame}
           onSlide={onSlide}
           onOverlap={onOverlap}
-          keysLabel={tools === null ? null : tools.matte.name}
+          keysLabel={tools === null || hasLanes ? null : tools.matte.name}
           keys={keyFrames}
           onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
           onDeleteKey={(at) => tools?.deleteKeyAt(at)}
           faults={faults}
           matte={
-            strokes === null
+            strokes === null || hasLanes
               ? null
               : {
                   name: strokes.matte.name,
@@ -426,3 +533,9 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     />
   );
 }
+
+/** The film with one layer of a join shown alone; for looking, not stored. */
+const withOnly = (film: Film, joinId: string, layerId: string): Film => ({
+  ...film,
+  joins: film.joins.map((j) => (j.id === joinId ? { ...j, layers: j.layers.map((l) => ({ ...l, visible: l.id === layerId })) } : j)),
+});

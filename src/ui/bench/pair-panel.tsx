@@ -1,17 +1,25 @@
 'use client';
 import { framesText, type Finding } from '../../core/check/finding';
-import { makePlainCut, setOverlap, slideEntering } from '../../core/film/edits';
+import { setOverlap, slideEntering } from '../../core/film/edits';
 import { kindOf } from '../../core/film/film';
-import { followsHole, makeWipePast, setFollowsHole } from '../../core/recipes/wipe-past';
 import { mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { FindingNote } from '../parts/finding-note';
 import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
+import { KIND_TEXT } from './bench-tabs';
 
 /** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
-export function PairPanel({ placed, findings }: { readonly placed: PlacedJoin; readonly findings: readonly Finding[] }) {
+export function PairPanel({
+  placed,
+  findings,
+  onKinds,
+}: {
+  readonly placed: PlacedJoin;
+  readonly findings: readonly Finding[];
+  readonly onKinds: () => void;
+}) {
   const { store } = useTools();
   const { film, media } = useFilm();
   const { join, entering } = placed;
@@ -67,41 +75,12 @@ export function PairPanel({ placed, findings }: { readonly placed: PlacedJoin; r
         <p className="text-soft">Or drag the lower row of the weave: to the right brings its pictures later.</p>
       </Section>
       <Section title="Kind of join">
-        {kindOf(join) === 'cut' ? (
-          <>
-            <p>A plain cut. The layers are ordinary: build your own, or start from a recipe.</p>
-            <div>
-              <Button onClick={() => store.edit('Made it a wipe past', (draft) => makeWipePast(draft, join.id, () => crypto.randomUUID()))}>
-                Make it a wipe past
-              </Button>
-            </div>
-            <p className="text-soft">Something crosses the whole frame; behind its trailing edge is the next shot.</p>
-          </>
-        ) : (
-          <>
-            <p>
-              <b>Wipe past.</b> The leaving shot lies above; the area behind the trailing edge is taken out by an outline.
-            </p>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="accent-ink"
-                checked={followsHole(join)}
-                onChange={(e) =>
-                  store.edit(e.target.checked ? 'Fitted the overlap to the hole' : 'Freed the overlap from the hole', (draft) =>
-                    setFollowsHole(draft, media, join.id, e.target.checked),
-                  )
-                }
-              />
-              Overlap follows the hole
-            </label>
-            <div>
-              <Button onClick={() => store.edit('Made it a plain cut', (draft) => makePlainCut(draft, join.id, () => crypto.randomUUID()))}>
-                Back to a plain cut
-              </Button>
-            </div>
-          </>
-        )}
+        <p>
+          <b>{KIND_TEXT[kindOf(join)]}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.
+        </p>
+        <div>
+          <Button onClick={onKinds}>Choose the kind of join…</Button>
+        </div>
       </Section>
     </>
   );

@@ -2,6 +2,7 @@ import type { Finding } from '../../core/check/finding';
 import type { Matte } from '../../core/film/film';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';
+import { MOTION_CHANNELS } from '../../core/motion/motion';
 import type { Track } from '../../core/track/track';
 import type { Step } from './bench-place';
 import type { StepState } from './bench-tabs';
@@ -31,6 +32,12 @@ function trackState(track: Track | null): StepState {
   return track.frames.some((f) => f.confidence < DOUBTFUL) ? 'look' : 'done';
 }
 
+/** Whether anything of the join moves by a carrier, the camera or keys of its own. */
+const hasMotion = ({ join }: PlacedJoin): boolean =>
+  join.carriers.length > 0 ||
+  join.camera !== undefined ||
+  join.layers.some((l) => MOTION_CHANNELS.some((c) => typeof l.motion[c] !== 'number'));
+
 /** Which steps are still to do, done, or want a look. */
 export function stepStates({ placed, findings, faults, matte, strokes, track }: BenchWork): Record<Step, StepState> {
   const overlap: StepState = placed.to > placed.from ? 'done' : 'open';
@@ -38,6 +45,8 @@ export function stepStates({ placed, findings, faults, matte, strokes, track }: 
     pair: faults.size > 0 ? 'look' : overlap,
     mask: matteState(matte, strokes),
     track: trackState(track?.track ?? null),
+    move: hasMotion(placed) ? 'done' : 'open',
+    blend: placed.join.finish.length > 0 || placed.join.layers.some((l) => l.effects.length > 0 || l.blend !== 'normal') ? 'done' : 'open',
     check: findings.length > 0 ? 'look' : overlap,
   };
 }

@@ -17,6 +17,8 @@ interface RoomLayoutProps {
   readonly bottomLabel: string;
   readonly bottom: ReactNode;
   readonly bottomHeight: number;
+  /** Under what the height of the bottom pane is remembered; the room's own name unless said. */
+  readonly bottomName?: string;
 }
 
 interface Pane {
@@ -74,10 +76,10 @@ function usePane(name: string, label: string, fallback: number, min: number, max
 
 /** The frame both rooms share: panes around the stage, the transport under it, the frames along the bottom. Panes resize and remember. */
 export function RoomLayout(props: RoomLayoutProps) {
-  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight } = props;
+  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight, bottomName = name } = props;
   const leftPane = usePane(`${name}-left`, 'Width of the left pane', 212, 160, 420, 'x', 1);
   const rightPane = usePane(`${name}-right`, 'Width of the right pane', 268, 220, 480, 'x', -1);
-  const bottomPane = usePane(`${name}-bottom`, 'Height of the bottom pane', bottomHeight, 96, 360, 'y', -1);
+  const bottomPane = usePane(`${bottomName}-bottom`, 'Height of the bottom pane', bottomHeight, 96, 620, 'y', -1);
   const columns = { gridTemplateColumns: `${leftPane.size}px minmax(0, 1fr) ${rightPane.size}px` };
   return (
     <div className="flex h-screen flex-col">

@@ -25,7 +25,7 @@ export async function measureHoles(
   placed: PlacedJoin,
   owner: string,
 ): Promise<readonly (HoleShape | null)[] | undefined> {
-  const asked = Array.from({ length: placed.to - placed.from }, (_, i) => {
+  const asked = Array.from({ length: placed.to - placed.from }, async (_, i) => {
     const plan = planHole(film, media, placed, placed.from + i);
     return plan === null ? null : frames.measureHole(plan, owner);
   });
@@ -46,6 +46,7 @@ function inputOf(film: Film, placed: PlacedJoin): string {
     to,
     cut,
     join.recipe?.settings,
+    edges,
     matte?.outline,
     matte?.key,
     matte?.tidying,

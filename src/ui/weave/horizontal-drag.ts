@@ -1,5 +1,5 @@
 import { useRef, type PointerEvent } from 'react';
-import { CELL } from './weave-sizes';
+import { useSizes } from './weave-sizes';
 
 const DRAG_THRESHOLD_PX = 4;
 
@@ -14,6 +14,7 @@ export interface DragHandlers {
 
 /** Counts a sideways drag in cells; `onMove` hears of every whole cell and of the end. */
 export function useHorizontalDrag(onMove: (cells: number, final: boolean) => void): DragHandlers {
+  const { cell } = useSizes();
   const drag = useRef<{ x: number; cells: number; moved: boolean } | null>(null);
   const dragged = useRef(false);
   return {
@@ -28,7 +29,7 @@ export function useHorizontalDrag(onMove: (cells: number, final: boolean) => voi
       if (!current.moved && Math.abs(dx) < DRAG_THRESHOLD_PX) return;
       if (!current.moved) event.currentTarget.setPointerCapture(event.pointerId);
       current.moved = true;
-      const cells = Math.round(dx / CELL);
+      const cells = Math.round(dx / cell);
       if (cells !== current.cells) onMove(cells, false);
       current.cells = cells;
     },

@@ -1,6 +1,6 @@
 import { useState, type KeyboardEvent } from 'react';
 import type { Ease } from '../../core/motion/curve';
-import { CELL, ROW, RULER } from './weave-sizes';
+import { RULER, useSizes } from './weave-sizes';
 
 export interface WeaveKey {
   /** Film frame. */
@@ -25,6 +25,7 @@ const PIP: Record<Ease, string> = {
 
 /** Keyframe pips: drag to move, with Alt to copy; with the focus the arrows do the same, Enter goes there and Delete removes. */
 export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: KeyframePipsProps) {
+  const { cell, row } = useSizes();
   const onKeyDown = (event: KeyboardEvent, at: number): void => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (by !== undefined) onMove(at, at + by, event.altKey);
@@ -35,7 +36,7 @@ export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: Ke
   };
   const [drag, setDrag] = useState<{ frame: number; startX: number; to: number } | null>(null);
   return (
-    <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + 3 * ROW, height: 24 }}>
+    <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + 3 * row, height: 24 }}>
       {keys.map((key) => {
         const at = drag?.frame === key.frame ? drag.to : key.frame;
         return (
@@ -46,12 +47,12 @@ export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: Ke
             title={`Keyframe at ${key.frame}: drag or use the arrows to move it, with Alt to copy`}
             onKeyDown={(e) => onKeyDown(e, key.frame)}
             className="absolute top-0 flex h-6 w-6 -translate-x-1/2 cursor-ew-resize touch-none items-center justify-center"
-            style={{ left: x(at) + CELL / 2 }}
+            style={{ left: x(at) + cell / 2 }}
             onPointerDown={(e) => {
               e.currentTarget.setPointerCapture(e.pointerId);
               setDrag({ frame: key.frame, startX: e.clientX, to: key.frame });
             }}
-            onPointerMove={(e) => drag !== null && setDrag({ ...drag, to: drag.frame + Math.round((e.clientX - drag.startX) / CELL) })}
+            onPointerMove={(e) => drag !== null && setDrag({ ...drag, to: drag.frame + Math.round((e.clientX - drag.startX) / cell) })}
             onPointerUp={(e) => {
               const done = drag;
               setDrag(null);

@@ -1,6 +1,6 @@
 import type { Drawing } from '../../core/plan/plan-views';
 import { Thumb } from './thumb';
-import { CELL, PICTURE, ROW, RULER } from './weave-sizes';
+import { RULER, useSizes } from './weave-sizes';
 
 /** A stored frame of the matte that is being worked on. */
 export interface MatteMark {
@@ -33,8 +33,9 @@ export function MatteMarks({
   readonly x: (frame: number) => number;
   readonly onFrame: (frame: number) => void;
 }) {
+  const { cell, row, picture } = useSizes();
   return (
-    <div role="list" aria-label="Frames of the matte" className="absolute" style={{ top: RULER + 3 * ROW }}>
+    <div role="list" aria-label="Frames of the matte" className="absolute" style={{ top: RULER + 3 * row }}>
       {marks.map((m) => (
         <button
           key={m.frame}
@@ -45,10 +46,10 @@ export function MatteMarks({
           aria-label={`Frame ${m.frame}, ${MARK_TEXT[m.kind]}${m.settled ? ', settled' : ''}`}
           onClick={() => onFrame(m.frame)}
           className="absolute top-[2px] border-r border-sheet"
-          style={{ left: x(m.frame), width: CELL, height: PICTURE }}
+          style={{ left: x(m.frame), width: cell, height: picture }}
         >
           <span className="block overflow-hidden">
-            <Thumb drawing={drawingAt(m.frame)} width={CELL} height={PICTURE} />
+            <Thumb drawing={drawingAt(m.frame)} width={cell} height={picture} />
           </span>
           <span className={`absolute bottom-[3px] left-[4px] block outline-[1.5px] outline-sheet outline-solid ${LOOK[m.kind]}`} />
           {m.settled && <span className="absolute inset-x-0 -bottom-[3px] block h-[2px] bg-ink" />}

@@ -1,6 +1,6 @@
 import { useRef } from 'react';
 import { useHorizontalDrag } from './horizontal-drag';
-import { ROW, RULER } from './weave-sizes';
+import { RULER, useSizes } from './weave-sizes';
 
 interface OverlapEndProps {
   readonly end: 'from' | 'to';
@@ -12,6 +12,7 @@ interface OverlapEndProps {
 
 /** A dashed line with a grip; arrows move it too. */
 export function OverlapEnd({ end, label, x, at, onMove }: OverlapEndProps) {
+  const { row } = useSizes();
   const start = useRef(at);
   const drag = useHorizontalDrag((cells, final) => onMove(end, start.current + cells, final));
   const { justDragged: _, onPointerDown, ...rest } = drag;
@@ -23,7 +24,7 @@ export function OverlapEnd({ end, label, x, at, onMove }: OverlapEndProps) {
       aria-valuenow={at}
       title={`${label}: drag, or use the arrows`}
       className="absolute z-20 w-[11px] -translate-x-[6px] cursor-ew-resize touch-none"
-      style={{ left: x, top: RULER - 4, height: 3 * ROW + 6 }}
+      style={{ left: x, top: RULER - 4, height: 3 * row + 6 }}
       onPointerDown={(event) => {
         start.current = at;
         onPointerDown(event);

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { DragHandlers } from './horizontal-drag';
-import { CELL, ROW, PICTURE } from './weave-sizes';
+import { useSizes } from './weave-sizes';
 
 export function RowLabel({
   corner,
@@ -13,8 +13,9 @@ export function RowLabel({
   readonly note: string;
   readonly tinted?: boolean;
 }) {
+  const { row } = useSizes();
   return (
-    <div className={`flex items-center gap-2 px-3.5 ${tinted ? 'bg-seam/10' : ''}`} style={{ height: ROW }}>
+    <div className={`flex items-center gap-2 px-3.5 ${tinted ? 'bg-seam/10' : ''}`} style={{ height: row }}>
       <svg viewBox="0 0 11 11" className="size-[11px] shrink-0" aria-hidden>
         {corner}
       </svg>
@@ -37,13 +38,14 @@ export function Row({
   readonly drag?: DragHandlers;
   readonly children: ReactNode;
 }) {
+  const { row } = useSizes();
   const { justDragged: _, ...handlers } = drag ?? { justDragged: null };
   return (
     <div
       role="group"
       aria-label={label}
       className={`absolute inset-x-0 ${tinted ? 'bg-seam/10' : ''} ${drag === undefined ? '' : 'cursor-grab touch-none active:cursor-grabbing'}`}
-      style={{ top, height: ROW }}
+      style={{ top, height: row }}
       {...handlers}
     >
       {children}
@@ -62,6 +64,7 @@ interface CellProps {
 }
 
 export function Cell({ left, current, marked = false, entering = false, label, onClick, children }: CellProps) {
+  const { cell, picture } = useSizes();
   const ring = !current ? '' : marked ? 'z-10 outline-2 outline-ink outline-solid' : 'z-10 outline-1 outline-ink/60 outline-solid';
   return (
     <button
@@ -73,7 +76,7 @@ export function Cell({ left, current, marked = false, entering = false, label, o
       aria-current={current ? 'true' : undefined}
       onClick={onClick}
       className={`absolute top-[2px] overflow-hidden border-r border-sheet ${entering ? 'cursor-grab' : ''} ${ring}`}
-      style={{ left, width: CELL, height: PICTURE }}
+      style={{ left, width: cell, height: picture }}
     >
       {children}
     </button>

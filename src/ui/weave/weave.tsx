@@ -2,7 +2,7 @@
 import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import type { Film, Media } from '../../core/film/film';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
-import { planFrame, planShot } from '../../core/plan/plan-frame';
+import { planFrame, planShot, type PlanQuality } from '../../core/plan/plan-frame';
 import type { Drawing } from '../../core/plan/plan-views';
 import { useHorizontalDrag } from './horizontal-drag';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
@@ -10,8 +10,10 @@ import { MatteMarks, type MatteMark } from './matte-marks';
 import { OverlapEnd } from './overlap-end';
 import { Thumb } from './thumb';
 import { Cell, Row, RowLabel } from './weave-row';
-import { CELL, LABELS, ROW, PICTURE, RULER } from './weave-sizes';
+import { LABELS, RULER, useSizes } from './weave-sizes';
 
+/** A small picture needs few shutter samples. */
+const THUMB: PlanQuality = { samples: 3 };
 /** Frames around the overlap on which a handle that does not exist is hatched. */
 const NEAR = 12;
 
@@ -19,6 +21,12 @@ interface WeaveMatte {
   readonly name: string;
   readonly marks: readonly MatteMark[];
   readonly drawingAt: (frame: number) => Drawing;
+}
+
+export interface WeaveUnder {
+  readonly labels: ReactNode;
+  /** Draws on the cells: where a film frame begins in CSS pixels, and the first and the one past the last frame in sight. */
+  draw(x: (frame: number) => number, from: number, to: number): ReactNode;
 }
 
 interface WeaveProps {
@@ -39,12 +47,15 @@ interface WeaveProps {
   readonly faults: ReadonlySet<number>;
   /** The painted matte whose frames are shown; null without one. */
   readonly matte: WeaveMatte | null;
+  /** What lies under the rows on the same cells: labels, the same in height as what `draw` gives. */
+  readonly under?: WeaveUnder;
 }
 
 /** The three rows of frames on one clock: leaving, result, entering; under them the keyframes. */
 export function Weave(props: WeaveProps) {
   const { film, media, placed, frame, onFrame, keys, keysLabel } = props;
   const scroller = useRef<HTMLDivElement>(null);
+  const { cell, row, picture } = useSizes();
   const [view, setView] = useState({ left: 0, width: 1000 });
   const starts = startsAround(placed);
   const leavingMedium = mediumOf(media, placed.leaving);
@@ -67,10 +78,10 @@ export function Weave(props: WeaveProps) {
   // keep the current frame in sight, with some of what comes before and after
   useEffect(() => {
     const element = scroller.current!;
-    const x = (frame - first) * CELL;
-    if (x < element.scrollLeft + CELL || x > element.scrollLeft + element.clientWidth - 2 * CELL)
+    const x = (frame - first) * cell;
+    if (x < element.scrollLeft + cell || x > element.scrollLeft + element.clientWidth - 2 * cell)
       element.scrollLeft = x - element.clientWidth / 2;
-  }, [frame, first]);
+  }, [frame, first, cell]);
 
   // a cell that has the focus hands it on to the one under the playhead
   useEffect(() => {
@@ -79,10 +90,10 @@ export function Weave(props: WeaveProps) {
       focused.closest('[role="group"]')?.querySelector<HTMLElement>('[data-weave-cell="current"]')?.focus({ preventScroll: true });
   }, [frame]);
 
-  const from = Math.max(first, first + Math.floor(view.left / CELL) - 1);
-  const to = Math.min(last, first + Math.ceil((view.left + view.width) / CELL) + 1);
+  const from = Math.max(first, first + Math.floor(view.left / cell) - 1);
+  const to = Math.min(last, first + Math.ceil((view.left + view.width) / cell) + 1);
   const visible = Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
-  const x = (at: number): number => (at - first) * CELL;
+  const x = (at: number): number => (at - first) * cell;
 
   const slide = useHorizontalDrag((cells, final) => props.onSlide(cells, final));
   const handleText = (shot: 'leaving' | 'entering'): string => {
@@ -102,16 +113,16 @@ export function Weave(props: WeaveProps) {
     return (
       <Thumb
         drawing={{ kind: 'picture', plan: planShot(film, media, placed, shot, at) }}
-        width={CELL}
-        height={PICTURE}
+        width={cell}
+        height={picture}
         className={used ? '' : 'opacity-35'}
       />
     );
   };
 
   return (
-    <div className="flex h-full min-h-0 bg-sheet select-none">
-      <div className="shrink-0 border-r border-rule" style={{ width: LABELS }}>
+    <div className="flex h-full min-h-0 items-start overflow-y-auto bg-sheet select-none">
+      <div className="min-h-full shrink-0 border-r border-rule" style={{ width: LABELS }}>
         <div className="flex items-end px-3.5 text-soft" style={{ height: RULER }}>
           Weave
         </div>
@@ -138,18 +149,25 @@ export function Weave(props: WeaveProps) {
           </div>
         )}
         {props.matte !== null && (
-          <div className="flex items-center justify-between px-3.5" style={{ height: ROW }}>
+          <div className="flex items-center justify-between px-3.5" style={{ height: row }}>
             <span className="truncate text-[12px]" title={props.matte.name}>
               {props.matte.name}
             </span>
             <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">● ○</span>
           </div>
         )}
+        {props.under?.labels}
       </div>
-      <div ref={scroller} className="relative grow overflow-x-auto overflow-y-hidden" data-testid="weave-scroll">
-        <div className="relative" style={{ width: (last - first) * CELL, height: RULER + 4 * ROW }}>
+      <div ref={scroller} className="relative min-h-full min-w-0 grow overflow-x-auto overflow-y-hidden" data-testid="weave-scroll">
+        <div
+          className="relative"
+          style={{
+            width: (last - first) * cell,
+            height: RULER + (keysLabel !== null || props.matte !== null || props.under === undefined ? 4 : 3) * row,
+          }}
+        >
           {visible.map((at) => (
-            <div key={at} className="absolute top-0" style={{ left: x(at), width: CELL }}>
+            <div key={at} className="absolute top-0" style={{ left: x(at), width: cell }}>
               <button
                 type="button"
                 tabIndex={-1}
@@ -168,7 +186,7 @@ export function Weave(props: WeaveProps) {
               </Cell>
             ))}
           </Row>
-          <Row top={RULER + ROW} label="Result, frame by frame" tinted>
+          <Row top={RULER + row} label="Result, frame by frame" tinted>
             {visible.map((at) => (
               <Cell
                 key={at}
@@ -178,12 +196,12 @@ export function Weave(props: WeaveProps) {
                 onClick={() => onFrame(at)}
                 label={`Result, frame ${at}${props.faults.has(at) ? ', fault' : ''}`}
               >
-                <Thumb drawing={{ kind: 'picture', plan: planFrame(film, media, at) }} width={CELL} height={PICTURE} />
+                <Thumb drawing={{ kind: 'picture', plan: planFrame(film, media, at, THUMB) }} width={cell} height={picture} />
                 {props.faults.has(at) && <span className="absolute inset-x-0 bottom-0 h-[3px] bg-fault" />}
               </Cell>
             ))}
           </Row>
-          <Row top={RULER + 2 * ROW} label={`${placed.entering.name}, frame by frame`} drag={slide}>
+          <Row top={RULER + 2 * row} label={`${placed.entering.name}, frame by frame`} drag={slide}>
             {visible.map((at) => (
               <Cell
                 key={at}
@@ -211,6 +229,11 @@ export function Weave(props: WeaveProps) {
             />
           )}
         </div>
+        {props.under !== undefined && (
+          <div className="relative" style={{ width: (last - first) * cell }}>
+            {props.under.draw(x, from, to)}
+          </div>
+        )}
       </div>
     </div>
   );

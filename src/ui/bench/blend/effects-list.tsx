@@ -1,0 +1,129 @@
+'use client';
+import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
+import type { Effect, EffectName } from '../../../core/film/composition';
+import { effectsAt, setEffects, type EffectPlace } from '../../../core/film/edits/layers';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { EFFECTS } from '../../../core/effects/registry';
+import { IconButton } from '../../parts/button';
+import { NumberField } from '../../parts/number-field';
+import { SelectRow } from '../../parts/select-row';
+import { useFilm, useTools } from '../../store/film-context';
+import { ChannelRow } from '../move/motion-section';
+import type { PreviewChange } from '../preview';
+
+interface EffectsListProps {
+  readonly placed: PlacedJoin;
+  readonly frame: number;
+  readonly place: EffectPlace;
+  readonly onPreview: (change: PreviewChange) => void;
+}
+
+const newEffect = (kind: EffectName): Effect => ({
+  id: crypto.randomUUID(),
+  kind,
+  visible: true,
+  params: Object.fromEntries(Object.entries(EFFECTS[kind].params).map(([name, p]) => [name, p.initial])),
+});
+
+/** Effects in their order, each with its span and its numbers; the rows are made from what an effect says of itself. */
+export function EffectsList({ placed, frame, place, onPreview }: EffectsListProps) {
+  const { store } = useTools();
+  const { film } = useFilm();
+  const effects = effectsAt(film, place);
+  const origin = place.kind === 'film' ? 0 : placed.cut;
+  const set = (name: string, next: readonly Effect[]): void => store.edit(name, (d) => setEffects(d, place, next));
+  const change = (name: string, id: string, part: Partial<Effect>): void =>
+    set(
+      name,
+      effects.map((e) => (e.id === id ? { ...e, ...part } : e)),
+    );
+  const move = (i: number, by: number): void => {
+    const next = [...effects];
+    const [one] = next.splice(i, 1);
+    next.splice(i + by, 0, one!);
+    set('Moved an effect', next);
+  };
+  return (
+    <>
+      <ol className="flex flex-col gap-2.5">
+        {effects.map((effect, i) => {
+          const { name, params } = EFFECTS[effect.kind];
+          const { first, last } = effect.span ?? { first: placed.from - origin, last: Math.max(placed.from, placed.to - 1) - origin };
+          const setSpan = (part: { first?: number; last?: number }): void => {
+            const span = { first, last, ...part };
+            change(`Span of ${name.toLowerCase()}`, effect.id, {
+              span: { first: Math.min(span.first, span.last), last: Math.max(span.first, span.last) },
+            });
+          };
+          return (
+            <li
+              key={effect.id}
+              aria-label={name}
+              className={`flex flex-col gap-1.5 border-l-[3px] border-seam pl-2 ${effect.visible ? '' : 'opacity-50'}`}
+            >
+              <div className="flex items-center gap-0.5">
+                <span className="min-w-0 grow truncate font-semibold">{name}</span>
+                <IconButton label={`${name} earlier`} disabled={i === 0} onClick={() => move(i, -1)}>
+                  <ArrowUp size={13} />
+                </IconButton>
+                <IconButton label={`${name} later`} disabled={i === effects.length - 1} onClick={() => move(i, 1)}>
+                  <ArrowDown size={13} />
+                </IconButton>
+                <IconButton
+                  label={effect.visible ? `Leave ${name} out` : `Use ${name}`}
+                  onClick={() =>
+                    change(effect.visible ? `Left ${name.toLowerCase()} out` : `Used ${name.toLowerCase()}`, effect.id, {
+                      visible: !effect.visible,
+                    })
+                  }
+                >
+                  {effect.visible ? <Eye size={13} /> : <EyeOff size={13} />}
+                </IconButton>
+                <IconButton
+                  label={`Remove ${name}`}
+                  onClick={() =>
+                    set(
+                      `Removed ${name.toLowerCase()}`,
+                      effects.filter((e) => e.id !== effect.id),
+                    )
+                  }
+                >
+                  <Trash2 size={13} />
+                </IconButton>
+              </div>
+              {Object.keys(params).map((param) => (
+                <ChannelRow
+                  key={param}
+                  placed={placed}
+                  frame={frame}
+                  target={{ kind: 'effect', place, effectId: effect.id, param }}
+                  onPreview={onPreview}
+                />
+              ))}
+              <div className="flex items-center justify-between gap-1.5">
+                <span>From, to</span>
+                <span className="flex gap-1">
+                  <NumberField
+                    label={`${name} from frame`}
+                    unit="fr"
+                    value={first + origin}
+                    onCommit={(v) => setSpan({ first: v - origin })}
+                  />
+                  <NumberField label={`${name} to frame`} unit="fr" value={last + origin} onCommit={(v) => setSpan({ last: v - origin })} />
+                </span>
+              </div>
+            </li>
+          );
+        })}
+      </ol>
+      <SelectRow
+        label="Add an effect"
+        value=""
+        options={[{ value: '', text: 'choose…' }, ...Object.values(EFFECTS).map((e) => ({ value: e.kind, text: e.name }))]}
+        onChange={(kind) =>
+          kind !== '' && set(`Added ${EFFECTS[kind].name.toLowerCase()}`, [...effects, newEffect(kind)])
+        }
+      />
+    </>
+  );
+}

@@ -1,0 +1,118 @@
+'use client';
+import { X } from 'lucide-react';
+import { Dialog } from 'radix-ui';
+import { useEffect, useMemo, useState } from 'react';
+import type { Film, Recipe } from '../../../core/film/film';
+import { kindOf } from '../../../core/film/film';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { planFrame } from '../../../core/plan/plan-frame';
+import { previewOf } from '../../../core/recipes/preview';
+import { isThere, RECIPES } from '../../../core/recipes/recipe';
+import { Button } from '../../parts/button';
+import { useFilm } from '../../store/film-context';
+import { Thumb } from '../../weave/thumb';
+
+export type Kind = Recipe['kind'] | 'cut';
+
+const [WIDTH, HEIGHT] = [196, 110];
+/** Frames of a moving picture a second. */
+const RATE = 12;
+
+interface KindsSheetProps {
+  readonly placed: PlacedJoin;
+  readonly isOpen: boolean;
+  readonly onClose: () => void;
+  readonly onChoose: (kind: Kind) => void;
+}
+
+/** The kinds of join, each with a picture of it from the two shots that moves under the pointer. Nothing is changed until one is chosen. */
+export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProps) {
+  const { film } = useFilm();
+  const now = kindOf(placed.join);
+  const [chosen, setChosen] = useState<Kind>(now);
+  useEffect(() => {
+    if (isOpen) setChosen(now === 'cut' ? 'zoom through' : now);
+  }, [isOpen, now]);
+  const cards = [
+    ...RECIPES.map((r) => ({ kind: r.kind, name: r.name, does: r.does, need: r.need.text, there: isThere(film, placed, r) })),
+    { kind: 'cut' as Kind, name: 'Plain cut', does: 'one frame the first shot, the next the second', need: null, there: true },
+  ];
+  return (
+    <Dialog.Root open={isOpen} onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
+        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg bg-sheet p-5">
+          <div className="flex items-baseline justify-between gap-3 border-b border-rule pb-2.5">
+            <Dialog.Title className="text-[15px] font-semibold">How do these two shots meet?</Dialog.Title>
+            <span className="grow text-right text-soft">
+              {placed.leaving.name} → {placed.entering.name}
+            </span>
+            <Dialog.Close aria-label="Close" className="rounded p-1 hover:bg-pressed">
+              <X size={14} />
+            </Dialog.Close>
+          </div>
+          <Dialog.Description className="sr-only">Choose a kind of join. Each picture moves under the pointer.</Dialog.Description>
+          <div className="flex flex-wrap gap-3 py-4">
+            {cards.map((card) => (
+              <button
+                key={card.kind}
+                type="button"
+                data-kind={card.kind}
+                aria-pressed={chosen === card.kind}
+                onClick={() => setChosen(card.kind)}
+                onDoubleClick={() => onChoose(card.kind)}
+                className={`w-[222px] rounded-md border p-3 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
+              >
+                <MovingPicture film={film} placed={placed} kind={card.kind} />
+                <span className="mt-2 block font-semibold">{card.name}</span>
+                <span className="block text-[12px] text-soft">{card.does}</span>
+                <span className="block text-[12px] text-soft">
+                  {card.need === null ? 'needs nothing' : `needs ${card.need}`}{' '}
+                  {card.need !== null && card.there && <b className="text-entering">there</b>}
+                </span>
+              </button>
+            ))}
+          </div>
+          <div className="flex items-center justify-between gap-3">
+            <p className="text-soft">Each plays with your own two shots while the pointer is on it. Nothing is changed until you choose.</p>
+            <Button tone="ink" onClick={() => onChoose(chosen)}>
+              {cards.find((c) => c.kind === chosen)!.name}
+            </Button>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+/** A join made on a copy of the film: its middle while it stands, all of it under the pointer. */
+function MovingPicture({ film, placed, kind }: { readonly film: Film; readonly placed: PlacedJoin; readonly kind: Kind }) {
+  const { media } = useFilm();
+  const made = useMemo(() => previewOf(film, media, placed.join.id, kind), [film, media, placed.join.id, kind]);
+  const [at, setAt] = useState<number | null>(null);
+  const isMoving = at !== null;
+  useEffect(() => {
+    if (!isMoving) return;
+    const timer = setInterval(() => setAt((i) => (i === null ? null : i + 1)), 1000 / RATE);
+    return () => clearInterval(timer);
+  }, [isMoving]);
+  if (made === null)
+    return <span className="hatched block border border-rule" style={{ width: WIDTH, height: HEIGHT }} title="a medium is not ready" />;
+  const { from, to } = made.placed;
+  const [first, length] = [from - 3, to - from + 6];
+  const frame = at === null ? Math.floor((from + to) / 2) : first + (at % length);
+  const plan = planFrame(made.film, media, Math.max(0, frame), { samples: 3 });
+  return (
+    <span className="block" onPointerEnter={() => setAt(0)} onPointerLeave={() => setAt(null)}>
+      <Thumb drawing={{ kind: 'picture', plan }} width={WIDTH} height={HEIGHT} className="block bg-well" />
+      <span className="mt-1.5 flex gap-1" aria-hidden>
+        {[0, 1, 2].map((i) => (
+          <span
+            key={i}
+            className={`h-[3px] grow ${i === (at === null ? 1 : Math.floor((3 * (at % length)) / length)) ? 'bg-seam' : 'bg-rule'}`}
+          />
+        ))}
+      </span>
+    </span>
+  );
+}

@@ -1,0 +1,35 @@
+'use client';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { useBench } from '../bench-state';
+import type { PreviewChange } from '../preview';
+import { FromAbove } from './from-above';
+import { MotionSection } from './motion-section';
+import { RecipeSection } from './recipe-section';
+
+/** The controls of Move: the recipe on top, the motion of what is selected, and the set from above. */
+export function MovePanel({
+  placed,
+  frame,
+  onGoTo,
+  onPreview,
+}: {
+  readonly placed: PlacedJoin;
+  readonly frame: number;
+  readonly onGoTo: (frame: number) => void;
+  readonly onPreview: (change: PreviewChange) => void;
+}) {
+  const selected = useBench((s) => s.selected);
+  return (
+    <>
+      <RecipeSection placed={placed} onGoTo={onGoTo} />
+      {selected === null ? (
+        <p className="border-b border-rule px-3.5 py-3 text-soft">
+          Select a layer, a carrier or the camera on the left: its motion stands here, its keys under the weave.
+        </p>
+      ) : (
+        <MotionSection placed={placed} frame={frame} of={selected} onPreview={onPreview} />
+      )}
+      <FromAbove placed={placed} frame={frame} />
+    </>
+  );
+}

@@ -1,0 +1,167 @@
+'use client';
+import type { ZoomSettings } from '../../../core/film/film';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
+import { isChangedByHand, offersFor, recipeKind, type Field } from '../../../core/recipes/recipe';
+import { followsHole, setFollowsHole } from '../../../core/recipes/wipe-past';
+import { layZooms, notesOfZoom, setZoomSettings, ZOOM_FIELDS } from '../../../core/recipes/zoom-through';
+import { Button } from '../../parts/button';
+import { Note } from '../../parts/note';
+import { NumberRow } from '../../parts/number-field';
+import { Section } from '../../parts/section';
+import { Segmented } from '../../parts/segmented';
+import { SelectRow, SwitchRow } from '../../parts/select-row';
+import { useFilm, useTools } from '../../store/film-context';
+import { useHoles } from '../../store/zoom-keeper';
+
+interface RecipeProps {
+  readonly placed: PlacedJoin;
+  readonly onGoTo: (frame: number) => void;
+}
+
+/** What the join's recipe takes, its few settings, and what it came to. */
+export function RecipeSection(props: RecipeProps) {
+  const { recipe } = props.placed.join;
+  if (recipe === undefined) return null;
+  return recipe.kind === 'zoom through' ? <ZoomSection {...props} settings={recipe.settings} /> : <WipeSection {...props} />;
+}
+
+function WipeSection({ placed }: RecipeProps) {
+  const { store } = useTools();
+  const { media } = useFilm();
+  const { join } = placed;
+  return (
+    <Section title="Wipe past" name="Recipe">
+      <p>The leaving shot lies above; the area behind the trailing edge is taken out by an outline.</p>
+      <SwitchRow
+        label="Overlap follows the hole"
+        value={followsHole(join)}
+        onChange={(follows) =>
+          store.edit(follows ? 'Fitted the overlap to the hole' : 'Freed the overlap from the hole', (d) =>
+            setFollowsHole(d, media, join.id, follows),
+          )
+        }
+      />
+    </Section>
+  );
+}
+
+function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly settings: ZoomSettings }) {
+  const { store } = useTools();
+  const { film, media } = useFilm();
+  const holes = useHoles((s) => s.holes);
+  const { join } = placed;
+  const byHand = isChangedByHand(join);
+  // with the holes as they were measured last the new move is there in the same step
+  const change = (name: string, part: Partial<ZoomSettings>): void =>
+    store.edit(name, (d) => {
+      setZoomSettings(d, join.id, part);
+      if (!byHand && part.matteId === undefined) layZooms(d, join.id, holes);
+    });
+  const notes = notesOfZoom(film, media, placed, holes.get(join.id));
+  return (
+    <Section title="Zoom through" name="Recipe">
+      <HoleRow placed={placed} matteId={settings.matteId} onChange={(matteId) => change('Chose the hole', { matteId })} />
+      {ZOOM_FIELDS.filter((f) => f.when?.(settings) ?? true).map((field) => (
+        <FieldRow
+          key={field.name}
+          field={field}
+          settings={settings}
+          onChange={(part) => change(`Zoom through: ${field.label.toLowerCase()}`, part)}
+        />
+      ))}
+      {notes?.map((note) => (
+        <Note key={note.text} tone={note.isFault ? 'heed' : 'good'}>
+          {note.text}
+          {note.frame !== null && (
+            <>
+              {' '}
+              <button type="button" className="underline" onClick={() => onGoTo(note.frame!)}>
+                Go to {note.frame}
+              </button>
+            </>
+          )}
+        </Note>
+      ))}
+      {byHand && (
+        <Note tone="heed">
+          <p>Something that this recipe made was changed by hand. It stays so until you have it made anew.</p>
+          <div className="mt-1.5">
+            <Button onClick={() => store.edit('Made the zoom anew', (d) => layZooms(d, join.id, holes))}>Make it anew</Button>
+          </div>
+        </Note>
+      )}
+    </Section>
+  );
+}
+
+/** The hole is chosen from the mattes and tracks that are there. */
+function HoleRow({
+  placed,
+  matteId,
+  onChange,
+}: {
+  readonly placed: PlacedJoin;
+  readonly matteId: string | null;
+  readonly onChange: (id: string) => void;
+}) {
+  const { store } = useTools();
+  const { film } = useFilm();
+  const offers = offersFor(film, placed, recipeKind('zoom through').need);
+  const begun = film.mattes.find((m) => m.id === matteId);
+  const options = [
+    ...(begun !== undefined && !offers.some((o) => o.id === matteId) ? [{ value: begun.id, text: begun.name }] : []),
+    ...offers.map((o) => ({ value: o.id, text: o.kind === 'track' ? `Track: ${o.name}` : o.name })),
+  ];
+  if (options.length === 0) return <p className="text-soft">No hole yet: paint or draw one in Mask.</p>;
+  return (
+    <SelectRow
+      label="The hole"
+      value={matteId ?? ''}
+      options={matteId === null ? [{ value: '', text: 'choose…' }, ...options] : options}
+      onChange={(id) => {
+        if (offers.find((o) => o.id === id)?.kind !== 'track') return id === '' ? undefined : onChange(id);
+        store.edit('Took the track’s region as the hole', (d) => {
+          const made = addOutlineOnTrack(d, id, () => crypto.randomUUID());
+          setZoomSettings(d, placed.join.id, { matteId: made });
+        });
+      }}
+    />
+  );
+}
+
+function FieldRow<S>({
+  field,
+  settings,
+  onChange,
+}: {
+  readonly field: Field<S>;
+  readonly settings: S;
+  readonly onChange: (part: Partial<S>) => void;
+}) {
+  const value = settings[field.name];
+  const set = (next: unknown): void => onChange({ [field.name]: next } as Partial<S>);
+  if (field.kind === 'switch') return <SwitchRow label={field.label} value={value as boolean} onChange={set} />;
+  if (field.kind === 'number') {
+    const { factor = 1 } = field;
+    return (
+      <NumberRow
+        label={field.label}
+        unit={field.unit}
+        min={field.min}
+        max={field.max}
+        step={field.step}
+        value={(value as number) * factor}
+        onCommit={(v) => set(v / factor)}
+      />
+    );
+  }
+  const options = field.options.map((o) => ({ value: String(o), text: String(o) }));
+  if (options.length > 3) return <SelectRow label={field.label} value={String(value)} options={options} onChange={set} />;
+  return (
+    <div className="flex items-center justify-between gap-2">
+      <span className="shrink-0">{field.label}</span>
+      <Segmented label={field.label} options={options} value={String(value)} onChange={set} />
+    </div>
+  );
+}
