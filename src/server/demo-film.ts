@@ -25,7 +25,7 @@ import { placedJoins } from '../core/film/timing';
 import { runCarry } from './carry-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { mediumFile, rootFolder } from './data-folder';
-import { addFilm } from './films';
+import { addFilm, loadFilm, replaceFilm } from './films';
 import { storeMatteFrame } from './matte-frames';
 import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
 
@@ -97,9 +97,8 @@ export async function seedDemoFilm(db: Knex, say: (line: string) => void): Promi
   }
   const ready = readyMedia(await listMedia(db, filmId));
   const film = composeDemoFilm(new Map([...ids].map(([file, id]) => [file, ready.get(id)!])));
-  await db('films')
-    .where({ id: filmId })
-    .update({ document: JSON.stringify(film) });
+  const stored = await loadFilm(db, filmId);
+  await replaceFilm(db, filmId, stored.film, film, stored.revision);
   say('cutting out the handcart');
   await cutCart(db, filmId, film, never);
   return filmId;

@@ -7,7 +7,16 @@ export type Repair =
 
 /** Something an attentive viewer would notice. Frames are film frames, first to last. */
 export interface Finding {
-  readonly kind: 'empty pixels' | 'no picture' | 'never covers' | 'shrinks' | 'open too early' | 'leaves too early' | 'no outline';
+  readonly kind:
+    | 'empty pixels'
+    | 'no picture'
+    | 'never covers'
+    | 'shrinks'
+    | 'enlarged'
+    | 'speed jump'
+    | 'open too early'
+    | 'leaves too early'
+    | 'no outline';
   readonly from: number;
   readonly to: number;
   /** One sentence: what is wrong. */

@@ -1,6 +1,7 @@
 import { kindOf, type Film, type Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import type { Finding } from './finding';
+import { checkComposition } from './composition';
 import { checkHandles } from './handles';
 import { reportWipe } from '../recipes/wipe-past-report';
 
@@ -26,6 +27,7 @@ export function checkJoin(film: Film, media: Media, placed: PlacedJoin, shares: 
   return [
     ...checkHandles(film, media, placed),
     ...checkEmptiness(placed, shares),
+    ...checkComposition(film, media, placed),
     ...(kindOf(placed.join) === 'wipe past' ? checkWipe(film, media, placed) : []),
   ];
 }

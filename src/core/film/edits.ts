@@ -1,5 +1,7 @@
 import type { Draft } from 'immer';
 import type { Outline } from '../matte/outline/outline';
+import type { Channel } from '../motion/curve';
+import { moveKeys } from '../motion/key-edits';
 import type { Timing } from '../motion/motion';
 import { plainLayer, type Layer } from './composition';
 import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot } from './film';
@@ -177,6 +179,25 @@ export function setShotTime(
   if (lengthFollows) shot.length = lengthUpTo(film, shot, medium, last) ?? shot.length;
   tidyJoins(film, newId);
 }
+
+/** Makes a shot `length` film frames long by running it slower or faster: it ends on the picture it ended on. A curve is scaled as a whole. */
+export function stretchShot(film: FilmDraft, medium: Medium, shotId: string, length: number, newId: NewId): void {
+  const shot = draftShot(film, shotId);
+  const next = Math.max(1, Math.round(length));
+  const factor = shot.length / next;
+  const { speed = 1, anchor = 0, between = 'nearest' } = shot.time ?? {};
+  const scaled: Channel =
+    typeof speed === 'number'
+      ? Math.round(speed * factor * 1e4) / 1e4
+      : moveKeys(speed, new Set(speed.map((k) => k.frame)), (f) => f / factor);
+  const whole = typeof scaled === 'number' ? scaled : raisedBy(scaled, factor);
+  if (whole === 1) delete shot.time;
+  else shot.time = { speed: whole, anchor: Math.round(anchor / factor), between } as Draft<Timing>;
+  shot.length = Math.min(next, longestShot(film, shot, medium));
+  tidyJoins(film, newId);
+}
+
+const raisedBy = (channel: Exclude<Channel, number>, factor: number): Channel => channel.map((k) => ({ ...k, value: k.value * factor }));
 
 /** Film frames a shot made longer by its speed may have. */
 const LONGEST_STRETCH = 100_000;

@@ -66,8 +66,19 @@ const sideOfLayer = (join: Join, id: string): ShotSide | null => {
 
 /** @returns null when what the channel belongs to is gone */
 export function laneFacts(film: Film, joinId: string, target: LaneTarget): LaneFacts | null {
+  if (laneChannel(film, joinId, target) === null) return null;
   const placed = placeJoin(film, joinId);
-  if (placed === null || laneChannel(film, joinId, target) === null) return null;
+  if (target.kind === 'shot speed') {
+    const side = target.shotId === placed?.leaving.id ? 'leaving' : target.shotId === placed?.entering.id ? 'entering' : null;
+    return {
+      ...SPEED_FACTS,
+      owner: byId(film.shots, target.shotId, 'shot').name,
+      name: 'speed',
+      origin: startOfShot(film, target.shotId),
+      side,
+    };
+  }
+  if (placed === null) return null;
   const { join, cut } = placed;
   switch (target.kind) {
     case 'motion': {
@@ -103,14 +114,6 @@ export function laneFacts(film: Film, joinId: string, target: LaneTarget): LaneF
         origin: cut,
         side: sideOfLayer(join, target.layerId),
       };
-    case 'shot speed':
-      return {
-        ...SPEED_FACTS,
-        owner: byId(film.shots, target.shotId, 'shot').name,
-        name: 'speed',
-        origin: startOfShot(film, target.shotId),
-        side: target.shotId === placed.leaving.id ? 'leaving' : target.shotId === placed.entering.id ? 'entering' : null,
-      };
     case 'effect': {
       const effect = effectOf(film, target)!;
       const param = EFFECTS[effect.kind].params[target.param]!;
@@ -143,6 +146,7 @@ function effectOf(film: Film, { place, effectId, param }: Extract<LaneTarget, { 
 
 /** @returns null when what the channel belongs to is gone */
 export function laneChannel(film: Film, joinId: string, target: LaneTarget): Channel | null {
+  if (target.kind === 'shot speed') return film.shots.find((s) => s.id === target.shotId)?.time?.speed ?? null;
   const join = film.joins.find((j) => j.id === joinId);
   if (join === undefined) return null;
   switch (target.kind) {
@@ -152,8 +156,6 @@ export function laneChannel(film: Film, joinId: string, target: LaneTarget): Cha
       return layerOf(join, target.layerId)?.opacity ?? null;
     case 'layer speed':
       return layerOf(join, target.layerId)?.time?.speed ?? null;
-    case 'shot speed':
-      return film.shots.find((s) => s.id === target.shotId)?.time?.speed ?? null;
     case 'effect': {
       const effect = effectOf(film, target);
       return effect === null ? null : (effect.params[target.param] ?? EFFECTS[effect.kind].params[target.param]!.initial);
@@ -174,7 +176,7 @@ export function changeLane(film: FilmDraft, joinId: string, target: LaneTarget, 
     case 'opacity':
       return setLayer(film, joinId, target.layerId, { opacity: next });
     case 'layer speed': {
-      const time = byId((byId(film.joins, joinId, 'join') as Draft<Join>).layers, target.layerId, 'layer').time;
+      const time = byId(byId<Draft<Join>>(film.joins, joinId, 'join').layers, target.layerId, 'layer').time;
       if (time !== undefined) time.speed = next as Draft<Channel>;
       return;
     }

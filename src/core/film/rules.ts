@@ -7,8 +7,9 @@ const LONGEST_FILM = 24 * 3600 * 50;
 const SLACK = 2;
 
 /** The film frames a shot may be long: sliding and rolling may take it past its medium's end by as much as the medium is long. */
-export const longestShot = (film: Film, shot: Pick<Shot, 'inFrame'>, medium: Medium): number =>
-  Math.floor((2 * medium.frames - shot.inFrame) / mediumFramesPerFilmFrame(film, medium)) + SLACK;
+export const longestShot = (film: Film, shot: Pick<Shot, 'inFrame' | 'time'>, medium: Medium): number =>
+  // held or slowed, a shot may be as long as one likes
+  shot.time !== undefined ? LONGEST_FILM : Math.floor((2 * medium.frames - shot.inFrame) / mediumFramesPerFilmFrame(film, medium)) + SLACK;
 
 function faultOfShot(film: Film, shot: Shot, media: Media): string | null {
   const medium = media.get(shot.mediumId);

@@ -292,6 +292,6 @@ const IDLE: SolverSettings = {
 };
 
 export function setZoomSettings(film: FilmDraft, joinId: string, change: Partial<ZoomSettings>): void {
-  const { recipe } = byId(film.joins, joinId, 'join') as Draft<Join>;
+  const { recipe } = byId<Draft<Join>>(film.joins, joinId, 'join');
   if (recipe?.kind === 'zoom through') Object.assign(recipe.settings, change);
 }

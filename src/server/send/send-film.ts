@@ -19,6 +19,8 @@ import { FrameReader, FrameSlot, SlotPool } from './frame-reader';
 const IN_FLIGHT = 4;
 /** A reader is asked to run forward rather than opened anew up to this many frames. */
 const RUN_FORWARD = 24;
+/** Frames of a medium that runs backwards are kept as far as they fit in this. */
+const MOST_KEPT_BYTES = 200 * 2 ** 20;
 const WORKERS = 2;
 
 export interface OriginalFile {
@@ -71,6 +73,8 @@ class Sender {
   private readonly sizes: ReadonlyMap<string, Size>;
   private readonly pools = new Map<number, SlotPool>();
   private readers: FrameReader[] = [];
+  /** Frames read ahead of a medium that is shown backwards, by medium and number. */
+  private readonly backwards = new Map<string, Map<number, FrameSlot>>();
   private readonly workers: Piscina<ComposeTask, number>;
   private readonly encoder: Child;
   private encoderBroke: Error | null = null;
@@ -101,7 +105,10 @@ class Sender {
       for (let i = 0; i < this.length; i++) {
         this.task.signal.throwIfAborted();
         const plan = planFrame(this.task.film, this.task.media, this.task.from + i);
-        const drawn = this.draw(plan, await this.readPictures(plan));
+        const drawn = this.draw(
+          plan,
+          await this.readPictures(plan, i + 1 < this.length ? planFrame(this.task.film, this.task.media, this.task.from + i + 1) : null),
+        );
         drawn.catch(() => undefined); // awaited below, in order
         flight.push(drawn);
         if (flight.length >= IN_FLIGHT) await this.writeNext(flight, i + 1 - flight.length, holes);
@@ -119,6 +126,7 @@ class Sender {
   async close(): Promise<void> {
     this.task.signal.removeEventListener('abort', this.stop);
     this.encoder.kill();
+    for (const mediumId of [...this.backwards.keys()]) this.release(mediumId);
     await Promise.all([...this.readers.map((r) => r.close()), this.workers.destroy(), this.encoder.ended.catch(() => null)]);
   }
 
@@ -144,33 +152,56 @@ class Sender {
     throw new Error(`The film could not be encoded. ${this.encoder.complaint() || (this.encoderBroke?.message ?? '')}`.trim());
   }
 
-  private async readPictures(plan: FramePlan): Promise<{ ref: PictureRef; slot: FrameSlot }[]> {
+  private async readPictures(plan: FramePlan, next: FramePlan | null): Promise<{ ref: PictureRef; slot: FrameSlot }[]> {
     const refs = picturesOf(plan);
     this.dropReaders(refs);
+    const wanted = next === null ? [] : picturesOf(next);
     const taken: { ref: PictureRef; slot: FrameSlot }[] = [];
-    for (const ref of refs) taken.push({ ref, slot: await this.readerFor(ref).frame(ref.frame) });
+    for (const ref of refs) taken.push({ ref, slot: await this.slotFor(ref, wanted) });
     return taken;
+  }
+
+  private async slotFor(ref: PictureRef, next: readonly PictureRef[]): Promise<FrameSlot> {
+    const kept = this.backwards.get(ref.mediumId);
+    const found = kept?.get(ref.frame);
+    if (found !== undefined) return found.hold();
+    this.release(ref.mediumId);
+    if (this.readers.some((r) => canServe(r, ref)) || !goesBack(ref, next)) return this.readerFor(ref).frame(ref.frame);
+    // a shot that runs backwards is read a stretch at a time, forwards
+    const { width, height } = this.sizes.get(ref.mediumId)!;
+    const stretch = Math.max(2, Math.min(RUN_FORWARD, Math.floor(MOST_KEPT_BYTES / (4 * width * height))));
+    const first = Math.max(0, ref.frame - stretch + 1);
+    const reader = this.newReader(ref, first);
+    const slots = new Map<number, FrameSlot>();
+    this.backwards.set(ref.mediumId, slots);
+    try {
+      for (let frame = first; frame <= ref.frame; frame++) slots.set(frame, await reader.frame(frame));
+    } finally {
+      await reader.close();
+    }
+    return slots.get(ref.frame)!.hold();
+  }
+
+  /** Gives back what is kept of a medium that was read backwards. */
+  private release(mediumId: string): void {
+    for (const slot of this.backwards.get(mediumId)?.values() ?? []) slot.release();
+    this.backwards.delete(mediumId);
   }
 
   private readerFor(ref: PictureRef): FrameReader {
     const nearest = this.readers.filter((r) => canServe(r, ref)).sort((a, b) => b.position - a.position)[0];
     if (nearest !== undefined) return nearest;
+    const reader = this.newReader(ref, ref.frame);
+    this.readers.push(reader);
+    return reader;
+  }
+
+  private newReader(ref: PictureRef, from: number): FrameReader {
     const original = this.task.originals.get(ref.mediumId);
     const medium = this.task.media.get(ref.mediumId);
     if (original === undefined || medium === undefined) throw new AppError('bad-request', 'A medium of the film is not ready.');
     const { width, height } = this.sizes.get(ref.mediumId)!;
-    const reader = new FrameReader(
-      ref.mediumId,
-      medium.name,
-      original.path,
-      original.probe,
-      ref.frame,
-      width,
-      height,
-      this.pool(4 * width * height),
-    );
-    this.readers.push(reader);
-    return reader;
+    return new FrameReader(ref.mediumId, medium.name, original.path, original.probe, from, width, height, this.pool(4 * width * height));
   }
 
   /** Ends readers that serve none of the pictures wanted now. */
@@ -216,6 +247,12 @@ class Sender {
     this.pools.set(size, known);
     return known;
   }
+}
+
+/** Whether the next frame shows earlier pictures of the same medium, and none at or after this one. */
+function goesBack(ref: PictureRef, next: readonly PictureRef[]): boolean {
+  const near = next.filter((r) => r.mediumId === ref.mediumId && Math.abs(r.frame - ref.frame) <= RUN_FORWARD);
+  return near.some((r) => r.frame < ref.frame) && near.every((r) => r.frame < ref.frame);
 }
 
 const canServe = (reader: FrameReader, ref: PictureRef): boolean =>

@@ -347,8 +347,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   return (
     <RoomLayout
       name="bench"
-      bottomName={hasLanes ? 'bench-lanes' : 'bench'}
-      bottomHeight={hasLanes ? 292 : 166}
+      isTall={hasLanes}
+      bottomHeight={166}
       top={
         <>
           <Header

@@ -17,8 +17,8 @@ interface RoomLayoutProps {
   readonly bottomLabel: string;
   readonly bottom: ReactNode;
   readonly bottomHeight: number;
-  /** Under what the height of the bottom pane is remembered; the room's own name unless said. */
-  readonly bottomName?: string;
+  /** The bottom pane holds more than usual: it has another height, remembered apart. */
+  readonly isTall?: boolean;
 }
 
 interface Pane {
@@ -27,6 +27,8 @@ interface Pane {
 }
 
 const STEP = 16;
+/** Height of a bottom pane that holds more than usual, at first. */
+const TALL = 300;
 
 /** A pane's size in pixels, remembered, and the divider that changes it; `sign` is +1 where dragging right or down grows it. */
 function usePane(name: string, label: string, fallback: number, min: number, max: number, axis: 'x' | 'y', sign: 1 | -1): Pane {
@@ -76,10 +78,12 @@ function usePane(name: string, label: string, fallback: number, min: number, max
 
 /** The frame both rooms share: panes around the stage, the transport under it, the frames along the bottom. Panes resize and remember. */
 export function RoomLayout(props: RoomLayoutProps) {
-  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight, bottomName = name } = props;
+  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight, isTall = false } = props;
   const leftPane = usePane(`${name}-left`, 'Width of the left pane', 212, 160, 420, 'x', 1);
   const rightPane = usePane(`${name}-right`, 'Width of the right pane', 268, 220, 480, 'x', -1);
-  const bottomPane = usePane(`${bottomName}-bottom`, 'Height of the bottom pane', bottomHeight, 96, 620, 'y', -1);
+  const usualBottom = usePane(`${name}-bottom`, 'Height of the bottom pane', bottomHeight, 96, 620, 'y', -1);
+  const tallBottom = usePane(`${name}-tall-bottom`, 'Height of the bottom pane', TALL, 96, 620, 'y', -1);
+  const bottomPane = isTall ? tallBottom : usualBottom;
   const columns = { gridTemplateColumns: `${leftPane.size}px minmax(0, 1fr) ${rightPane.size}px` };
   return (
     <div className="flex h-screen flex-col">

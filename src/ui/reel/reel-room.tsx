@@ -2,11 +2,15 @@
 import { kindOf } from '../../core/film/film';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useMemo, useEffect, useState } from 'react';
 import { moveShot, removeShot, trimEnd, trimStart } from '../../core/film/edits';
 import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
-import { planFrame } from '../../core/plan/plan-frame';
+import { FULL_QUALITY, planFrame, type PlanQuality } from '../../core/plan/plan-frame';
+import { changedFilm } from '../../core/film/history';
+import type { PreviewChange } from '../bench/preview';
+import { FramingOverlay } from './framing-overlay';
+import { ShotFraming, ShotTime } from './shot-time';
 import type { Drawing } from '../../core/plan/plan-views';
 import { useCommands } from '../commands/use-commands';
 import { setAddress } from '../parts/address';
@@ -44,7 +48,16 @@ export function ReelRoom() {
     const timer = setTimeout(() => setAddress({ frame }), 150);
     return () => clearTimeout(timer);
   }, [frame]);
-  const drawingAt = useCallback((at: number): Drawing => ({ kind: 'picture', plan: planFrame(film, media, at) }), [film, media]);
+  // what a drag shows before it is stored
+  const [previewed, setPreviewed] = useState<PreviewChange | null>(null);
+  const preview = useCallback((change: PreviewChange) => setPreviewed(() => change), []);
+  useEffect(() => setPreviewed(null), [film]);
+  const shown = useMemo(() => (previewed === null ? film : changedFilm(film, previewed)), [film, previewed]);
+  const [isPlaying, setPlaying] = useState(false);
+  const drawingAt = useCallback(
+    (at: number): Drawing => ({ kind: 'picture', plan: planFrame(shown, media, at, isPlaying ? PLAYING : FULL_QUALITY) }),
+    [shown, media, isPlaying],
+  );
   const framesPerSecond = toNumber(film.rate);
   const playback = usePlayback({
     from: 0,
@@ -55,7 +68,10 @@ export function ReelRoom() {
     drawingAt: length > 0 ? drawingAt : emptyDrawing(film.width, film.height),
     ...previewSize(film.width, film.height),
   });
-  const selected = film.shots.find((s) => s.id === selectedId) ?? null;
+  useEffect(() => setPlaying(playback.playing), [playback.playing]);
+  const selected = shown.shots.find((s) => s.id === selectedId) ?? null;
+  const medium = selected === null ? undefined : media.get(selected.mediumId);
+  const framing = typeof selected?.framing === 'object' ? selected.framing : null;
   const joins = placedJoins(film);
   const step = (by: number): void => {
     playback.setSpeed(0);
@@ -119,6 +135,7 @@ export function ReelRoom() {
     <RoomLayout
       name="reel"
       bottomHeight={132}
+      isTall={typeof selected?.time?.speed === 'object'}
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
       leftLabel="Shelf"
       left={<Shelf />}
@@ -128,6 +145,21 @@ export function ReelRoom() {
           filmHeight={film.height}
           drawing={length > 0 ? drawingAt(frame) : null}
           caption={length > 0 ? `film, frame ${frame}` : 'empty film'}
+          {...(selected !== null && medium !== undefined && framing !== null
+            ? {
+                overlay: (toStage, size) => (
+                  <FramingOverlay
+                    film={shown}
+                    shot={selected}
+                    medium={medium}
+                    own={framing}
+                    toStage={toStage}
+                    size={size}
+                    onPreview={preview}
+                  />
+                ),
+              }
+            : {})}
           footer={
             missing.length > 0 ? (
               <span className="text-[#ffb4a8]">{missing[0]!.shotName} has no picture here</span>
@@ -143,6 +175,12 @@ export function ReelRoom() {
       right={
         <>
           {selected !== null && <ShotDetails shot={selected} onRemoved={() => setSelectedId(null)} />}
+          {selected !== null && medium !== undefined && (
+            <>
+              <ShotTime shot={selected} medium={medium} />
+              <ShotFraming shot={selected} onPreview={preview} />
+            </>
+          )}
           <Section title="Joins">
             {joins.length === 0 && (
               <p className="text-soft">Put two shots on the reel: the knot between them is a join. Open it to make it.</p>
@@ -206,10 +244,13 @@ export function ReelRoom() {
         </span>
       }
       bottomLabel="Reel"
-      bottom={<Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={setSelectedId} zoom={zoom} />}
+      bottom={<Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={setSelectedId} zoom={zoom} onPreview={preview} />}
     />
   );
 }
+
+/** While playing, a layer is blurred by so many samples at most. */
+const PLAYING: PlanQuality = { samples: 5 };
 
 const emptyDrawing = (width: number, height: number) => (): Drawing => ({
   kind: 'picture',

@@ -1,12 +1,14 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
-import { addShot, moveShot, trimEnd, trimStart } from '../../core/film/edits';
+import { addShot, moveShot, stretchShot, trimEnd, trimStart } from '../../core/film/edits';
 import { kindOf, type Film, type Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import type { MediumFacts } from '../../core/film/media-facts';
 import { filmLength, mediumFrameAt, placedJoins, startOfShot, type PlacedJoin } from '../../core/film/timing';
 import { MEDIUM_DRAG_TYPE } from '../shelf/shelf';
+import type { FilmDraft } from '../../core/film/drafts';
+import { SpeedLane } from './speed-lane';
 import { StripTile } from '../shelf/strip-tile';
 import { useFilm, useTools } from '../store/film-context';
 
@@ -17,6 +19,8 @@ interface ReelProps {
   readonly onSelect: (id: string | null) => void;
   /** Pixels a frame; null fits the whole film. */
   readonly zoom: number | null;
+  /** Shows a change that is being dragged; nothing is stored. */
+  readonly onPreview: (change: (film: FilmDraft) => void) => void;
 }
 
 const SHOT_HEIGHT = 62;
@@ -28,10 +32,12 @@ const newId = (): string => crypto.randomUUID();
 
 type Drag =
   | { readonly kind: 'move'; readonly id: string; readonly x: number; readonly dx: number; readonly index: number }
-  | { readonly kind: 'start' | 'end'; readonly id: string; readonly x: number; readonly by: number };
+  | { readonly kind: 'start' | 'end'; readonly id: string; readonly x: number; readonly by: number }
+  /** Held Shift: the end is dragged and the shot runs slower or faster for it. */
+  | { readonly kind: 'stretch'; readonly id: string; readonly x: number; readonly by: number };
 
 /** The shots in order with the joins as knots between them. */
-export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) {
+export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: ReelProps) {
   const { store } = useTools();
   const { film, media } = useFilm();
   const router = useRouter();
@@ -68,13 +74,17 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
     setDrag(
       kind === 'move'
         ? { kind, id: shot.id, x: event.clientX, dx: 0, index: film.shots.indexOf(shot) }
-        : { kind, id: shot.id, x: event.clientX, by: 0 },
+        : { kind: kind === 'end' && event.shiftKey ? 'stretch' : kind, id: shot.id, x: event.clientX, by: 0 },
     );
   };
   const trimmed = (d: Extract<Drag, { by: number }>): { name: string; change: Parameters<typeof changedFilm>[1] } | null => {
     const shot = film.shots.find((s) => s.id === d.id);
     const medium = shot === undefined ? undefined : media.get(shot.mediumId);
     if (shot === undefined || medium === undefined) return null;
+    if (d.kind === 'stretch') {
+      const length = Math.max(1, shot.length + d.by);
+      return { name: `Speed of ${shot.name}`, change: (draft) => stretchShot(draft, medium, d.id, length, newId) };
+    }
     return {
       name: `Trimmed the ${d.kind} of ${shot.name}`,
       change: (draft) => (d.kind === 'start' ? trimStart : trimEnd)(draft, medium, d.id, d.by, newId),
@@ -169,6 +179,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom }: ReelProps) 
           placedJoins(shown).map((p) => (
             <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />
           ))}
+        <SpeedLane film={shown} shotId={selectedId} frame={frame} perFrame={perFrame} pad={PAD} onFrame={onFrame} onPreview={onPreview} />
         {insertion !== null && (
           <span
             className="absolute top-5 w-[3px] bg-entering"
@@ -251,14 +262,17 @@ function ShotBlock({
         ))}
       <span className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-3 text-[11px]">
         <span className="truncate font-semibold">{shot.name}</span>{' '}
-        <span className="pl-2 font-mono text-[10px] text-soft">{shot.length}</span>
+        <span className="pl-2 font-mono text-[10px] text-soft">
+          {shot.time !== undefined && `${typeof shot.time.speed === 'number' ? `${Math.round(shot.time.speed * 100) / 100} ×` : 'ramp'} · `}
+          {shot.length}
+        </span>
       </span>
       {(['start', 'end'] as const).map((end) => (
         <span
           key={end}
           role="presentation"
           data-trim={end}
-          title={`Trim the ${end}`}
+          title={end === 'end' ? 'Trim the end; with Shift: its speed' : 'Trim the start'}
           className={`absolute inset-y-0 w-[7px] cursor-ew-resize hover:bg-white/50 ${end === 'start' ? 'left-0' : 'right-0'}`}
           onPointerDown={(e) => onPointerDown(e, shot, end)}
         />

@@ -120,9 +120,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
         label="Add an effect"
         value=""
         options={[{ value: '', text: 'choose…' }, ...Object.values(EFFECTS).map((e) => ({ value: e.kind, text: e.name }))]}
-        onChange={(kind) =>
-          kind !== '' && set(`Added ${EFFECTS[kind].name.toLowerCase()}`, [...effects, newEffect(kind)])
-        }
+        onChange={(kind) => kind !== '' && set(`Added ${EFFECTS[kind].name.toLowerCase()}`, [...effects, newEffect(kind)])}
       />
     </>
   );

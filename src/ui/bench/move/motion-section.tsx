@@ -118,21 +118,21 @@ function FlipAndPivot({
         label="Flip"
         value={motion.flip ?? 'none'}
         options={(['none', 'across', 'down', 'both'] as const).map((v) => ({ value: v, text: v }))}
-        onChange={(v) => set('Flip', { flip: v === 'none' ? (undefined) : v })}
+        onChange={(v) => set('Flip', { flip: v === 'none' ? undefined : v })}
       />
       {tracks.length > 0 && (
         <SelectRow
           label="Pivot rides on"
           value={motion.pivotTrackId ?? ''}
           options={[{ value: '', text: 'nothing' }, ...tracks.map((t) => ({ value: t.id, text: t.name }))]}
-          onChange={(id) => set('Pivot', { pivotTrackId: id === '' ? (undefined) : id })}
+          onChange={(id) => set('Pivot', { pivotTrackId: id === '' ? undefined : id })}
         />
       )}
       <div className="flex items-center justify-between gap-2">
         <span>x and y {isApart ? 'apart' : 'together'}</span>
         <IconButton
           label={isApart ? 'Key x and y together' : 'Key x and y apart'}
-          onClick={() => set(isApart ? 'x and y together' : 'x and y apart', { apart: isApart ? (undefined) : true })}
+          onClick={() => set(isApart ? 'x and y together' : 'x and y apart', { apart: isApart ? undefined : true })}
         >
           {isApart ? <Link2Off size={14} /> : <Link2 size={14} />}
         </IconButton>

@@ -157,7 +157,8 @@ function FieldRow<S>({
     );
   }
   const options = field.options.map((o) => ({ value: String(o), text: String(o) }));
-  if (options.length > 3) return <SelectRow label={field.label} value={String(value)} options={options} onChange={set} />;
+  if (options.length > 3 || options.some((o) => o.text.length > 7))
+    return <SelectRow label={field.label} value={String(value)} options={options} onChange={set} />;
   return (
     <div className="flex items-center justify-between gap-2">
       <span className="shrink-0">{field.label}</span>

@@ -1,0 +1,26 @@
+import { afterAll, beforeAll, it } from 'vitest';
+import { writeFileSync } from 'node:fs';
+import { Browser } from './browser';
+import { openDemo, type Demo } from './demo';
+let demo: Demo; let page: Browser;
+const shot = async (name: string) => { await new Promise((r) => setTimeout(r, 2500)); writeFileSync(`/tmp/look-${name}.png`, Buffer.from(await page.driver.takeScreenshot(), 'base64')); };
+beforeAll(async () => { demo = await openDemo('.run/look'); page = await Browser.open(); });
+afterAll(async () => { await page?.close(); await demo?.close(); });
+it('looks', async () => {
+  await page.driver.get(demo.joinUrl('Through the loupe', { step: 'pair', view: 'result', frame: 276 }));
+  await page.stageShows('result, frame 276');
+  await page.driver.findElement({ css: '[role=tab][data-value=move]' }).click();
+  await page.script(`document.querySelectorAll('[aria-label=Lanes] button[aria-expanded]')[0]?.click()`);
+  await shot('move');
+  await page.script(`[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Into')).click()`);
+  await shot('move-layer');
+  await page.driver.findElement({ css: '[role=tab][data-value=blend]' }).click();
+  await shot('blend');
+  await page.driver.get(demo.joinUrl('Through the loupe, to try', { step: 'pair', view: 'result' }));
+  await new Promise((r) => setTimeout(r, 2000));
+  await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.startsWith('Choose the kind')).click()`);
+  await shot('kinds');
+  await page.script(`document.querySelector('[data-kind="zoom through"]').click()`);
+  await page.script(`[...document.querySelectorAll('[role=dialog] button')].at(-1).click()`);
+  await shot('chosen');
+}, 120000);
