@@ -41,6 +41,7 @@ export async function solveCommand(args: readonly string[]): Promise<void> {
     startRate: 0,
     startPivot: null,
     mirrored: false,
+    blurred: false,
   };
   const holes: (HoleShape | null)[] = [];
   for (let i = 0; i < pictures.length; i += AT_ONCE)

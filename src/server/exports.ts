@@ -171,9 +171,12 @@ export async function findExport(db: Knex, id: string): Promise<ExportEntry> {
 export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<Pick<SendTask, 'media' | 'originals' | 'coverage'>> {
   const media = readyMedia(await listMedia(db, filmId));
   const originals = new Map<string, OriginalFile>();
-  for (const shot of film.shots) {
-    if (!media.has(shot.mediumId)) throw new AppError('bad-request', `${shot.name} cannot be sent out: its medium is not ready.`);
-    originals.set(shot.mediumId, { path: mediumFile(shot.mediumId, 'original'), probe: await probeOf(db, shot.mediumId) });
+  const ofShelf = film.joins.flatMap((j) =>
+    j.layers.flatMap((l) => (l.source.kind === 'medium' ? [{ name: l.name, mediumId: l.source.mediumId }] : [])),
+  );
+  for (const { name, mediumId } of [...film.shots, ...ofShelf]) {
+    if (!media.has(mediumId)) throw new AppError('bad-request', `${name} cannot be sent out: its medium is not ready.`);
+    originals.set(mediumId, { path: mediumFile(mediumId, 'original'), probe: await probeOf(db, mediumId) });
   }
   return { media, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
 }

@@ -96,6 +96,14 @@ export class Browser {
     );
   }
 
+  /** Makes a join of a kind by its card on the sheet of kinds. */
+  async chooseKind(kind: string): Promise<void> {
+    await this.click('Choose the kind of join…');
+    await (await this.find(`[role=dialog] [data-kind="${kind}"]`)).click();
+    const [last] = (await this.driver.findElements(By.css('[role=dialog] button'))).slice(-1);
+    await last!.click();
+  }
+
   /** Picks the value of a select element. */
   select(css: string, value: string): Promise<void> {
     return this.driver.executeScript(

@@ -53,21 +53,18 @@ describe('the demo film', () => {
   });
 
   it('shows the opacity of a keyed layer as it is, and changes one key of it', async () => {
-    await page.driver.get(demo.joinUrl('The cart comes', { step: 'pair', view: 'result', frame: 616 }));
-    await page.stageShows('result, frame 616');
+    await page.driver.get(demo.joinUrl('The cart comes', { step: 'blend', view: 'result', frame: 552 }));
+    await page.stageShows('result, frame 552');
     await page.script(
       `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
     );
-    const field = await page.find('input[aria-label="Opacity"]');
+    const field = await page.find('input[aria-label="opacity"]');
     const shown = Number(await field.getAttribute('value'));
     expect(shown).toBeGreaterThan(0);
     expect(shown).toBeLessThan(100);
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '50', Key.ENTER);
-    await page.until(
-      `return document.querySelector('[aria-label^="Take back: Opacity of Yard, keyframe at 616"]') !== null`,
-      'it is a key',
-    );
+    await page.until(`return document.querySelector('[aria-label^="Take back: opacity of Yard at 552"]') !== null`, 'it is a key');
     const { film } = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as {
       film: { joins: { layers: { name: string; opacity: unknown }[] }[] };
     };
@@ -119,7 +116,7 @@ describe('the demo film', () => {
   });
 
   it('keeps the panel of a painted matte within two heights of its pane, and remembers what is folded', async () => {
-    await page.driver.get(demo.joinUrl('The cart comes', { step: 'mask', view: 'entering', frame: 610 }));
+    await page.driver.get(demo.joinUrl('The cart comes', { step: 'mask', view: 'entering', frame: 546 }));
     await page.find('[data-section="Carry through time"]');
     const [long, shown] = await page.script<[number, number]>(
       `const p = document.querySelector('aside[aria-label="Mask controls"] > div'); return [p.scrollHeight, p.clientHeight]`,

@@ -264,6 +264,14 @@ describe('every key of the sheet does what it says', () => {
         await press('track');
         await has(tab('track'), 'Track');
       },
+      move: async () => {
+        await press('move');
+        await has(tab('move'), 'Move');
+      },
+      blend: async () => {
+        await press('blend');
+        await has(tab('blend'), 'Blend');
+      },
       check: async () => {
         await press('check');
         await has(tab('check'), 'Check');

@@ -21,7 +21,7 @@ let filmId = '';
 interface StoredFilm {
   film: {
     shots: { id: string; name: string; inFrame: number; length: number }[];
-    joins: { id: string; before: number; after: number; kind: string }[];
+    joins: { id: string; before: number; after: number; recipe?: { kind: string } }[];
     mattes: { outline: { closed: boolean; keys: { frame: number; points: { x: number; y: number; outX: number }[] }[] } }[];
   };
   revision: number;
@@ -161,9 +161,9 @@ describe('the bench', () => {
   });
 
   it('makes it a wipe past and asks for an outline', async () => {
-    await page.click('Make it a wipe past');
+    await page.chooseKind('wipe past');
     await saved();
-    expect((await stored()).film.joins[0]!.kind).toBe('wipe past');
+    expect((await stored()).film.joins[0]!.recipe?.kind).toBe('wipe past');
     await page.keys('2');
     await page.until(`return document.body.textContent.includes('to set the first point')`, 'the next step is told');
   });

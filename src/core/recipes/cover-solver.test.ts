@@ -22,6 +22,7 @@ const SETTINGS: SolverSettings = {
   startRate: 0,
   startPivot: null,
   mirrored: false,
+  blurred: false,
 };
 
 /** A hole that drifts, grows and turns: inside where `radius` at an angle is not passed. Concave where `lobes` wave. */

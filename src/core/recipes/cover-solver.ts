@@ -26,6 +26,8 @@ export interface SolverSettings {
   readonly startPivot: { readonly x: number; readonly y: number } | null;
   /** The entering shot goes on mirrored beyond its border, so that its border may be seen within the hole. */
   readonly mirrored: boolean;
+  /** The shutter is open for a part of each frame: what the hole lets see while it is has to be covered all the time. */
+  readonly blurred: boolean;
 }
 
 export interface ZoomSolution {
@@ -255,7 +257,7 @@ function growing(
   leaving: readonly Zoom[],
   width: number,
   height: number,
-  { room, entering, mirrored }: SolverSettings,
+  { room, entering, mirrored, blurred }: SolverSettings,
 ): { readonly zooms: Zoom[]; readonly arrives: number; readonly rate: number } {
   const boxes = holes.map((hole, i) => seenThrough(hole, leaving[i]!, width, height, room, false));
   const first = boxes.find((b) => b !== null) ?? { left: -1, right: 1, top: -1, bottom: 1 };
@@ -271,7 +273,11 @@ function growing(
   const needed = wanted.map(
     (b) => (most = Math.max(most, b === null ? -Infinity : Math.log(leastScale(b, x, y, width, height, lands ? 1 : 1e3)))),
   );
-  const least = needed.map((v) => (v === -Infinity ? Math.log(size) : v));
+  const now = needed.map((v) => (v === -Infinity ? Math.log(size) : v));
+  // a frame ahead, so that it covers at its opening what the hole lets see at its closing
+  const least = blurred
+    ? now.map((v, i) => Math.max(v, Math.min(now[i + 1] ?? v, i === 0 ? v + Math.log(MOST_AT_FIRST) / 2 : Infinity)))
+    : now;
   const soft = lands && !mirrored ? Math.max(1, holes.length / 6) : 1;
   const free = smoothAbove(smoothAbove(least, soft), soft);
   const arrives = free.findIndex((v) => v > -1e-6);

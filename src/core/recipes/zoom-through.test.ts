@@ -211,3 +211,22 @@ describe('a chain of two zooms', () => {
     for (let frame = at(longer, 0).from; frame < at(longer, 1).to; frame++) expect(bare(longer, frame)).toBe(0);
   });
 });
+
+it('covers every pixel through the open shutter too, however fast the hole opens', () => {
+  const film = solved(
+    changed(filmWithHoles(), (d) => {
+      makeZoomThrough(d, media, d.joins[0]!.id, 'hole-a');
+      setOverlap(d, d.joins[0]!.id, 7, 0);
+    }),
+    0,
+  );
+  const { from, to } = at(film, 0);
+  const large = { width: 4 * W, height: 4 * H, data: new Uint8ClampedArray(64 * W * H).fill(255) };
+  for (let frame = from; frame < to; frame++) {
+    const out = createImage(2 * W, 2 * H);
+    new Compositor(2 * W, 2 * H).draw(planFrame(film, media, frame), () => large, out);
+    let empty = 0;
+    for (let i = 3; i < out.data.length; i += 4) if (out.data[i]! < 253) empty++;
+    expect(empty, `frame ${frame}`).toBe(0);
+  }
+});

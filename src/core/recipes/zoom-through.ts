@@ -112,6 +112,7 @@ function solve(film: Film, placed: PlacedJoin, holes: readonly (HoleShape | null
     startRate: handed?.solution.arrivalRate ?? 0,
     startPivot,
     mirrored: settings.mirroredEdge,
+    blurred: settings.motionBlur,
   };
   return solveZoom(film.width, film.height, holes, solver);
 }
@@ -289,6 +290,7 @@ const IDLE: SolverSettings = {
   startRate: 0,
   startPivot: null,
   mirrored: false,
+  blurred: false,
 };
 
 export function setZoomSettings(film: FilmDraft, joinId: string, change: Partial<ZoomSettings>): void {
