@@ -1,5 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { benchComposition } from './composition';
 import { benchCompositor } from './compositor';
 import { benchFilm } from './film';
 import { benchFollowing } from './following';
@@ -11,6 +12,7 @@ import type { Line } from './line';
 
 const GROUPS: Record<string, () => Promise<Line[]>> = {
   compositor: benchCompositor,
+  composition: benchComposition,
   film: benchFilm,
   following: benchFollowing,
   mattes: benchMattes,

@@ -409,6 +409,7 @@ describe('Space', () => {
       () => page.click('Leaving'),
       async () => (await page.find(`[role=tab][data-value="pair"]`)).click(),
       () => page.click('One frame on (→)'),
+      async () => (await page.find(`[role=tab][data-value="move"]`)).click(),
       async () => (await page.find('input[type=checkbox]')).click(),
       async () => (await page.find('button[aria-label^="Hide "]')).click(),
     ];

@@ -220,6 +220,10 @@ describe('the bench', () => {
     expect(film.mattes[0]!.outline.keys.map((k) => k.frame)).toEqual([30, 46]);
     // the overlap has followed the hole
     expect(film.joins[0]!.before + film.joins[0]!.after).toBeGreaterThan(10);
+    // nothing is lacking any more: the result plays by itself
+    await page.until(`return document.querySelector('[aria-label="Pause (Space)"]') !== null`, 'it plays');
+    await page.keys(' ');
+    await page.keys('2');
     await page.click('Result');
     await page.until(`return document.querySelector('canvas[data-stage]').dataset.drawn.startsWith('result')`, 'the result shows');
     await (await page.find('[aria-label="Result, frame 38"]')).click();

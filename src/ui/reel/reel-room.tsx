@@ -9,6 +9,7 @@ import { toNumber } from '../../core/geometry/rational';
 import { FULL_QUALITY, planFrame, type PlanQuality } from '../../core/plan/plan-frame';
 import { changedFilm } from '../../core/film/history';
 import type { PreviewChange } from '../bench/preview';
+import { FilmSection } from './film-section';
 import { FramingOverlay } from './framing-overlay';
 import { ShotFraming, ShotTime } from './shot-time';
 import type { Drawing } from '../../core/plan/plan-views';
@@ -181,6 +182,7 @@ export function ReelRoom() {
               <ShotFraming shot={selected} onPreview={preview} />
             </>
           )}
+          <FilmSection />
           <Section title="Joins">
             {joins.length === 0 && (
               <p className="text-soft">Put two shots on the reel: the knot between them is a join. Open it to make it.</p>

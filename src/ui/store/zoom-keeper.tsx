@@ -40,11 +40,11 @@ function inputOf(film: Film, placed: PlacedJoin): string {
   const { leaving, entering, from, to, cut, join } = placed;
   const edges = join.layers.flatMap((l) => l.mattes);
   return JSON.stringify([
-    leaving,
+    { ...leaving, name: '' },
     entering.framing,
-    from,
-    to,
-    cut,
+    // where the join lies on the reel changes nothing of it
+    from - cut,
+    to - cut,
     join.recipe?.settings,
     edges,
     matte?.outline,

@@ -1,0 +1,42 @@
+'use client';
+import type { Colour } from '../../core/film/composition';
+import { Section } from '../parts/section';
+import { SwitchRow } from '../parts/select-row';
+import { useFilm, useTools } from '../store/film-context';
+
+const hex = (colour: Colour): string => `#${colour.map((v) => Math.round(v).toString(16).padStart(2, '0')).join('')}`;
+
+/** What holds for the whole film: the colour where nothing lies. */
+export function FilmSection() {
+  const { store } = useTools();
+  const { film } = useFilm();
+  const { background } = film;
+  return (
+    <Section title="Film" startsFolded>
+      <SwitchRow
+        label="A background where nothing lies"
+        value={background !== undefined}
+        onChange={(on) =>
+          store.edit(on ? 'Gave the film a background' : 'Took the film’s background away', (d) => {
+            if (on) d.background = [0, 0, 0];
+            else delete d.background;
+          })
+        }
+      />
+      {background !== undefined && (
+        <label className="flex items-center justify-between gap-2">
+          Its colour
+          <input
+            type="color"
+            value={hex(background)}
+            onChange={(e) => {
+              const at = (i: number): number => Number.parseInt(e.target.value.slice(i, i + 2), 16);
+              store.edit('Background of the film', (d) => void (d.background = [at(1), at(3), at(5)]));
+            }}
+          />
+        </label>
+      )}
+      <p className="text-soft">With one, a frame that no layer covers counts as covered; without, it is black and Check says so.</p>
+    </Section>
+  );
+}
