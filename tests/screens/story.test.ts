@@ -246,6 +246,8 @@ describe('the bench', () => {
     await page.click('Fit the frame (0)');
     const points = async () => (await stored()).film.mattes[0]!.outline.keys;
     const before = await points();
+    await page.keys('f');
+    await page.keys('46', Key.ENTER);
     await (await page.find('[aria-label="Leaving, frame 46"]')).click();
     await page.stageShows('leaving, frame 46');
     await page.click('Look beyond the frame');
@@ -315,7 +317,7 @@ describe('the bench', () => {
       `return /has no picture on the first \\d+ frames of the overlap/.test(document.body.textContent)`,
       'the missing handles are said in words',
     );
-    await page.keys('4');
+    await page.keys('6');
     await page.until(`return /of the picture is empty/.test(document.body.textContent)`, 'the empty pixels are found');
     await page.chord([Key.CONTROL], 'z');
     await page.chord([Key.CONTROL], 'z');

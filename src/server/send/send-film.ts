@@ -1,18 +1,16 @@
 import { rename, rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import { setImmediate } from 'node:timers/promises';
-import { Piscina } from 'piscina';
 import { cornersOf, depthAt, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import type { Film, Media } from '../../core/film/film';
 import type { SendFormat } from '../../core/film/job';
 import { planFrame } from '../../core/plan/plan-frame';
 import { pictureOf, picturesOf, type FramePlan, type PictureRef } from '../../core/plan/frame-plan';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
-import type { ComposeTask, SharedPicture, TaskCoverage } from '../../workers/compose';
-import { rootFolder } from '../data-folder';
+import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AppError } from '../errors';
 import { countFrames, startEncoder, type Probe } from '../ffmpeg';
 import type { Child } from '../processes';
+import { composePool } from './compose-pool';
 import { FrameReader, FrameSlot, SlotPool } from './frame-reader';
 
 /** Frames that may be on their way through the workers at once. */
@@ -21,7 +19,6 @@ const IN_FLIGHT = 4;
 const RUN_FORWARD = 24;
 /** Frames of a medium that runs backwards are kept as far as they fit in this. */
 const MOST_KEPT_BYTES = 200 * 2 ** 20;
-const WORKERS = 2;
 
 export interface OriginalFile {
   readonly path: string;
@@ -75,7 +72,6 @@ class Sender {
   private readers: FrameReader[] = [];
   /** Frames read ahead of a medium that is shown backwards, by medium and number. */
   private readonly backwards = new Map<string, Map<number, FrameSlot>>();
-  private readonly workers: Piscina<ComposeTask, number>;
   private readonly encoder: Child;
   private encoderBroke: Error | null = null;
 
@@ -83,11 +79,6 @@ class Sender {
     this.task = task;
     this.length = task.to - task.from;
     this.sizes = sizes;
-    this.workers = new Piscina<ComposeTask, number>({
-      filename: join(rootFolder(), 'dist/compose.mjs'),
-      minThreads: WORKERS,
-      maxThreads: WORKERS,
-    });
     this.encoder = startEncoder(partial, task.format, task.film.width, task.film.height, task.film.rate);
     this.encoder.ended.catch((error: Error) => (this.encoderBroke = error));
     this.encoder.stdin.on('error', (error) => (this.encoderBroke = error)); // EPIPE when ffmpeg has ended; reported with its own words
@@ -127,7 +118,7 @@ class Sender {
     this.task.signal.removeEventListener('abort', this.stop);
     this.encoder.kill();
     for (const mediumId of [...this.backwards.keys()]) this.release(mediumId);
-    await Promise.all([...this.readers.map((r) => r.close()), this.workers.destroy(), this.encoder.ended.catch(() => null)]);
+    await Promise.all([...this.readers.map((r) => r.close()), this.encoder.ended.catch(() => null)]);
   }
 
   private async writeNext(flight: Promise<{ slot: FrameSlot; empty: number }>[], index: number, holes: number[]): Promise<void> {
@@ -224,7 +215,7 @@ class Sender {
     try {
       return {
         slot: out,
-        empty: await this.workers.run({ as: 'picture', plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }),
+        empty: await composePool().run({ as: 'picture', plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }),
       };
     } finally {
       for (const { slot } of taken) slot.release();

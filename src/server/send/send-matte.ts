@@ -4,16 +4,15 @@ import { once } from 'node:events';
 import { finished } from 'node:stream/promises';
 import { join } from 'node:path';
 import { Zip, ZipPassThrough } from 'fflate';
-import { Piscina } from 'piscina';
 import type { Film, Medium } from '../../core/film/film';
 import type { ExportEnding, MatteFormat } from '../../core/film/job';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import { planMediumMatte } from '../../core/plan/plan-frame';
 import { picturesOf } from '../../core/plan/frame-plan';
-import type { ComposeTask, SharedPicture, TaskCoverage } from '../../workers/compose';
+import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AnalysisFrames } from '../analysis-frames';
-import { rootFolder } from '../data-folder';
 import { countFrames } from '../ffmpeg';
+import { composePool } from './compose-pool';
 import { greyWriter, numberedPictures } from '../picture-files';
 import { RawEncoder } from '../raw-encoder';
 import type { OriginalFile } from './send-film';
@@ -64,7 +63,6 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
   const partial = `${output}.part`;
   const folder = `${output}.frames`;
   const source = new AnalysisFrames(original.path, original.probe, width, height);
-  const workers = new Piscina<ComposeTask, number>({ filename: join(rootFolder(), 'dist/compose.mjs'), minThreads: 1, maxThreads: 1 });
   const out = new SharedArrayBuffer((grey ? 1 : 4) * width * height);
   const memory = new SharedArrayBuffer(4 * width * height);
   const pixels = new Uint8Array(out);
@@ -87,7 +85,7 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
       }
       const stored = await task.coverage(frame);
       const coverages: TaskCoverage[] = stored === null ? [] : [{ matteId: task.matteId, frame, ...stored }];
-      await workers.run({ as: grey ? 'matte' : 'cut-out', plan, pictures, coverages, out });
+      await composePool().run({ as: grey ? 'matte' : 'cut-out', plan, pictures, coverages, out });
       await encoder.write(pixels);
       task.onProgress((frame - first + 1) / (last - first + 1));
     }
@@ -105,7 +103,6 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
     signal.removeEventListener('abort', stop);
     encoder.kill();
     source.close();
-    await workers.destroy();
     await rm(partial, { force: true });
     await rm(folder, { recursive: true, force: true });
   }

@@ -51,7 +51,13 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         </span>
         <div className="flex">
           <IconButton
-            label={undo.length > 0 ? hint('undo', `Take back: ${undo.at(-1)!.name}`) : 'Nothing to take back'}
+            label={
+              undo.length > 0
+                ? hint('undo', `Take back: ${undo.at(-1)!.name}`)
+                : store.isCutOff()
+                  ? 'Nothing to take back: what was done before this version of the program stays'
+                  : 'Nothing to take back'
+            }
             disabled={undo.length === 0}
             onClick={() => store.undo()}
           >

@@ -169,6 +169,11 @@ export class FilmStore {
     return undoStacks(this.state.history, (edit) => edit.window === name || edit.revision <= this.seenAt);
   }
 
+  /** Whether the film was changed before, in ways that can no longer be taken back here. */
+  isCutOff(): boolean {
+    return this.revision > 0 && this.state.history.length === 0;
+  }
+
   undo(): void {
     const target = this.stacks().undo.at(-1);
     if (target !== undefined) this.pushStep(undoEdit(target));

@@ -43,6 +43,13 @@ export class FramesClient {
     return coveragesOf(drawing).reduce((sum, c) => sum + this.changed(c.matteId) + this.changed(placeOf(c.matteId, c.frame)), 0);
   }
 
+  /** Grows whenever stored coverage of a matte has changed on any frame. */
+  changesOfMatte(matteId: string): number {
+    let sum = 0;
+    for (const [place, count] of this.changes) if (place === matteId || place.startsWith(`${matteId}:`)) sum += count;
+    return sum;
+  }
+
   constructor(filmId: string) {
     this.worker = new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = ({ data }: MessageEvent<FramesReply>) => this.receive(data);

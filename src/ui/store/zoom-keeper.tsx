@@ -80,7 +80,7 @@ export function ZoomKeeper() {
       useHoles.setState({ holes: measured });
       for (const placed of zooms) {
         const { id, recipe } = placed.join;
-        const input = `${changes} ${inputOf(film, placed)}`;
+        const input = `${frames.changesOfMatte(holeId(placed) ?? '')} ${inputOf(film, placed)}`;
         const before = seen.current.get(id);
         seen.current.set(id, input);
         const isNew = before === undefined ? recipe?.made === '' : before !== input;

@@ -1,0 +1,100 @@
+import type { ShotSide } from '../../core/film/composition';
+import { setOverlap, slideEntering } from '../../core/film/edits';
+import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
+import type { Media } from '../../core/film/film';
+import { changedFilm } from '../../core/film/history';
+import { mediumOf } from '../../core/film/timing';
+import type { ColourKey } from '../../core/matte/key/key';
+import type { NextThing } from '../../core/recipes/way-through';
+import { deleted, withKey } from '../lanes/lane-edits';
+import type { FilmStore } from '../store/film-store';
+import type { Step } from './bench-place';
+import { chooseKeys, select, useBench } from './bench-state';
+import { slideName } from './pair-panel';
+import type { PreviewChange } from './preview';
+import type { BenchWork } from './use-bench-work';
+
+export type BenchActions = ReturnType<typeof benchActions>;
+
+/** What can be done on the bench from more than one of its parts. */
+export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
+  const { placed, join, place, go, setView, frame, setFrame, playback, matte, side, tools, track, lanes } = work;
+  const openMask = (): void => {
+    // an outline is drawn on the leaving shot as it is, without what it takes out
+    if (place.view !== side && matte !== null && (tools === null || !matte.outline.closed)) setView(side);
+    go({ step: 'mask' });
+  };
+  const openTrack = (): void => {
+    if (track !== null && place.view !== track.side) setView(track.side);
+    go({ step: 'track' });
+  };
+  const openMove = (step: 'move' | 'blend'): void => {
+    // what moves is looked at as it comes out
+    if (place.view !== 'result') setView('result');
+    const [carrier] = join.carriers;
+    if (useBench.getState().selected === null && carrier !== undefined && step === 'move') select({ kind: 'carrier', id: carrier.id });
+    go({ step });
+  };
+  const previewTiming = (name: string, final: boolean, change: PreviewChange): void => {
+    if (final) {
+      work.setTimingPreview(null);
+      store.edit(name, change);
+    } else work.setTimingPreview(changedFilm(store.snapshot().film!, change));
+  };
+  return {
+    openStep(step: Step): void {
+      if (step === 'mask') openMask();
+      else if (step === 'track') openTrack();
+      else if (step === 'move' || step === 'blend') openMove(step);
+      else go({ step });
+    },
+    /** Goes to where the next thing is done. */
+    goTo({ step, matteId, frame: at }: NextThing): void {
+      go({ step, ...(matteId === null ? {} : { matteId }), ...(at === null ? {} : { frame: at }) });
+      if (step === 'mask') setView('leaving');
+    },
+    step(by: number): void {
+      playback.setSpeed(0);
+      setFrame(frame + by);
+    },
+    selectMatte(id: string): void {
+      go({ matteId: id });
+      const chosen = store.snapshot().film!.mattes.find((m) => m.id === id);
+      if (chosen !== undefined && place.step === 'mask') setView(chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering');
+    },
+    addMatteOf(kind: MatteKind, of: ShotSide): void {
+      const name = `${placed[of].name}, ${kind === 'strokes' ? 'subject' : kind}`;
+      store.edit(`Added a matte of ${placed[of].name}`, (d) =>
+        go({ matteId: addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID()) }),
+      );
+      setView(of);
+      go({ step: 'mask' });
+    },
+    onSlide(by: number, final: boolean): void {
+      const medium = mediumOf(media, placed.entering);
+      if (medium !== null) previewTiming(slideName(by), final, (d) => slideEntering(d, medium, join.id, by));
+    },
+    onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
+      const before = end === 'from' ? placed.cut - at : join.before;
+      const after = end === 'to' ? at - placed.cut : join.after;
+      previewTiming('Changed the overlap', final, (d) => setOverlap(d, join.id, before, after));
+    },
+    /** Takes the colour of the key that is worked on from the picture; null where that is no colour key. */
+    pickColour:
+      matte?.key?.kind !== 'colour'
+        ? null
+        : (colour: ColourKey['colour']): void => {
+            const key = matte.key;
+            if (key?.kind === 'colour') store.edit('Took the colour of the key', (d) => setKey(d, matte.id, { ...key, colour }));
+          },
+    /** Several channels are keyed on one frame at once: those whose lanes are there. */
+    keyLanes: (): void =>
+      store.edit(`Keys at ${frame}`, (d) => {
+        for (const lane of lanes) withKey(join.id, lane, frame - lane.facts.origin)(d);
+      }),
+    deleteKeys(): void {
+      store.edit('Deleted keys', deleted(join.id, lanes, useBench.getState().keys));
+      chooseKeys(new Map());
+    },
+  };
+}

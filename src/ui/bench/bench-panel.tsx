@@ -1,0 +1,53 @@
+'use client';
+import type { BenchActions } from './bench-actions';
+import { BlendPanel } from './blend/blend-panel';
+import { CheckPanel } from './check-panel';
+import { KindsSheet } from './kinds/kinds-sheet';
+import { MattePanels } from './matte-panels';
+import { MovePanel } from './move/move-panel';
+import { PairPanel } from './pair-panel';
+import { TrackPanel } from './track-panel';
+import type { BenchWork } from './use-bench-work';
+import type { useKinds } from './use-kinds';
+import { WayNote } from './way-note';
+
+interface BenchPanelProps {
+  readonly work: BenchWork;
+  readonly actions: BenchActions;
+  readonly kinds: ReturnType<typeof useKinds>;
+}
+
+/** The controls of the step, under what the join lacks next. */
+export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
+  const { next } = kinds;
+  const { placed, place, shownFilm, shownPlaced, frame, setFrame, preview, track } = work;
+  return (
+    <>
+      {next !== null && <WayNote next={next} isHere={next.step === place.step} onGo={() => actions.goTo(next)} />}
+      <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} />
+      {place.step === 'pair' && <PairPanel placed={placed} findings={work.findings} onKinds={kinds.open} />}
+      {place.step === 'mask' && (
+        <MattePanels
+          placed={shownPlaced}
+          matte={shownFilm.mattes.find((m) => m.id === work.matte?.id) ?? null}
+          side={work.side}
+          frame={frame}
+          strokes={work.strokes}
+          outline={work.tools}
+          report={work.report}
+          ghosts={work.ghosts}
+          onGhosts={work.setGhosts}
+          hatch={work.hatch}
+          onHatch={work.setHatch}
+          onPreview={preview}
+          onGoTo={setFrame}
+          onAddMatte={actions.addMatteOf}
+        />
+      )}
+      {place.step === 'track' && track !== null && <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />}
+      {place.step === 'move' && <MovePanel placed={shownPlaced} frame={frame} onGoTo={setFrame} onPreview={preview} />}
+      {place.step === 'blend' && <BlendPanel placed={shownPlaced} frame={frame} onPreview={preview} />}
+      {place.step === 'check' && <CheckPanel placed={placed} findings={work.checked} onGoTo={setFrame} />}
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+'use client';
+import { STAGE_VIEWS } from '../../core/plan/plan-views';
+import { Stage } from '../stage/stage';
+import { useFilm } from '../store/film-context';
+import type { BenchActions } from './bench-actions';
+import { ghostsOf } from './bench-marks';
+import { benchOverlay } from './bench-overlay';
+import { ViewTabs } from './bench-tabs';
+import { MoveOverlay } from './move/move-overlay';
+import { StageFooter } from './stage-footer';
+import type { BenchWork } from './use-bench-work';
+
+/** The stage of the bench, with what is worked on over the picture. */
+export function BenchStage({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
+  const { film, media } = useFilm();
+  const { placed, place, frame, matte, ground, size, shownFilm, shownPlaced } = work;
+  const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
+  const overlay =
+    work.hasLanes && place.view === 'result'
+      ? (toStage: Parameters<typeof MoveOverlay>[0]['toStage'], stage: { readonly width: number; readonly height: number }) => (
+          <MoveOverlay film={shownFilm} placed={shownPlaced} frame={frame} toStage={toStage} size={stage} onPreview={work.preview} />
+        )
+      : benchOverlay({
+          ...{ film, media, placed, frame },
+          step: place.step,
+          view: place.view,
+          side: work.side,
+          outline: work.tools,
+          strokes: work.strokes,
+          track: work.track,
+          use: work.use,
+          onPickColour: actions.pickColour,
+          ghosts: ghostsOf(work),
+          hatch: work.hatch,
+        });
+  return (
+    <Stage
+      filmWidth={film.width}
+      filmHeight={film.height}
+      drawing={work.drawingAt(frame)}
+      caption={`${place.view}, frame ${frame}`}
+      header={<ViewTabs views={views} view={place.view} onView={work.setView} />}
+      ground={ground.kind === 'colour' ? ground.colour : null}
+      footer={
+        <StageFooter
+          view={place.view}
+          mix={work.mix}
+          onMix={work.setMix}
+          ground={ground}
+          onGround={work.setGround}
+          size={`${size.width} × ${size.height} of ${film.width} × ${film.height}`}
+        />
+      }
+      {...(overlay === undefined ? {} : { overlay })}
+    />
+  );
+}

@@ -1,0 +1,57 @@
+'use client';
+import { placeJoin } from '../../core/film/timing';
+import { planMatteAlone } from '../../core/plan/plan-frame';
+import { KeyBar } from '../lanes/key-bar';
+import { LaneLabels } from '../lanes/lane-labels';
+import { Lanes } from '../lanes/lanes';
+import { heightOf } from '../lanes/use-lanes';
+import { useFilm } from '../store/film-context';
+import { SizedWeave } from '../weave/sized-weave';
+import type { WeaveUnder } from '../weave/weave';
+import type { BenchActions } from './bench-actions';
+import { keyFramesOf, matteMarksOf } from './bench-marks';
+import type { BenchWork } from './use-bench-work';
+
+/** Height of the row of chosen keys, in CSS pixels. */
+const KEY_BAR = 28;
+
+/** The weave with what lies under it: keyframes and mattes where they are made, lanes in Move and Blend. */
+export function BenchWeave({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
+  const { film, media } = useFilm();
+  const { placed, join, frame, setFrame, lanes, hasLanes, tools, strokes, weaveFilm, side } = work;
+  const under: WeaveUnder = {
+    labels: <LaneLabels lanes={lanes} />,
+    draw: (x, from, to) => (
+      <Lanes joinId={join.id} lanes={lanes} frame={frame} x={x} from={from} to={to} onFrame={setFrame} onPreview={work.preview} />
+    ),
+  };
+  return (
+    <SizedWeave
+      aspect={film.width / film.height}
+      lanesHeight={hasLanes ? heightOf(lanes) + KEY_BAR : 0}
+      footer={hasLanes ? <KeyBar joinId={join.id} lanes={lanes} frame={frame} /> : null}
+      {...(hasLanes ? { under } : {})}
+      film={weaveFilm}
+      media={media}
+      placed={placeJoin(weaveFilm, join.id) ?? placed}
+      frame={frame}
+      onFrame={setFrame}
+      onSlide={actions.onSlide}
+      onOverlap={actions.onOverlap}
+      keysLabel={tools === null || hasLanes ? null : tools.matte.name}
+      keys={keyFramesOf(work)}
+      onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
+      onDeleteKey={(at) => tools?.deleteKeyAt(at)}
+      faults={work.faults}
+      matte={
+        strokes === null || hasLanes
+          ? null
+          : {
+              name: strokes.matte.name,
+              marks: matteMarksOf(work),
+              drawingAt: (at) => ({ kind: 'matte', plan: planMatteAlone(weaveFilm, media, placed, side, strokes.matte.id, at) }),
+            }
+      }
+    />
+  );
+}
