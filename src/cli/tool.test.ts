@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { KnownShot } from '../../bench/synthetic-shots';
 import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
 import { regionAndContour } from '../../bench/measures';
+import { apply, invert, type Matrix } from '../core/geometry/matrix';
 import { writeGrey } from '../server/picture-files';
 import { openTestWorkplace, type TestWorkplace } from '../server/test-workplace';
 
@@ -119,6 +120,45 @@ describe('the tools on plain files', () => {
     const points = JSON.parse(readFileSync(place.file('P.json'), 'utf8')) as { frames: { points: ([number, number] | null)[] }[] };
     expect(points.frames[4]!.points[0]).not.toBeNull();
     expect(points.frames[4]!.points[1]).toBeNull();
+  });
+
+  it('solve a zoom through a hole: no pixel bare, nothing of the leaving picture left, the entering one itself in the end', async () => {
+    const [w, h, frames] = [160, 90, 8];
+    const holeAt = (f: number): Uint8Array =>
+      Uint8Array.from({ length: w * h }, (_, i) => {
+        const [x, y] = [(i % w) - 60 - 3 * f, Math.floor(i / w) - 40];
+        return x * x + 2 * y * y < (14 + f) ** 2 ? 255 : 0;
+      });
+    mkdirSync(place.file('hole'));
+    for (let f = 0; f < frames; f++) await writeGrey(place.file(`hole/${String(f + 20).padStart(5, '0')}.png`), holeAt(f), w, h);
+    expect(tool('solve', '--hole', 'hole', '--width', String(w), '--height', String(h), '--out', 's.json')).toBe('');
+    const solved = JSON.parse(readFileSync(place.file('s.json'), 'utf8')) as {
+      frames: { frame: number; leaving: Matrix; entering: Matrix }[];
+      notes: string[];
+    };
+    expect(solved.frames.map((f) => f.frame)).toEqual(Array.from({ length: frames }, (_, f) => f + 20));
+    expect(solved.notes[0]).toMatch(/^The hole holds the whole frame from 27 on, at \d+\.\d ×\./);
+    expect(solved.frames[0]!.leaving).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+    expect(solved.frames.at(-1)!.entering).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+    solved.frames.forEach(({ leaving, entering }, f) => {
+      const hole = holeAt(f);
+      const [toLeaving, toEntering] = [invert(leaving), invert(entering)];
+      for (let y = 0; y < h; y++)
+        for (let x = 0; x < w; x++) {
+          const p = { x: x + 0.5 - w / 2, y: y + 0.5 - h / 2 };
+          const from = apply(toLeaving, p);
+          const at = Math.floor(from.y + h / 2) * w + Math.floor(from.x + w / 2);
+          const isOpen = hole[at] === 255;
+          const to = apply(toEntering, p);
+          if (isOpen) expect(Math.abs(to.x) <= w / 2 && Math.abs(to.y) <= h / 2, `frame ${f}, ${x}, ${y}`).toBe(true);
+          if (f === frames - 1) expect(isOpen).toBe(true);
+        }
+    });
+    expect(tool('solve', '--hole', 'nowhere', '--width', '9', '--height', '9', '--out', 's2.json')).toMatch(/^2: .*nowhere is no folder/);
+    expect(tool('solve', '--hole', 'hole', '--width', '9', '--height', '9', '--ease', 'bouncy', '--out', 's2.json')).toMatch(
+      /--ease takes one of/,
+    );
+    expect(existsSync(place.file('s2.json'))).toBe(false);
   });
 
   it('touch nothing in a folder that they have not written themselves', () => {

@@ -113,7 +113,8 @@ async function work(): Promise<void> {
 async function draw({ drawing, width, height, lane }: DrawRequest): Promise<ImageBitmap> {
   const compositor = compositorFor(width, height);
   const needed = [...picturesOf(drawing.plan), ...(drawing.kind === 'difference' ? picturesOf(drawing.other) : [])];
-  const pictures = await gather(needed, lane === 'thumb');
+  // a larger small picture, and one that is zoomed into, would show the pixels of tiny ones
+  const pictures = await gather(needed, lane === 'thumb' && width <= SMALL_WIDTH);
   const mattes = await gatherCoverages(drawing);
   const out = createImage(width, height);
   if (drawing.kind === 'matte' || drawing.kind === 'edge')

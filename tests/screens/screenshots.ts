@@ -71,6 +71,28 @@ try {
   await page.click('Cut-out');
   await settled(`cut-out, frame ${keyed}`);
   await page.screenshot(join(out, 'bench-key.png'));
+  const zoomed = demo.leavingFrame('Through the loupe', 104);
+  await take('bench-move', demo.joinUrl('Through the loupe', { step: 'move', view: 'result', frame: zoomed }), `result, frame ${zoomed}`);
+  await page.script(`document.querySelector('[aria-label=Lanes] button[aria-expanded=false]').click()`);
+  await page.script(`document.querySelector('[data-lanes] [role=button][aria-label^="Key of Zoom, pivot x"]').focus()`);
+  await settled(`result, frame ${zoomed}`);
+  await page.screenshot(join(out, 'bench-move.png'));
+  await page.script(
+    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Piece')).click()`,
+  );
+  await page.click('Blend5');
+  await page.select('select[aria-label="Add an effect"]', 'directional blur');
+  await settled(`result, frame ${zoomed}`);
+  await page.screenshot(join(out, 'bench-blend.png'));
+  await page.driver.get(demo.joinUrl('Through the loupe, to try', { step: 'pair', view: 'result' }));
+  await page.click('Choose the kind of join…');
+  await page.find('[role=dialog] [data-kind="zoom through"]');
+  await page.until(
+    `return document.querySelectorAll('[role=dialog] canvas:not([data-drawn])').length === 0`,
+    'the kinds are drawn',
+    60_000,
+  );
+  await page.screenshot(join(out, 'kinds-of-join.png'));
   await take('bench-pair', demo.joinUrl('Tram wipe', { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
   await take('bench-check', demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Dim panels');

@@ -1,9 +1,19 @@
+import { areaUnder } from './curve';
 import { easedKeys } from './eases';
+import { moveKeys } from './key-edits';
 import type { Timing } from './motion';
 
 /** Ready shapes of a speed curve over the frames from `first` to `last`. */
 export const RAMPS = ['as filmed', 'constant', 'ramp up', 'ramp down', 'ramp in the middle', 'hold then go', 'backwards'] as const;
 export type Ramp = (typeof RAMPS)[number];
+
+/** A speed curve over `frames` frames squeezed or stretched so that, over as many frames as that takes, it shows what was shown as filmed. */
+export function overItsOwnLength(time: Timing, frames: number): Timing {
+  if (typeof time.speed === 'number') return time;
+  const mean = areaUnder(time.speed, 0, frames) / frames;
+  if (mean < 0.05) return time;
+  return { ...time, speed: moveKeys(time.speed, new Set(time.speed.map((k) => k.frame)), (f) => f / mean) };
+}
 
 /** A timing of one of the ready shapes; undefined as filmed. `speed` is the constant, or the fast end of a ramp. */
 export function rampTiming(

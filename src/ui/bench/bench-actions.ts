@@ -9,7 +9,7 @@ import type { NextThing } from '../../core/recipes/way-through';
 import { deleted, withKey } from '../lanes/lane-edits';
 import type { FilmStore } from '../store/film-store';
 import type { Step } from './bench-place';
-import { chooseKeys, select, useBench } from './bench-state';
+import { chooseKeys, useBench } from './bench-state';
 import { slideName } from './pair-panel';
 import type { PreviewChange } from './preview';
 import type { BenchWork } from './use-bench-work';
@@ -31,8 +31,6 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
   const openMove = (step: 'move' | 'blend'): void => {
     // what moves is looked at as it comes out
     if (place.view !== 'result') setView('result');
-    const [carrier] = join.carriers;
-    if (useBench.getState().selected === null && carrier !== undefined && step === 'move') select({ kind: 'carrier', id: carrier.id });
     go({ step });
   };
   const previewTiming = (name: string, final: boolean, change: PreviewChange): void => {

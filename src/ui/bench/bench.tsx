@@ -1,5 +1,5 @@
 'use client';
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { kindOf } from '../../core/film/film';
 import { placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { Header } from '../parts/header';
@@ -8,6 +8,7 @@ import { RoomLink } from '../parts/room-link';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
 import { benchActions } from './bench-actions';
+import { select, useBench } from './bench-state';
 import { BenchPanel } from './bench-panel';
 import { BenchStage } from './bench-stage';
 import { STEP_TEXT, StepTabs } from './bench-tabs';
@@ -55,6 +56,11 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     },
   });
   useBenchCommands(work, actions);
+  // in Move what carries the join is selected at first, so that its curves are there
+  const first = work.hasLanes ? join.carriers[0]?.id : undefined;
+  useEffect(() => {
+    if (first !== undefined && useBench.getState().selected === null) select({ kind: 'carrier', id: first });
+  }, [first]);
   return (
     <RoomLayout
       name="bench"

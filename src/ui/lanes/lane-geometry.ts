@@ -1,4 +1,4 @@
-import { channelAt, speedAt, type Channel, type Spacing } from '../../core/motion/curve';
+import { alongSegment, channelAt, speedAt, type Channel, type Spacing } from '../../core/motion/curve';
 import { keysOf } from '../../core/motion/key-edits';
 import { shownHandle } from '../../core/motion/eases';
 
@@ -21,14 +21,14 @@ export interface ValueScale {
 
 export function valueScale(channel: Channel, spacing: Spacing): ValueScale {
   const values = typeof channel === 'number' ? [channel] : channel.map((k) => k.value);
-  let [low, high] = [Math.min(...values), Math.max(...values)];
+  let low = values.reduce((a, b) => Math.min(a, b), Infinity);
+  let high = values.reduce((a, b) => Math.max(a, b), -Infinity);
   if (typeof channel !== 'number')
     for (let i = 0; i + 1 < channel.length; i++)
-      for (let s = 1; s < 8; s++) {
-        const [from, to] = [channel[i]!, channel[i + 1]!];
-        const v = channelAt(channel, from.frame + ((to.frame - from.frame) * s) / 8, 0, spacing);
-        [low, high] = [Math.min(low, v), Math.max(high, v)];
-      }
+      alongSegment(channel[i]!, channel[i + 1]!, spacing, 6, (v) => {
+        if (v < low) low = v;
+        if (v > high) high = v;
+      });
   const range = high - low;
   const span = range < 1e-9 ? Math.max(1, Math.abs(high)) : range;
   const bottom = range < 1e-9 ? low - span / 2 : low;
@@ -54,11 +54,9 @@ export function valuePath(
   cell: number,
 ): string {
   const step = STEP_PX / cell;
-  const times = [
-    ...keysOf(channel)
-      .map((k) => k.frame)
-      .filter((f) => f > from && f < to),
-  ];
+  const inSight = keysOf(channel).filter((k) => k.frame > from && k.frame < to);
+  const after = new Set(keysOf(channel).flatMap((k, i, all) => (all[i - 1]?.out === 'hold' ? [k.frame] : [])));
+  const times = inSight.map((k) => k.frame);
   for (let t = from; t <= to; t += step) times.push(t);
   times.sort((a, b) => a - b);
   let path = '';
@@ -66,8 +64,7 @@ export function valuePath(
   for (const t of times) {
     const y = scale.y(channelAt(channel, t, 0, spacing));
     // a hold goes up or down at once
-    const jump = Number.isFinite(before) && keysOf(channel).some((k, i) => k.frame === t && keysOf(channel)[i - 1]?.out === 'hold');
-    if (jump) path += `L${toX(t)} ${before}`;
+    if (Number.isFinite(before) && after.has(t)) path += `L${toX(t)} ${before}`;
     path += `${path === '' ? 'M' : 'L'}${toX(t)} ${y}`;
     before = y;
   }
@@ -100,10 +97,9 @@ export function ribbonPath(
 function fastestOf(channel: Exclude<Channel, number>, spacing: Spacing): number {
   let most = 0;
   for (let i = 0; i + 1 < channel.length; i++)
-    for (let s = 0; s <= 12; s++) {
-      const [from, to] = [channel[i]!, channel[i + 1]!];
-      most = Math.max(most, Math.abs(speedAt(channel, from.frame + (to.frame - from.frame) * Math.min(0.999, s / 12), spacing)));
-    }
+    alongSegment(channel[i]!, channel[i + 1]!, spacing, 9, (_, speed) => {
+      if (Math.abs(speed) > most) most = Math.abs(speed);
+    });
   return most;
 }
 

@@ -1,5 +1,6 @@
 'use client';
 import { setFraming, setShotTime } from '../../core/film/edits';
+import { overItsOwnLength } from '../../core/motion/ramps';
 import type { Framing, Medium, OwnFraming, Shot } from '../../core/film/film';
 import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
@@ -22,9 +23,10 @@ export function ShotTime({ shot, medium }: { readonly shot: Shot; readonly mediu
         time={shot.time}
         first={0}
         last={shot.length - 1}
-        onChange={(title, time) =>
-          store.edit(`${title} of ${shot.name}`, (d) => setShotTime(d, medium, shot.id, time ?? null, follows, newId))
-        }
+        onChange={(title, time) => {
+          const next = time === undefined ? null : follows ? overItsOwnLength(time, shot.length) : time;
+          store.edit(`${title} of ${shot.name}`, (d) => setShotTime(d, medium, shot.id, next, follows, newId));
+        }}
       />
       <SwitchRow label="Length follows" value={follows} onChange={setFollows} />
       <p className="text-soft">Or drag the shot’s end with Shift.</p>

@@ -40,7 +40,7 @@ export function drawThrough(picture: Image, coverage: Uint8Array, edges: EdgeFil
   const pixels = out.width * out.height;
   beginCall();
   const [bytes, cover, linear] = [putBytes(picture.data), putBytes(coverage), putBytes(new Uint8Array(LINEAR_OF_BYTE.buffer))];
-  const light = reserve(n, 8);
+  const light = reserve(n, 16);
   kernels.toLight(bytes, cover, n, linear, light);
   const sum = reserveZeros(4 * pixels);
   const map = reserve(9, 8);
