@@ -129,10 +129,8 @@ describe('the curves under the weave', () => {
   it('are bent by a handle and by the ribbon of their speed, and keep their end values', async () => {
     await page.driver.get(demo.joinUrl('Through the loupe', { step: 'move', view: 'result', frame: 270 }));
     await page.stageShows('result, frame 270');
-    await page.script(
-      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Zoom')).click()`,
-    );
-    await page.script(`document.querySelector('[aria-label=Lanes] button[aria-expanded=false]').click()`);
+    // what carries the join is selected at first
+    await (await page.find('[aria-label=Lanes] button[aria-expanded=false]')).click();
     const keys = async (): Promise<{ frame: number; value: number; out: unknown; into: unknown }[]> =>
       (await joinNamed('Through the loupe')).carriers[0]!.motion.scale as never;
     const before = await keys();

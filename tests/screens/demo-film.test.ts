@@ -82,16 +82,19 @@ describe('the demo film', () => {
     expect(await axeFindings()).toEqual([]);
   });
 
-  it.each(['pair', 'mask', 'check'])('opens the tram wipe at %s without scrolling the page, and nothing for axe', async (step) => {
-    await page.driver.get(demo.joinUrl('Tram wipe', { step, view: 'result', frame: 84 }));
-    await page.stageShows('result, frame 84');
-    expect(
-      await page.script(
-        `return document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth`,
-      ),
-    ).toBe(true);
-    expect(await axeFindings()).toEqual([]);
-  });
+  it.each(['pair', 'mask', 'move', 'blend', 'check'])(
+    'opens the tram wipe at %s without scrolling the page, and nothing for axe',
+    async (step) => {
+      await page.driver.get(demo.joinUrl('Tram wipe', { step, view: 'result', frame: 84 }));
+      await page.stageShows('result, frame 84');
+      expect(
+        await page.script(
+          `return document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth`,
+        ),
+      ).toBe(true);
+      expect(await axeFindings()).toEqual([]);
+    },
+  );
 
   it.each([
     [1280, 800],

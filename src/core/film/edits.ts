@@ -7,7 +7,7 @@ import { plainLayer, type Layer } from './composition';
 import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot } from './film';
 import type { FilmDraft, NewId } from './drafts';
 import { shiftJoinClock, shiftShotClock } from './clocks';
-import { longestShot } from './rules';
+import { longestShot, ofMedia } from './rules';
 import { handlesOf, mediumFramesPerFilmFrame, mediumPlaceAt, offsetOfMediumFrame, overlapLimits, placedJoins } from './timing';
 
 /**
@@ -77,8 +77,7 @@ export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void 
 
 /** Takes a medium off the shelf. @throws RangeError while anything in the film is of it */
 export function takeOffShelf(film: FilmDraft, mediumId: string): void {
-  if ([...film.shots, ...film.mattes, ...(film.tracks ?? [])].some((item) => item.mediumId === mediumId))
-    throw new RangeError('the medium is in use');
+  if (ofMedia(film).some((item) => item.mediumId === mediumId)) throw new RangeError('the medium is in use');
   film.offShelf = [...(film.offShelf ?? []), mediumId];
 }
 

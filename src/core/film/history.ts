@@ -51,6 +51,13 @@ export const applyEdit = (film: Film, { patches }: Edit): Film =>
     return applyPatches(now, [patch]);
   }, film);
 
+const FOLLOWS = ' follows';
+
+/** The name of an edit that the program makes of itself, in answer to the one before: it is taken back and brought back with that. */
+export const followingName = (subject: string): string => `${subject}${FOLLOWS}`;
+
+export const isFollowing = ({ name }: Pick<Edit, 'name'>): boolean => name.endsWith(FOLLOWS);
+
 export interface UndoStacks {
   readonly undo: readonly StoredEdit[];
   readonly redo: readonly StoredEdit[];

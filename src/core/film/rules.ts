@@ -20,6 +20,16 @@ function faultOfShot(film: Film, shot: Shot, media: Media): string | null {
     : `${shot.name} is longer than its medium, which has ${medium.frames} frames.`;
 }
 
+/** All in a film that is of a medium: shots, mattes, tracks, and layers that show one of the shelf. */
+export const ofMedia = (film: Film): readonly { readonly name: string; readonly mediumId: string }[] => [
+  ...film.shots,
+  ...film.mattes,
+  ...(film.tracks ?? []),
+  ...film.joins.flatMap((j) =>
+    j.layers.flatMap((l) => (l.source.kind === 'medium' ? [{ name: l.name, mediumId: l.source.mediumId }] : [])),
+  ),
+];
+
 /**
  * What the shape of a film alone does not tell: that shots lie in their media, that nothing on the reel is off the shelf, and that
  * the whole can be gone through. Only what differs from `before` is looked at, since media come and go under a film.
@@ -33,6 +43,6 @@ export function checkRules(film: Film, before: Film, media: Media): string | nul
     if (fault !== null) return `Not accepted: ${fault}`;
   }
   const off = new Set(film.offShelf ?? []);
-  const used = [...film.shots, ...film.mattes, ...(film.tracks ?? [])].find((item) => off.has(item.mediumId));
+  const used = ofMedia(film).find((item) => off.has(item.mediumId));
   return used === undefined ? null : `Not accepted: ${used.name} is of a medium that was taken off the shelf.`;
 }

@@ -2,12 +2,13 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { setMatteUse } from '../../core/film/edits/layers';
 import type { Film, Matte } from '../../core/film/film';
-import type { Combining, Layer, MatteUse, Side } from '../../core/film/composition';
+import { sideOf, type Combining, type Layer, type MatteUse, type Side } from '../../core/film/composition';
 import { addMatteUse, duplicateMatte, moveMatteUse, removeMatte, renameMatte, stopUsingMatte } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { Button, IconButton } from '../parts/button';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
+import { SwitchRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
 import type { PreviewChange } from './preview';
 
@@ -59,6 +60,17 @@ export function MatteUseSection({
                 ))}
               </select>
             </label>
+            {use !== undefined && mediumOfLayer(placed, layer) !== matte.mediumId && (
+              <SwitchRow
+                label="Moves with the layer"
+                value={use.ridesAlong === true}
+                onChange={(ridesAlong) =>
+                  store.edit(ridesAlong ? `${matte.name} moves with ${layer.name}` : `${matte.name} stands with its own shot`, (d) =>
+                    setMatteUse(d, join.id, layer.id, matte.id, { ridesAlong }),
+                  )
+                }
+              />
+            )}
             {use !== undefined && layer.mattes.length > 1 && <Combination film={film} joinId={join.id} layer={layer} />}
             {use !== undefined && <EdgeSliders joinId={join.id} layer={layer} use={use} onPreview={onPreview} />}
           </div>
@@ -92,6 +104,13 @@ export function MatteUseSection({
       </div>
     </Section>
   );
+}
+
+/** The medium whose picture a layer shows; null for one without. */
+function mediumOfLayer(placed: PlacedJoin, layer: Layer): string | null {
+  if (layer.source.kind === 'medium') return layer.source.mediumId;
+  const side = sideOf(layer);
+  return side === null ? null : placed[side].mediumId;
 }
 
 /** All mattes of a layer in the order in which they are combined. */

@@ -1,4 +1,5 @@
 'use client';
+import { isFollowing, type StoredEdit } from '../../core/film/history';
 import { CircleHelp, Moon, Redo2, Send, Sun, Undo2, X } from 'lucide-react';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
@@ -29,7 +30,9 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
   const [theme, setTheme] = usePreference<'light' | 'dim'>('theme', 'light');
   const [sending, setSending] = useState(false);
   const [keys, setKeys] = useState(false);
-  const { undo, redo } = store.stacks();
+  const stacks = store.stacks();
+  // what followed of an edit goes with it, under its name
+  const [undo, redo] = [stacks.undo, stacks.redo].map((list) => list.filter((e) => !isFollowing(e))) as [StoredEdit[], StoredEdit[]];
   useCommands({ undo: () => store.undo(), redo: () => store.redo(), keySheet: () => setKeys(true) });
   const toggleTheme = (): void => {
     const next = theme === 'dim' ? 'light' : 'dim';

@@ -2,6 +2,7 @@
 import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
 import { addShot, takeOffShelf } from '../../core/film/edits';
+import { ofMedia } from '../../core/film/rules';
 import type { MediumFacts, ShelfMedium } from '../../core/film/media-facts';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
@@ -96,7 +97,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const { film, jobs } = useFilm();
   const { facts } = medium;
   const used = film.shots.filter((s) => s.mediumId === medium.id).length;
-  const isUsed = [...film.shots, ...film.mattes, ...(film.tracks ?? [])].some((item) => item.mediumId === medium.id);
+  const isUsed = ofMedia(film).some((item) => item.mediumId === medium.id);
   const job = jobs.find((j) => j.subjectId === medium.id && (j.state === 'running' || j.state === 'queued'));
   const ready = medium.status === 'ready' && facts !== null;
   const remove = (): void => {

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Film } from '../../core/film/film';
-import { applyEdit, areApart, type Edit, type StoredEdit } from '../../core/film/history';
+import { followingName, applyEdit, areApart, type Edit, type StoredEdit } from '../../core/film/history';
 import { sampleFilm, sampleMedium } from '../../core/film/sample-film';
 import { FilmStore } from './film-store';
 
@@ -209,6 +209,25 @@ describe('a film in the page', () => {
     store.redo();
     await settled();
     expect(server.edits).toHaveLength(3);
+  });
+
+  it('takes what followed of an edit back with it, and brings both back', async () => {
+    const store = await opened();
+    const first = store.snapshot().film!;
+    rename(store, 'Dusk');
+    store.edit(followingName('Through the loupe'), (d) => void (d.width = 640));
+    store.undo();
+    expect(store.snapshot().film).toEqual(first);
+    store.redo();
+    expect(store.snapshot().film).toMatchObject({ name: 'Dusk', width: 640 });
+    await settled();
+    expect(server.film).toMatchObject({ name: 'Dusk', width: 640 });
+    expect(
+      store
+        .stacks()
+        .undo.map((e) => e.name)
+        .at(-1),
+    ).toBe('Through the loupe follows');
   });
 });
 

@@ -5,6 +5,7 @@ import {
   applyEdit,
   areApart,
   inTheWay,
+  isFollowing,
   makeEdit,
   redoEdit,
   undoEdit,
@@ -174,14 +175,20 @@ export class FilmStore {
     return this.revision > 0 && this.state.history.length === 0;
   }
 
+  /** Takes the newest edit back, with what followed of it. */
   undo(): void {
-    const target = this.stacks().undo.at(-1);
-    if (target !== undefined) this.pushStep(undoEdit(target));
+    for (let target = this.stacks().undo.at(-1); target !== undefined; target = this.stacks().undo.at(-1)) {
+      if (!this.pushStep(undoEdit(target)) || !isFollowing(target)) return;
+    }
   }
 
+  /** Brings the edit taken back last back, with what followed of it. */
   redo(): void {
-    const target = this.stacks().redo.at(-1);
-    if (target !== undefined) this.pushStep(redoEdit(target));
+    for (let target = this.stacks().redo.at(-1); target !== undefined;) {
+      if (!this.pushStep(redoEdit(target))) return;
+      target = this.stacks().redo.at(-1);
+      if (target === undefined || !isFollowing(target)) return;
+    }
   }
 
   notify(notice: string | null): void {
@@ -342,14 +349,16 @@ export class FilmStore {
     if (kept.length > 0) void this.send();
   }
 
-  private pushStep(edit: Edit): void {
+  /** @returns whether it was done; what is in the way is said */
+  private pushStep(edit: Edit): boolean {
     const other = inTheWay(this.state.history, edit);
     if (other !== null) {
       const what = edit.kind === 'undo' ? 'taken back' : 'brought back';
       this.notify(`“${edit.name}” cannot be ${what}: “${other.name}” has changed the same since, in another window.`);
-      return;
+      return false;
     }
     this.push(edit, applyEdit(this.state.film!, edit));
+    return true;
   }
 
   private push(edit: Edit, film: Film): void {

@@ -2,7 +2,7 @@
 import { useEffect, useId, useRef, useSyncExternalStore } from 'react';
 import { create } from 'zustand';
 import type { Film, Media } from '../../core/film/film';
-import { makeEdit } from '../../core/film/history';
+import { followingName, makeEdit } from '../../core/film/history';
 import { placedJoins, type PlacedJoin } from '../../core/film/timing';
 import type { HoleShape } from '../../core/recipes/hole-shape';
 import { isChangedByHand } from '../../core/recipes/recipe';
@@ -86,7 +86,7 @@ export function ZoomKeeper() {
         const isNew = before === undefined ? recipe?.made === '' : before !== input;
         if (isStep || !isNew || isChangedByHand(placed.join)) continue;
         if (makeEdit(film, '', (d) => layZooms(d, id, measured)) === null) continue;
-        store.edit(`${placed.join.name} follows its hole`, (d) => layZooms(d, id, measured));
+        store.edit(followingName(placed.join.name), (d) => layZooms(d, id, measured));
         return; // the film is another now, and is looked at again
       }
     };

@@ -189,6 +189,7 @@ export function removeTrack(film: FilmDraft, trackId: string): void {
   film.tracks = (film.tracks ?? []).filter((t) => t.id !== trackId);
   for (const matte of film.mattes) if (matte.trackId === trackId) delete matte.trackId;
   for (const shot of film.shots) if (shot.steadying?.trackId === trackId) delete shot.steadying;
+  for (const { motion } of film.joins.flatMap((j) => j.layers)) if (motion.pivotTrackId === trackId) delete motion.pivotTrackId;
 }
 
 /** Lets an outline ride on a track from now on, or stand for itself. Its keyframes count from the track's first region. */

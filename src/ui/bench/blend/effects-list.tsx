@@ -96,6 +96,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
                   key={param}
                   placed={placed}
                   frame={frame}
+                  label={params[param]!.label.toLowerCase()}
                   target={{ kind: 'effect', place, effectId: effect.id, param }}
                   onPreview={onPreview}
                 />

@@ -177,11 +177,14 @@ export function ChannelRow({
   frame,
   target,
   onPreview,
+  label,
 }: {
   readonly placed: PlacedJoin;
   readonly frame: number;
   readonly target: LaneTarget;
   readonly onPreview: (change: PreviewChange) => void;
+  /** What the row says; the channel's own name unless said. */
+  readonly label?: string;
 }) {
   const { store } = useTools();
   const { film } = useFilm();
@@ -217,7 +220,7 @@ export function ChannelRow({
         onClick={toggle}
       />
       <span className="min-w-0 grow truncate" aria-hidden>
-        {facts.name}
+        {label ?? facts.name}
       </span>
       <NumberField
         label={facts.name}
