@@ -2,7 +2,7 @@ import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { EASE_NAMES, EASE_SHAPES, type EaseName } from '../core/motion/eases';
-import type { Matrix } from '../core/geometry/matrix';
+import { compose, translation, type Matrix } from '../core/geometry/matrix';
 import { solveZoom, zoomMap, type SolverSettings } from '../core/recipes/cover-solver';
 import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { zoomNotes } from '../core/recipes/zoom-notes';
@@ -50,7 +50,7 @@ export async function solveCommand(args: readonly string[]): Promise<void> {
   const notes = zoomNotes(solution, (i) => pictures[i]!.number, 1).map((n) => n.text);
   const frames = pictures.map(({ number }, i) => ({
     frame: number,
-    leaving: rounded(zoomMap(solution.leaving[i]!)),
+    leaving: rounded(i <= solution.end ? zoomMap(solution.leaving[i]!) : outOfSight(zoomMap(solution.leaving[i]!), width)),
     entering: rounded(zoomMap(solution.entering[i]!)),
   }));
   await writeText(out, `${JSON.stringify({ frames, notes })}\n`);
@@ -92,5 +92,8 @@ function easeOf(text = 'soft both'): EaseName {
   if (name === undefined) throw new UsageError(`--ease takes one of ${EASE_NAMES.join(', ')}, not "${text}"`);
   return name;
 }
+
+/** Where the move has ended the leaving picture is gone, though its hole is lost: it lies beside the frame. */
+const outOfSight = (map: Matrix, width: number): Matrix => compose(map, translation(2 * width * (1 + Math.abs(map[0])), 0));
 
 const rounded = (m: Matrix): number[] => m.map((v) => Math.round(v * 1e9) / 1e9);

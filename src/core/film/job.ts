@@ -78,3 +78,6 @@ export interface BringInOrder {
   readonly file: string;
   readonly first: number;
 }
+
+/** Whether a job waits or runs. */
+export const isUnderWay = ({ state }: JobView): boolean => state === 'queued' || state === 'running';

@@ -193,6 +193,14 @@ describe('two joins whose overlaps meet', () => {
     const { layers } = planFrame(row, three, frame);
     expect(layers.map((l) => pictureOf(l)!.mediumId)).toEqual(['a', 'b', 'c']);
     expect(layers.map((l) => l.matrix[2])).toEqual([0, 100, 100]);
+    // one open shutter for both moves
+    const moving = changed(row, (d) =>
+      setMotion(d, d.joins[0]!.id, { kind: 'layer', id: d.joins[0]!.layers[1]!.id }, { x: easedKeys('straight', [0, 0], [8, 80]) }),
+    );
+    const counts = planFrame(moving, three, frame).layers.map((l) => l.samples.length);
+    expect(counts[0]).toBe(0);
+    expect(counts[1]).toBeGreaterThan(1);
+    expect(counts[2]).toBe(counts[1]);
   });
 });
 

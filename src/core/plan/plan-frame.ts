@@ -289,22 +289,39 @@ function joinPlan(film: Film, media: Media, placed: PlacedJoin, frame: number, q
   for (const layer of layersInOrder(film, placed, frame)) {
     const made = planLayer(film, media, placed, layer, frame, quality);
     if (made.missing !== null && !missing.some((m) => m.shotId === made.missing!.shotId)) missing.push(made.missing);
-    if (inner !== null && layer.source.kind === 'entering') layers.push(...nested(film, placed, layer, frame, made, inner));
+    if (inner !== null && layer.source.kind === 'entering') layers.push(...nested(film, placed, layer, frame, made, inner, quality));
     else layers.push(...made.layers);
   }
   const finish = plannedEffects(placed.join.finish, frame - placed.cut);
   return { ...emptyPlan(film), layers, finish, missing };
 }
 
-/** What the next join makes of a shot, moved as the layer of this join that shows the shot. */
-function nested(film: Film, placed: PlacedJoin, layer: Layer, frame: number, made: LayerPlan, inner: FramePlan): readonly PlannedLayer[] {
+/** What the next join makes of a shot, moved as the layer of this join that shows the shot; both moves are blurred by one open shutter. */
+function nested(
+  film: Film,
+  placed: PlacedJoin,
+  layer: Layer,
+  frame: number,
+  made: LayerPlan,
+  inner: FramePlan,
+  quality: PlanQuality,
+): readonly PlannedLayer[] {
   const [outer] = made.layers;
   if (outer === undefined) return [];
-  const map = planeMap(film, placed.join, layer, frame - placed.cut);
+  const time = frame - placed.cut;
+  const mapAt = (at: number): Matrix => planeMap(film, placed.join, layer, at);
+  const map = mapAt(time);
+  const moments = layer.blur ? shutterSamples(mapAt, time, film.width, film.height, quality.samples, film.shutter) : [];
+  const through = (l: PlannedLayer): readonly Matrix[] => {
+    if (moments.length === 0) return l.samples.map((m) => compose(m, map));
+    const count = Math.max(moments.length, l.samples.length);
+    const at = <T>(list: readonly T[], i: number): T | undefined => list[Math.floor((i * list.length) / count)];
+    return Array.from({ length: count }, (_, i) => compose(at(l.samples, i) ?? l.matrix, at(moments, i)!));
+  };
   return inner.layers.map((l) => ({
     ...l,
     matrix: compose(l.matrix, map),
-    samples: l.samples.map((m) => compose(m, map)),
+    samples: through(l),
     opacity: l.opacity * outer.opacity,
     mattes: [...l.mattes.map((m) => ({ ...m, matrix: compose(m.matrix, map) })), ...outer.mattes.map((m) => ({ ...m, rides: false }))],
   }));

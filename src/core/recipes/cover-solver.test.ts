@@ -219,6 +219,16 @@ describe('measureHole', () => {
     expect(shape.inner.scale).toBeCloseTo(0.5, 2);
     expect(shape.inner).toMatchObject({ x: -60, y: -10 });
     expect(measureHole(new Uint8Array(64 * 36), 64, 36, 640, 360)).toBeNull();
+    // nowhere quite full, it is open where it is fullest
+    expect(
+      measureHole(
+        mask.map((v) => (v * 230) / 255),
+        64,
+        36,
+        640,
+        360,
+      )!.inner.scale,
+    ).toBeCloseTo(0.5, 2);
   });
 });
 

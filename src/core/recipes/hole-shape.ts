@@ -16,6 +16,8 @@ export interface HoleShape {
 
 /** Coverage from which on nothing of the shot shows in the hole: a rounding step or two is nothing. */
 const OPEN = 252;
+/** How far below its fullest a matte still counts as full. */
+const FULL_ROOM = 3;
 /** Places tried along the longer side before the best is refined. */
 const TRIED = 40;
 
@@ -25,7 +27,7 @@ const TRIED = 40;
  */
 export function measureHole(coverage: Uint8Array, width: number, height: number, filmWidth: number, filmHeight: number): HoleShape | null {
   let [left, top, right, bottom] = [width, height, -1, -1];
-  let [area, sumX, sumY] = [0, 0, 0];
+  let [area, sumX, sumY, most] = [0, 0, 0, 0];
   for (let y = 0, i = 0; y < height; y++) {
     let [first, last] = [-1, -1];
     for (let x = 0; x < width; x++, i++) {
@@ -33,6 +35,7 @@ export function measureHole(coverage: Uint8Array, width: number, height: number,
       if (cover === 0) continue;
       if (first < 0) first = x;
       last = x;
+      if (cover > most) most = cover;
       area += cover;
       sumX += cover * (x + 0.5);
       sumY += cover * (y + 0.5);
@@ -47,7 +50,8 @@ export function measureHole(coverage: Uint8Array, width: number, height: number,
   const [acrossX, acrossY] = [filmWidth / width, filmHeight / height];
   const toX = (x: number): number => (x - width / 2) * acrossX;
   const toY = (y: number): number => (y - height / 2) * acrossY;
-  const inner = largestFrameInside(coverage, width, height, left, top, right, bottom);
+  // a matte that is nowhere quite full is open where it is fullest
+  const inner = largestFrameInside(coverage, width, height, Math.min(OPEN, most - FULL_ROOM), left, top, right, bottom);
   return {
     left: toX(left),
     top: toY(top),
@@ -65,6 +69,7 @@ function largestFrameInside(
   coverage: Uint8Array,
   width: number,
   height: number,
+  open: number,
   left: number,
   top: number,
   right: number,
@@ -75,7 +80,7 @@ function largestFrameInside(
   const closed = new Int32Array(stride * (height + 1));
   for (let y = 0; y < height; y++)
     for (let x = 0, row = 0; x < width; x++) {
-      if (coverage[y * width + x]! < OPEN) row++;
+      if (coverage[y * width + x]! < open) row++;
       closed[(y + 1) * stride + x + 1] = closed[y * stride + x + 1]! + row;
     }
   const fits = (x: number, y: number, scale: number): boolean => {

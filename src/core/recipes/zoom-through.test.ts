@@ -52,10 +52,10 @@ function filmWithHoles(): Film {
 
 const at = (film: Film, i: number): PlacedJoin => placedJoins(film)[i]!;
 
-function measure(film: Film, placed: PlacedJoin): (HoleShape | null)[] {
+function measure(film: Film, placed: PlacedJoin, shown: Media = media): (HoleShape | null)[] {
   const compositor = new Compositor(2 * W, 2 * H);
   return Array.from({ length: placed.to - placed.from }, (_, i) => {
-    const plan = planHole(film, media, placed, placed.from + i)!;
+    const plan = planHole(film, shown, placed, placed.from + i)!;
     const coverage = new Uint8Array(4 * W * H);
     compositor.drawMattes(plan, plan.layers[0]!.mattes, () => null, coverage);
     return measureHole(coverage, 2 * W, 2 * H, W, H);
@@ -75,9 +75,9 @@ function solved(film: Film, ...joins: number[]): Film {
 const white = { width: W, height: H, data: new Uint8ClampedArray(4 * W * H).fill(255) };
 
 /** The share of a frame that is not covered, drawn. */
-function bare(film: Film, frame: number): number {
+function bare(film: Film, frame: number, shown: Media = media): number {
   const out = createImage(W, H);
-  new Compositor(W, H).draw(planFrame(film, media, frame, { samples: 1 }), () => white, out);
+  new Compositor(W, H).draw(planFrame(film, shown, frame, { samples: 1 }), () => white, out);
   let empty = 0;
   for (let i = 3; i < out.data.length; i += 4) if (out.data[i]! < 253) empty++;
   return empty;
@@ -210,6 +210,33 @@ describe('a chain of two zooms', () => {
     expect(at(longer, 1).from).not.toBe(at(film, 1).from);
     for (let frame = at(longer, 0).from; frame < at(longer, 1).to; frame++) expect(bare(longer, frame)).toBe(0);
   });
+});
+
+it('goes through three holes in a row', () => {
+  const newId = countingIds('three');
+  const d4 = sampleMedium('d', 90, rational(24, 1), W, H);
+  const all: Media = new Map([...media, ['d', d4]]);
+  const begun = changed(filmWithHoles(), (d) => {
+    trimEnd(d, all.get('c')!, d.shots[2]!.id, -15, newId);
+    addShot(d, d4, 3, newId);
+    trimStart(d, d4, d.shots[3]!.id, 50, newId);
+    const id = addMatte(d, 'c', 'outline', 'hole in c', () => 'hole-c');
+    d.mattes.find((m) => m.id === id)!.outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points: round(16, 20, 5) }] };
+    ['a', 'b', 'c'].forEach((hole, i) => {
+      makeZoomThrough(d, all, d.joins[i]!.id, `hole-${hole}`);
+      setOverlap(d, d.joins[i]!.id, 20, i === 0 ? 10 : 0);
+      if (i > 0) setZoomSettings(d, d.joins[i]!.id, { goesOn: true });
+    });
+  });
+  let now = begun;
+  for (let turn = 0; turn < 4; turn++) {
+    const holes = new Map([0, 1, 2].map((i) => [at(now, i).join.id, measure(now, at(now, i), all)]));
+    now = changed(now, (d) => layZooms(d, at(now, 0).join.id, holes));
+  }
+  const [first, second, third] = placedJoins(now);
+  expect(second!.from).toBeLessThan(first!.to);
+  expect(third!.from).toBeLessThanOrEqual(second!.to);
+  for (let frame = first!.from; frame < third!.to; frame++) expect(bare(now, frame, all), `frame ${frame}`).toBe(0);
 });
 
 it('covers every pixel through the open shutter too, however fast the hole opens', () => {

@@ -12,7 +12,7 @@ import type { BenchWork } from './use-bench-work';
 
 /** The stage of the bench, with what is worked on over the picture. */
 export function BenchStage({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const { placed, place, frame, matte, ground, size, shownFilm, shownPlaced } = work;
   const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
   const overlay =

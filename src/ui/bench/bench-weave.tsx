@@ -17,7 +17,7 @@ const KEY_BAR = 28;
 
 /** The weave with what lies under it: keyframes and mattes where they are made, lanes in Move and Blend. */
 export function BenchWeave({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const { placed, join, frame, setFrame, lanes, hasLanes, tools, strokes, weaveFilm, side } = work;
   const under: WeaveUnder = {
     labels: <LaneLabels lanes={lanes} />,

@@ -25,7 +25,7 @@ const PLAY_LEAD = 6;
 /** The bench: one join, opened. */
 export function Bench({ joinId }: { readonly joinId: string }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const placed = useMemo(() => placeJoin(film, joinId), [film, joinId]);
   if (placed !== null) return <OpenBench placed={placed} />;
   return (
@@ -42,7 +42,7 @@ export function Bench({ joinId }: { readonly joinId: string }) {
 /** Places panel, stage, weave and transport of one join. */
 function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const work = useBenchWork(placed);
   const actions = benchActions(store, media, work);
   const { join, place, frame, setFrame, playback, shownPlaced } = work;

@@ -1,13 +1,14 @@
 'use client';
-import { Square, WandSparkles } from 'lucide-react';
+import { WandSparkles } from 'lucide-react';
 import type { Matte, Medium } from '../../core/film/film';
 import type { ShotSide } from '../../core/film/composition';
 import { filmFrameOf, type PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
-import { call } from '../store/api';
-import { useFilm, useTools } from '../store/film-context';
+import { StopJob } from '../parts/stop-job';
+import { isUnderWay, type JobView } from '../../core/film/job';
+import { useFilm, useJob, useTools } from '../store/film-context';
 
 /** Medium frames to either side of the playhead that are looked through. */
 const REACH = 150;
@@ -28,11 +29,12 @@ export function FindEdgeSection({
   readonly mediumFrame: number;
   readonly onGoTo: (filmFrame: number) => void;
 }) {
-  const { film, jobs } = useFilm();
+  const { film } = useFilm('film');
   const { store } = useTools();
-  const ours = jobs.filter((j) => j.kind === 'find edge' && j.subjectId === matte.id);
-  const job = ours.find((j) => j.state === 'running' || j.state === 'queued');
-  const failed = job === undefined && ours[0]?.state === 'failed' ? ours[0].error : null;
+  const isOurs = (j: JobView): boolean => j.kind === 'find edge';
+  const job = useJob(matte.id, (j) => isOurs(j) && isUnderWay(j));
+  const newest = useJob(matte.id, isOurs);
+  const failed = job === undefined && newest?.state === 'failed' ? newest.error : null;
   const { coversFrame } = matte;
   const find = (): void => {
     const first = Math.max(0, mediumFrame - REACH);
@@ -56,11 +58,7 @@ export function FindEdgeSection({
         <Button disabled={job !== undefined} onClick={find}>
           <WandSparkles size={13} /> {matte.outline.closed ? 'Find it anew' : 'Find it'}
         </Button>
-        {job !== undefined && (
-          <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
-            <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
-          </Button>
-        )}
+        {job !== undefined && <StopJob job={job} />}
       </div>
       {failed !== null && <Note tone="heed">{failed}</Note>}
       {coversFrame !== undefined && (

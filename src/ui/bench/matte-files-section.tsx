@@ -16,7 +16,8 @@ import { Note } from '../parts/note';
 import { Section } from '../parts/section';
 import { call } from '../store/api';
 import { receiveFile } from '../store/send-file';
-import { useFilm, useTools } from '../store/film-context';
+import { isUnderWay } from '../../core/film/job';
+import { useFilm, useJob, useTools } from '../store/film-context';
 import { joinSpan } from './join-span';
 
 const FORMATS: readonly { readonly value: MatteFormat; readonly text: string }[] = [
@@ -42,7 +43,7 @@ export function MatteFilesSection({
   readonly frame: number;
 }) {
   const { store } = useTools();
-  const { film, media, jobs, matteFrames } = useFilm();
+  const { film, media, matteFrames } = useFilm('film', 'media', 'matteFrames');
   const [format, setFormat] = useState<MatteFormat>('png');
   const [problem, setProblem] = useState<string | null>(null);
   const stored = matteFrames.get(matte.id) ?? [];
@@ -53,8 +54,8 @@ export function MatteFilesSection({
       ? { first: stored[0]!.frame, last: stored.at(-1)!.frame }
       : { first: mediumFrameAt(span.first) ?? 0, last: mediumFrameAt(span.last) ?? medium.frames - 1 };
   const empty = matte.painted !== undefined ? stored.length === 0 : matte.key === undefined && !matte.outline.closed;
-  const bringing = jobs.find((j) => j.kind === 'bring in' && j.subjectId === matte.id);
-  const busy = bringing?.state === 'running' || bringing?.state === 'queued';
+  const bringing = useJob(matte.id, (j) => j.kind === 'bring in');
+  const busy = bringing !== undefined && isUnderWay(bringing);
   const sendOut = (): void => {
     setProblem(null);
     const order: MatteSendOrder = { matteId: matte.id, format, ...range };

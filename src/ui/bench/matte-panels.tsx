@@ -39,7 +39,7 @@ interface MattePanelsProps {
 /** Everything that Mask offers for the matte that is chosen, or ways to begin one. */
 export function MattePanels(props: MattePanelsProps) {
   const { placed, matte, side, frame, strokes, outline, onPreview, onGoTo } = props;
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const medium = mediumOf(media, placed[side]);
   if (matte === null || medium === null) return <BeginMatte placed={placed} onAddMatte={props.onAddMatte} />;
   const useLayer = placed.join.layers.find((l) => l.mattes.some((u) => u.matteId === matte.id));
@@ -81,7 +81,7 @@ export function MattePanels(props: MattePanelsProps) {
 }
 
 function BeginMatte({ placed, onAddMatte }: Pick<MattePanelsProps, 'placed' | 'onAddMatte'>) {
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const { leaving, entering } = placed;
   const isAny = film.mattes.some((m) => m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId);
   return (

@@ -28,7 +28,7 @@ export function MatteUseSection({
   readonly onPreview: (change: PreviewChange) => void;
 }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const { join } = placed;
   const choose = (layerId: string, name: string, now: UseChoice, next: UseChoice): void => {
     if (now === next) return;

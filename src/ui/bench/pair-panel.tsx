@@ -21,7 +21,7 @@ export function PairPanel({
   readonly onKinds: () => void;
 }) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const { join, entering } = placed;
   const limits = overlapLimits(film, join.id);
   const enteringMedium = mediumOf(media, entering);

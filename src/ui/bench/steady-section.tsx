@@ -38,7 +38,7 @@ export function SteadySection({
     (steadying: Steadying | null): PreviewChange =>
     (d) =>
       setSteadying(d, shot.id, steadying);
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const held = shot.steadying?.trackId === track.id ? shot.steadying : null;
   const other = held === null ? film.tracks?.find((t) => t.id === shot.steadying?.trackId) : undefined;
   const enlarged = held === null ? null : enlargementOf(film, medium, shot);

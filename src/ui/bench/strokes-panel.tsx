@@ -1,5 +1,5 @@
 'use client';
-import { Lock, LockOpen, Play, Square, Waves } from 'lucide-react';
+import { Lock, LockOpen, Play, Waves } from 'lucide-react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { hasPaint } from '../../core/matte/cut/strokes';
 import { Button } from '../parts/button';
@@ -7,9 +7,10 @@ import { LineChart } from '../parts/line-chart';
 import { Note } from '../parts/note';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
+import { StopJob } from '../parts/stop-job';
 import { Segmented } from '../parts/segmented';
-import { call } from '../store/api';
-import { useFilm, useTools } from '../store/film-context';
+import { isUnderWay } from '../../core/film/job';
+import { useJob } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 import type { BrushMode } from '../../core/matte/cut/brush';
 import { DirectionButtons } from './direction-buttons';
@@ -39,12 +40,10 @@ const BY_HAND: readonly { readonly value: BrushMode; readonly text: string }[] =
 
 /** The controls of a painted matte: brush, carrying through time, settling. */
 export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProps) {
-  const { jobs } = useFilm();
-  const { store } = useTools();
   const { matte, strokes, frames, here, doubtful, settled } = tools;
   const [smoothing, setSmoothing] = usePreference('smoothing', 0.7);
-  const job = jobs.find((j) => j.subjectId === matte.id && (j.state === 'running' || j.state === 'queued'));
-  const newest = jobs.find((j) => j.subjectId === matte.id);
+  const job = useJob(matte.id, isUnderWay);
+  const newest = useJob(matte.id);
   const empty = !hasPaint(strokes);
   const hand = frames.filter((f) => f.origin === 'hand').length;
   return (
@@ -90,11 +89,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
               <Play size={13} /> Go on to {tools.unfinished}
             </Button>
           )}
-          {job !== undefined && (
-            <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
-              <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
-            </Button>
-          )}
+          {job !== undefined && <StopJob job={job} />}
         </div>
         {newest?.state === 'failed' && (
           <Note tone="heed">

@@ -1,5 +1,5 @@
 'use client';
-import { Plus, Square } from 'lucide-react';
+import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { PlacedJoin } from '../../core/film/timing';
@@ -11,9 +11,10 @@ import { FileButton } from '../parts/file-button';
 import { LineChart } from '../parts/line-chart';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
+import { StopJob } from '../parts/stop-job';
 import { Segmented } from '../parts/segmented';
-import { call } from '../store/api';
-import { useFilm, useTools } from '../store/film-context';
+import { isUnderWay } from '../../core/film/job';
+import { useJob } from '../store/film-context';
 import type { PreviewChange } from './preview';
 import { DirectionButtons } from './direction-buttons';
 import { SteadySection } from './steady-section';
@@ -50,11 +51,9 @@ export function TrackPanel({
       setProblem(`${file.name} cannot be used: ${(error as Error).message}.`);
     }
   };
-  const { jobs } = useFilm();
-  const { store } = useTools();
   const { track, tracks, region } = tools;
-  const job = jobs.find((j) => j.subjectId === track?.id && (j.state === 'running' || j.state === 'queued'));
-  const newest = jobs.find((j) => j.subjectId === track?.id);
+  const job = useJob(track?.id, isUnderWay);
+  const newest = useJob(track?.id);
   const known =
     track === null ? [] : [...track.frames, ...track.keys.map((k) => ({ ...k, confidence: 1 }))].sort((a, b) => a.frame - b.frame);
   const doubtful = known.filter((f) => f.confidence < DOUBTFUL);
@@ -104,11 +103,7 @@ export function TrackPanel({
             </p>
             <div className="flex flex-wrap gap-1.5">
               <DirectionButtons disabled={job !== undefined || tools.mediumFrame === null} onGo={tools.follow} />
-              {job !== undefined && (
-                <Button onClick={() => void call('DELETE', `/api/jobs/${job.id}`).catch(() => store.notify('The server does not answer.'))}>
-                  <Square size={12} /> Stop, {Math.round(100 * job.progress)} %
-                </Button>
-              )}
+              {job !== undefined && <StopJob job={job} />}
               <Button disabled={!tools.isKey || track.keys.length < 2} onClick={tools.unplace}>
                 Not by hand here
               </Button>

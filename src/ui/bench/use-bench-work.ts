@@ -38,7 +38,7 @@ export type BenchWork = ReturnType<typeof useBenchWork>;
 
 /** Where one is on the bench, and how it is looked at. */
 function useLooking(placed: PlacedJoin) {
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const [place, go] = useBenchPlace();
   const [mix, setMix] = useState(0.5);
   const [ghosts, setGhosts] = usePreference('ghosts', true);
@@ -61,7 +61,7 @@ function useLooking(placed: PlacedJoin) {
 /** The matte, outline, strokes and track that are worked on. */
 function useSubject(placed: PlacedJoin, frame: number, matteId: string | null) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const { join } = placed;
   const mattesHere = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
   const matte =
@@ -81,7 +81,7 @@ function useSubject(placed: PlacedJoin, frame: number, matteId: string | null) {
 
 /** What Check finds, and what a wipe's outline does. */
 function useJudged(placed: PlacedJoin) {
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
   const joins = useMemo(() => [placed], [placed]);
   const checked = useFindings(film, media, joins);
@@ -100,7 +100,7 @@ function useJudged(placed: PlacedJoin) {
 
 /** What a drag shows before it is stored: of the shots' timing, of an outline, of a number. */
 function usePreviews(placed: PlacedJoin, outlined: Film | null) {
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const [timingPreview, setTimingPreview] = useState<Film | null>(null);
   const [panelPreview, setPanelPreview] = useState<PreviewChange | null>(null);
   const panelFilm = useMemo(() => (panelPreview === null ? null : changedFilm(film, panelPreview)), [film, panelPreview]);
@@ -116,7 +116,7 @@ function usePreviews(placed: PlacedJoin, outlined: Film | null) {
 
 /** Brings together what the parts of the bench share. */
 export function useBenchWork(placed: PlacedJoin) {
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const { join } = placed;
   openBench(join.id);
   const onlyId = useBench((s) => s.onlyId);

@@ -26,7 +26,7 @@ interface WayOptions {
 /** Choosing a kind of join, and the way on from there: to the first thing it lacks and, when nothing is lacking, to the result. */
 export function useKinds({ placed, report, goTo, play }: WayOptions) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const [isOpen, setOpen] = useState(false);
   const holes = useHoles((s) => s.holes).get(placed.join.id);
   const { join, leaving } = placed;

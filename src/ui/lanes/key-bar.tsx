@@ -13,7 +13,7 @@ import type { Lane } from './use-lanes';
 /** Numbers and ease of the chosen keys, and copying them to other lanes and other joins. */
 export function KeyBar({ joinId, lanes, frame }: { readonly joinId: string; readonly lanes: readonly Lane[]; readonly frame: number }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const keys = useBench((s) => s.keys);
   const clipboard = useClipboard((s) => s.keys);
   const chosen = lanes.flatMap((lane) =>

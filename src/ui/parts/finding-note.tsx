@@ -15,7 +15,7 @@ export function FindingNote({
   readonly onGoTo?: (frame: number) => void;
 }) {
   const { store } = useTools();
-  const { media } = useFilm();
+  const { media } = useFilm('media');
   const { repair } = finding;
   return (
     <Note tone={finding.kind === 'empty pixels' || finding.kind === 'no picture' ? 'fault' : 'heed'}>

@@ -1,6 +1,6 @@
 'use client';
 import { isFollowing, type StoredEdit } from '../../core/film/history';
-import { CircleHelp, Moon, Redo2, Send, Sun, Undo2, X } from 'lucide-react';
+import { CircleHelp, Moon, Redo2, Send, Sun, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import { hint } from '../commands/commands';
@@ -13,6 +13,7 @@ import { usePreference } from '../store/preferences';
 import { Button, IconButton } from './button';
 import { JobsInBrief } from './jobs-in-brief';
 import { Logo } from './logo';
+import { Notices } from './notices';
 
 function saveText(save: SaveState, isConnected: boolean): string {
   if (save.kind === 'saving') return 'saving…';
@@ -26,7 +27,7 @@ function saveText(save: SaveState, isConnected: boolean): string {
 /** The line along the top of both rooms: where you are, whether all is saved, undo, work under way, sending out. */
 export function Header({ place, joinId }: { readonly place: ReactNode; readonly joinId: string | null }) {
   const { store } = useTools();
-  const { film, save, isConnected, jobs, notice } = useFilmState();
+  const { film, save, isConnected } = useFilmState('film', 'history', 'save', 'isConnected');
   const [theme, setTheme] = usePreference<'light' | 'dim'>('theme', 'light');
   const [sending, setSending] = useState(false);
   const [keys, setKeys] = useState(false);
@@ -74,7 +75,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
             <Redo2 size={15} />
           </IconButton>
         </div>
-        <JobsInBrief jobs={jobs} />
+        <JobsInBrief />
         <IconButton label={theme === 'dim' ? 'Light panels' : 'Dim panels'} onClick={toggleTheme}>
           {theme === 'dim' ? <Sun size={15} /> : <Moon size={15} />}
         </IconButton>
@@ -86,20 +87,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
           Send out
         </Button>
       </header>
-      {notice !== null && (
-        // over the room, not in it: nothing may move away under the pointer
-        <div className="relative z-20">
-          <div
-            role="alert"
-            className="absolute inset-x-0 top-1.5 mx-auto flex w-fit max-w-[80%] items-center gap-4 rounded-[5px] border border-rule bg-sheet px-3 py-1.5 shadow-md"
-          >
-            <span className="border-l-[3px] border-heed pl-2.5">{notice}</span>
-            <IconButton label="Put this note away" onClick={() => store.notify(null)}>
-              <X size={14} />
-            </IconButton>
-          </div>
-        </div>
-      )}
+      <Notices />
       {sending && film !== null && <SendDialog joinId={joinId} onClose={() => setSending(false)} />}
       <KeySheet room={joinId === null ? 'reel' : 'bench'} open={keys} onOpenChange={setKeys} />
     </>

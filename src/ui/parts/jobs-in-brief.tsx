@@ -1,7 +1,7 @@
 'use client';
 import { X } from 'lucide-react';
-import type { JobView } from '../../core/film/job';
-import { useTools } from '../store/film-context';
+import { isUnderWay, type JobView } from '../../core/film/job';
+import { useFilmState, useTools } from '../store/film-context';
 import { call } from '../store/api';
 import { IconButton } from './button';
 import { ProgressBar } from './progress-bar';
@@ -13,9 +13,10 @@ export const progressText = ({ progress, secondsLeft }: JobView): string =>
   `${Math.floor(100 * progress)} %${secondsLeft === null ? '' : `, about ${timeText(secondsLeft)} left`}`;
 
 /** The job that runs, how far it is, and a way to stop it. */
-export function JobsInBrief({ jobs }: { readonly jobs: readonly JobView[] }) {
+export function JobsInBrief() {
+  const { jobs } = useFilmState('jobs');
   const { store } = useTools();
-  const open = jobs.filter((j) => j.state === 'running' || j.state === 'queued');
+  const open = jobs.filter(isUnderWay);
   const now = open.find((j) => j.state === 'running') ?? open.at(-1);
   if (now === undefined) return null;
   const stop = (): void => {

@@ -6,7 +6,7 @@ import { ZoomKeeper } from '../store/zoom-keeper';
 
 /** Waits for the film before it shows a room; says so when the film cannot be had. */
 export function Room({ children }: { readonly children: ReactNode }) {
-  const { film, notice } = useFilmState();
+  const { film, notice } = useFilmState('film', 'notice');
   if (film !== null)
     return (
       <>

@@ -9,7 +9,7 @@ const hex = (colour: Colour): string => `#${colour.map((v) => Math.round(v).toSt
 /** What holds for the whole film: the colour where nothing lies. */
 export function FilmSection() {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const { background } = film;
   return (
     <Section title="Film" startsFolded>

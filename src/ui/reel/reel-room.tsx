@@ -37,7 +37,7 @@ const frameFromAddress = (): number => {
 /** The reel: the film as a line of shots with the joins between them. */
 export function ReelRoom() {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const router = useRouter();
   const length = filmLength(film);
   const [wanted, setWanted] = useState(frameFromAddress);

@@ -39,7 +39,7 @@ type Drag =
 /** The shots in order with the joins as knots between them. */
 export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: ReelProps) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const router = useRouter();
   const track = useRef<HTMLDivElement>(null);
   const [drag, setDrag] = useState<Drag | null>(null);

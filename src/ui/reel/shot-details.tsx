@@ -12,7 +12,7 @@ const newId = (): string => crypto.randomUUID();
 /** Numbers of the selected shot. */
 export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly onRemoved: () => void }) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const medium = media.get(shot.mediumId);
   const index = film.shots.indexOf(shot);
   const handles = medium === undefined ? null : handlesOf(film, shot, medium);

@@ -34,7 +34,7 @@ const sizeText = (bytes: number): string => (bytes > 1e6 ? `${(bytes / 1e6).toFi
 /** What to send out and in which format, and what was sent out before. */
 export function SendDialog({ joinId, onClose }: { readonly joinId: string | null; readonly onClose: () => void }) {
   const { store } = useTools();
-  const { film, media, jobs, save } = useFilm();
+  const { film, media, jobs, save } = useFilm('film', 'media', 'jobs', 'save');
   const [format, setFormat] = useState<SendFormat>('webm');
   const [what, setWhat] = useState<'film' | 'join'>(joinId === null ? 'film' : 'join');
   const [handles, setHandles] = useState(12);

@@ -8,7 +8,8 @@ import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
 import { ProgressBar } from '../parts/progress-bar';
 import { call } from '../store/api';
-import { useFilm, useTools } from '../store/film-context';
+import { isUnderWay } from '../../core/film/job';
+import { useFilm, useJob, useTools } from '../store/film-context';
 import { StripTile } from './strip-tile';
 
 /** What a card dragged to the reel carries. */
@@ -19,7 +20,7 @@ const VIDEO_TYPES = 'video/*,.mkv,.mxf,.mov,.avi,.ts,.y4m';
 /** The media of the film: drop files, see what each holds, put them on the reel. */
 export function Shelf() {
   const { store } = useTools();
-  const { film, shelf: all, uploads } = useFilm();
+  const { film, shelf: all, uploads } = useFilm('film', 'shelf', 'uploads');
   const shelf = all.filter((m) => !(film.offShelf ?? []).includes(m.id));
   const chooser = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
@@ -94,11 +95,11 @@ export function Shelf() {
 
 function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const { store } = useTools();
-  const { film, jobs } = useFilm();
+  const { film } = useFilm('film');
   const { facts } = medium;
   const used = film.shots.filter((s) => s.mediumId === medium.id).length;
   const isUsed = ofMedia(film).some((item) => item.mediumId === medium.id);
-  const job = jobs.find((j) => j.subjectId === medium.id && (j.state === 'running' || j.state === 'queued'));
+  const job = useJob(medium.id, isUnderWay);
   const ready = medium.status === 'ready' && facts !== null;
   const remove = (): void => {
     if (ready) {

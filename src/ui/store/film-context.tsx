@@ -1,6 +1,8 @@
 'use client';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
-import type { Film } from '../../core/film/film';
+import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
+import type { JobView } from '../../core/film/job';
 import type { Drawing } from '../../core/plan/plan-views';
 import { FilmStore, type FilmState } from './film-store';
 import { CutClient } from './cut-client';
@@ -20,7 +22,7 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
   useEffect(() => {
     const made = { store: new FilmStore(filmId), frames: new FramesClient(filmId), cutter: new CutClient() };
     made.store.onMatte = (matteId, frame) => made.frames.forgetMatte(matteId, frame);
-    const stop = made.store.subscribe(() => made.frames.setMedia(made.store.snapshot().media));
+    const stop = made.store.known.subscribe(() => made.frames.setMedia(made.store.snapshot().media));
     void made.store.open();
     setTools(made);
     const warn = (event: BeforeUnloadEvent): void => {
@@ -54,9 +56,13 @@ export function useTools(): FilmTools {
   return tools;
 }
 
-export function useFilmState(): FilmState {
+/** The named parts of what is known of the film; drawn anew only when one of them changes. */
+export function useFilmState<K extends keyof FilmState>(...parts: readonly K[]): Pick<FilmState, K> {
   const { store } = useTools();
-  return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+  return useStore(
+    store.known,
+    useShallow((state) => Object.fromEntries(parts.map((part) => [part, state[part]])) as Pick<FilmState, K>),
+  );
 }
 
 /** Grows whenever stored coverage that `drawing` shows has changed. */
@@ -66,9 +72,16 @@ export function useMatteChanges(drawing: Drawing | null): number {
   return useSyncExternalStore(frames.subscribe, changes, changes);
 }
 
-/** The loaded film with its media; only inside a room, which waits for it. */
-export function useFilm(): Omit<FilmState, 'film'> & { readonly film: Film } {
-  const state = useFilmState();
-  if (state.film === null) throw new Error('useFilm before the film is loaded');
-  return { ...state, film: state.film };
+/** The same inside a room, which waits until the film is loaded. */
+export function useFilm<K extends keyof FilmState>(...parts: readonly K[]): { readonly [P in K]: NonNullable<FilmState[P]> } {
+  return useFilmState(...parts) as { readonly [P in K]: NonNullable<FilmState[P]> };
+}
+
+/** The newest job on a thing that `isMeant`; drawn anew only when that job has come on. */
+export function useJob(subjectId: string | undefined, isMeant: (job: JobView) => boolean = () => true): JobView | undefined {
+  const { store } = useTools();
+  return useStore(
+    store.known,
+    useShallow(({ jobs }) => jobs.find((j) => j.subjectId === subjectId && isMeant(j))),
+  );
 }

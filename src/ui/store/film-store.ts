@@ -1,4 +1,5 @@
 import type { Draft } from 'immer';
+import { createStore } from 'zustand';
 import { SCHEMA_VERSION, type Film } from '../../core/film/film';
 import { migrateEdit } from '../../core/film/migrate';
 import {
@@ -65,6 +66,19 @@ interface Opened {
   edits: StoredEdit[];
 }
 
+const UNKNOWN: FilmState = {
+  film: null,
+  history: [],
+  save: { kind: 'saved', at: null },
+  isConnected: true,
+  shelf: [],
+  media: new Map(),
+  uploads: [],
+  jobs: [],
+  matteFrames: new Map(),
+  notice: null,
+};
+
 /** What is kept in the browser so that changes made without a connection outlive a reload. */
 interface Unsent {
   /** Version of the film the edits were made on; one that says none is of version 2. */
@@ -85,19 +99,8 @@ const NEWS_MS = 7000;
  */
 export class FilmStore {
   readonly filmId: string;
-  private state: FilmState = {
-    film: null,
-    history: [],
-    save: { kind: 'saved', at: null },
-    isConnected: true,
-    shelf: [],
-    media: new Map(),
-    uploads: [],
-    jobs: [],
-    matteFrames: new Map(),
-    notice: null,
-  };
-  private readonly listeners = new Set<() => void>();
+  /** What is known of the film; the page reads parts of it by selectors. */
+  readonly known = createStore<FilmState>(() => UNKNOWN);
   private readonly matteRefreshes = new Paced(REFRESH_MS);
   private queue: WaitingEdit[] = [];
   /** Revision of the film when this window first saw it. */
@@ -117,12 +120,8 @@ export class FilmStore {
     this.filmId = filmId;
   }
 
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => void this.listeners.delete(listener);
-  };
-
-  readonly snapshot = (): FilmState => this.state;
+  /** All that is known as it is now. */
+  readonly snapshot = (): FilmState => this.known.getState();
 
   /** Loads the film and follows what happens to it on the server. */
   async open(): Promise<void> {
@@ -159,20 +158,21 @@ export class FilmStore {
 
   /** Makes a named change. Nothing is stored when it changes nothing. */
   edit(name: string, change: (draft: Draft<Film>) => void): void {
-    if (this.state.film === null) return;
-    const made = makeEdit(this.state.film, name, change);
+    const { film } = this.snapshot();
+    if (film === null) return;
+    const made = makeEdit(film, name, change);
     if (made !== null) this.push(made.edit, made.film);
   }
 
   /** What this window can take back and bring back: what was there when it opened, and what it has done itself. */
   stacks(): UndoStacks {
     const name = windowName();
-    return undoStacks(this.state.history, (edit) => edit.window === name || edit.revision <= this.seenAt);
+    return undoStacks(this.snapshot().history, (edit) => edit.window === name || edit.revision <= this.seenAt);
   }
 
   /** Whether the film was changed before, in ways that can no longer be taken back here. */
   isCutOff(): boolean {
-    return this.revision > 0 && this.state.history.length === 0;
+    return this.revision > 0 && this.snapshot().history.length === 0;
   }
 
   /** Takes the newest edit back, with what followed of it. */
@@ -199,7 +199,7 @@ export class FilmStore {
   tell(news: string): void {
     this.notify(news);
     setTimeout(() => {
-      if (this.state.notice === news) this.notify(null);
+      if (this.snapshot().notice === news) this.notify(null);
     }, NEWS_MS);
   }
 
@@ -207,8 +207,8 @@ export class FilmStore {
   upload(file: File): void {
     const id = crypto.randomUUID();
     const change = (part: Partial<Upload>): void =>
-      this.set({ uploads: this.state.uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
-    this.set({ uploads: [...this.state.uploads, { id, name: file.name, fraction: 0, error: null }] });
+      this.set({ uploads: this.snapshot().uploads.map((u) => (u.id === id ? { ...u, ...part } : u)) });
+    this.set({ uploads: [...this.snapshot().uploads, { id, name: file.name, fraction: 0, error: null }] });
     this.chosenAt = Math.max(Date.now(), this.chosenAt + 1);
     const facts = { chosenAt: String(this.chosenAt) };
     const sending = receiveFile(this.filmId, file, file.name, facts, (fraction) => change({ fraction }));
@@ -227,7 +227,7 @@ export class FilmStore {
   forgetUpload(id: string): void {
     this.files.get(id)?.stop();
     this.files.delete(id);
-    this.set({ uploads: this.state.uploads.filter((u) => u.id !== id) });
+    this.set({ uploads: this.snapshot().uploads.filter((u) => u.id !== id) });
   }
 
   /** Called when the stored coverage of a matte has changed on a medium frame, or with null on any. */
@@ -235,7 +235,7 @@ export class FilmStore {
 
   /** Loads what frames a matte has, unless that is known. */
   async wantMatteFrames(matteId: string): Promise<void> {
-    if (!this.state.matteFrames.has(matteId)) await this.refreshMatte(matteId);
+    if (!this.snapshot().matteFrames.has(matteId)) await this.refreshMatte(matteId);
   }
 
   /** Fetches anew what frames a matte has; done when they are there as they are now or later. */
@@ -243,7 +243,7 @@ export class FilmStore {
     return this.matteRefreshes.ask(matteId, () =>
       this.quietly(async () => {
         const frames = await call<MatteFrame[]>('GET', `/api/films/${this.filmId}/mattes/${matteId}`);
-        this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
+        this.set({ matteFrames: new Map(this.snapshot().matteFrames).set(matteId, frames) });
       }),
     );
   }
@@ -286,9 +286,9 @@ export class FilmStore {
 
   /** Settles a matte, or opens it again. It counts as settled from here on, so that no stroke comes in between. */
   async settle(matteId: string, settled: boolean): Promise<void> {
-    const known = this.state.matteFrames.get(matteId) ?? [];
+    const known = this.snapshot().matteFrames.get(matteId) ?? [];
     const frames = known.map((f) => ({ ...f, settled }));
-    if (settled) this.set({ matteFrames: new Map(this.state.matteFrames).set(matteId, frames) });
+    if (settled) this.set({ matteFrames: new Map(this.snapshot().matteFrames).set(matteId, frames) });
     await this.allSent();
     await this.ask(`mattes/${matteId}`, { do: settled ? 'settle' : 'open' });
     await this.refreshMatte(matteId);
@@ -329,10 +329,11 @@ export class FilmStore {
     ]);
     // edits of this window were stored while the answer was on its way: it is older than what is known already
     if (opened.revision < this.revision) return this.load();
-    const unsent = this.state.film === null ? this.readUnsent() : null;
+    const unsent = this.snapshot().film === null ? this.readUnsent() : null;
+    const { save } = this.snapshot();
     const waiting = unsent?.edits ?? this.queue;
     const base = unsent?.base ?? this.revision;
-    if (this.state.film === null) this.seenAt = firstSeen(this.filmId, opened.revision);
+    if (this.snapshot().film === null) this.seenAt = firstSeen(this.filmId, opened.revision);
     const { film, kept, lost } = laidOnTop(opened, base, waiting);
     this.revision = opened.revision;
     this.isBehind = false;
@@ -342,7 +343,7 @@ export class FilmStore {
       history: [...opened.edits, ...kept.map(({ id, edit }, i) => this.stored(edit, id, opened.revision + i + 1))],
       shelf,
       media: readyMedia(shelf),
-      ...(kept.length > 0 ? {} : { save: { kind: 'saved', at: this.state.save.kind === 'saved' ? this.state.save.at : null } }),
+      ...(kept.length > 0 ? {} : { save: { kind: 'saved', at: save.kind === 'saved' ? save.at : null } }),
       ...(lost.length === 0 ? {} : { notice: `The film was changed elsewhere; not applied: ${lost.map((w) => w.edit.name).join(', ')}.` }),
     });
     this.keepUnsent();
@@ -351,13 +352,13 @@ export class FilmStore {
 
   /** @returns whether it was done; what is in the way is said */
   private pushStep(edit: Edit): boolean {
-    const other = inTheWay(this.state.history, edit);
+    const other = inTheWay(this.snapshot().history, edit);
     if (other !== null) {
       const what = edit.kind === 'undo' ? 'taken back' : 'brought back';
       this.notify(`“${edit.name}” cannot be ${what}: “${other.name}” has changed the same since, in another window.`);
       return false;
     }
-    this.push(edit, applyEdit(this.state.film!, edit));
+    this.push(edit, applyEdit(this.snapshot().film!, edit));
     return true;
   }
 
@@ -366,8 +367,8 @@ export class FilmStore {
     this.queue.push({ id, edit });
     this.set({
       film,
-      history: [...this.state.history, this.stored(edit, id, this.revision + this.queue.length)],
-      save: this.state.save.kind === 'offline' ? { kind: 'offline', waiting: this.queue.length } : { kind: 'saving' },
+      history: [...this.snapshot().history, this.stored(edit, id, this.revision + this.queue.length)],
+      save: this.snapshot().save.kind === 'offline' ? { kind: 'offline', waiting: this.queue.length } : { kind: 'saving' },
     });
     this.keepUnsent();
     void this.send();
@@ -419,7 +420,7 @@ export class FilmStore {
       const moved = (at: number): number => (at > known ? at + shift : at);
       this.isBehind = true;
       this.queue = this.queue.map((w) => retargeted(w, moved));
-      this.set({ history: this.state.history.map((e) => (e.revision > known ? { ...e, revision: moved(e.revision) } : e)) });
+      this.set({ history: this.snapshot().history.map((e) => (e.revision > known ? { ...e, revision: moved(e.revision) } : e)) });
     }
     this.revision = Math.max(this.revision, revision);
     this.keepUnsent();
@@ -473,8 +474,7 @@ export class FilmStore {
   }
 
   private set(part: Partial<FilmState>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.listeners) listener();
+    this.known.setState(part);
   }
 }
 

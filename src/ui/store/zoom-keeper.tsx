@@ -61,7 +61,7 @@ function inputOf(film: Film, placed: PlacedJoin): string {
  */
 export function ZoomKeeper() {
   const { frames, store } = useTools();
-  const { film, media, history } = useFilmState();
+  const { film, media, history } = useFilmState('film', 'media', 'history');
   const changes = useSyncExternalStore(frames.subscribe, frames.matteChanges, frames.matteChanges);
   const owner = useId();
   const seen = useRef(new Map<string, string>());

@@ -139,7 +139,7 @@ function LayerSection({ placed, frame, layer, onPreview }: BlendProps & { readon
 
 function ShutterSection({ onPreview }: Pick<BlendProps, 'onPreview'>) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const shutter = film.shutter ?? SHUTTER;
   const change =
     (part: Partial<typeof shutter>): PreviewChange =>

@@ -28,7 +28,7 @@ const newEffect = (kind: EffectName): Effect => ({
 /** Effects in their order, each with its span and its numbers; the rows are made from what an effect says of itself. */
 export function EffectsList({ placed, frame, place, onPreview }: EffectsListProps) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const effects = effectsAt(film, place);
   const origin = place.kind === 'film' ? 0 : placed.cut;
   const set = (name: string, next: readonly Effect[]): void => store.edit(name, (d) => setEffects(d, place, next));

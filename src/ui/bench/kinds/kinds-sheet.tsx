@@ -27,7 +27,7 @@ interface KindsSheetProps {
 
 /** The kinds of join, each with a picture of it from the two shots that moves under the pointer. Nothing is changed until one is chosen. */
 export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProps) {
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const now = kindOf(placed.join);
   const [chosen, setChosen] = useState<Kind>(now);
   useEffect(() => {
@@ -87,7 +87,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
 
 /** A join made on a copy of the film: its middle while it stands, all of it under the pointer. */
 function MovingPicture({ film, placed, kind }: { readonly film: Film; readonly placed: PlacedJoin; readonly kind: Kind }) {
-  const { media } = useFilm();
+  const { media } = useFilm('media');
   const made = useMemo(() => previewOf(film, media, placed.join.id, kind), [film, media, placed.join.id, kind]);
   const [at, setAt] = useState<number | null>(null);
   const isMoving = at !== null;

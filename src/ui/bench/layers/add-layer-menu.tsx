@@ -14,7 +14,7 @@ const item = 'cursor-pointer rounded-[4px] px-2.5 py-1 outline-none data-[highli
 /** Adds a layer of any source, a carrier or the camera, and selects it. */
 export function AddLayerMenu({ placed, frame }: { readonly placed: PlacedJoin; readonly frame: number }) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const { join, leaving, entering } = placed;
   const add = (name: string, source: LayerSource): void => {
     let id = '';

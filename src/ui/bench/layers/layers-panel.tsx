@@ -276,7 +276,7 @@ function MoverRow({
 
 /** What a layer shows now, before it is moved or cut out or, dimmed, what its shot shows on the nearest frame on which it has a picture. */
 function LayerPicture({ layer, placed, frame }: { readonly layer: Layer; readonly placed: PlacedJoin; readonly frame: number }) {
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const size = { width: 44, height: 25 };
   const { source } = layer;
   if (source.kind === 'colour')

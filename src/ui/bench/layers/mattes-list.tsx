@@ -36,7 +36,7 @@ export function MattesList({
   readonly onSelect: (id: string) => void;
   readonly onAdd: (kind: MatteKind, side: ShotSide) => void;
 }) {
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const mattes = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
   return (
     <>

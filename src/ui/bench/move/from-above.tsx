@@ -17,7 +17,7 @@ const [WIDTH, HEIGHT] = [236, 132];
 /** The set seen from over it: layers as strokes in depth, the camera's field as a wedge; each is dragged nearer or further, and sideways. */
 export function FromAbove({ placed, frame }: { readonly placed: PlacedJoin; readonly frame: number }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const selected = useBench((s) => s.selected);
   const [drag, setDrag] = useState<{ readonly of: MoverRef; readonly dx: number; readonly dz: number } | null>(null);
   const { join, cut } = placed;

@@ -100,7 +100,7 @@ function FlipAndPivot({
   readonly layer: Layer | null;
 }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const { join } = placed;
   const mediumId =
     layer?.source.kind === 'medium'
@@ -187,7 +187,7 @@ export function ChannelRow({
   readonly label?: string;
 }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const { join } = placed;
   const channel = laneChannel(film, join.id, target);
   const facts = laneFacts(film, join.id, target);

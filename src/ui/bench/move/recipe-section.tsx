@@ -28,7 +28,7 @@ export function RecipeSection(props: RecipeProps) {
 
 function WipeSection({ placed }: RecipeProps) {
   const { store } = useTools();
-  const { media } = useFilm();
+  const { media } = useFilm('media');
   const { join } = placed;
   return (
     <Section title="Wipe past" name="Recipe">
@@ -48,7 +48,7 @@ function WipeSection({ placed }: RecipeProps) {
 
 function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly settings: ZoomSettings }) {
   const { store } = useTools();
-  const { film, media } = useFilm();
+  const { film, media } = useFilm('film', 'media');
   const holes = useHoles((s) => s.holes);
   const { join } = placed;
   const byHand = isChangedByHand(join);
@@ -106,7 +106,7 @@ function HoleRow({
   readonly onChange: (id: string) => void;
 }) {
   const { store } = useTools();
-  const { film } = useFilm();
+  const { film } = useFilm('film');
   const offers = offersFor(film, placed, recipeKind('zoom through').need);
   const begun = film.mattes.find((m) => m.id === matteId);
   const options = [
