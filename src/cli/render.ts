@@ -5,14 +5,13 @@ import type { Knex } from 'knex';
 import type { SendFormat } from '../core/film/job';
 import { filmLength, placedJoins } from '../core/film/timing';
 import { openDataDb } from '../server/db';
-import { orderedFrames, sourcesOf } from '../server/exports';
+import { orderedFrames, sendOrdered, sourcesOf } from '../server/exports';
 import { findFilm, type StoredFilm } from '../server/films';
 import { parseFilm } from '../server/film-schema';
-import { sendFilm } from '../server/send/send-film';
 import { fromCaller, outputFile } from './output';
 import { UsageError, wholeNumber } from './usage';
 
-const USAGE = 'render FILM OUT.webm|OUT.mp4 [--join N] [--handles N] [--from F --to F]';
+const USAGE = 'render FILM OUT.webm|OUT.mp4|OUT.wav [--join N] [--handles N] [--from F --to F]';
 
 /** A film in the data folder by id or name, or a film file whose media are in the data folder. */
 async function findOrRead(db: Knex, idOrFile: string): Promise<StoredFilm> {
@@ -31,7 +30,7 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
   const [name, out] = positionals;
   if (name === undefined || out === undefined || positionals.length > 2) throw new UsageError(USAGE);
   const format = extname(out).slice(1) as SendFormat;
-  if (format !== 'webm' && format !== 'mp4') throw new UsageError(`${out}: the name must end in .webm or .mp4`);
+  if (!['webm', 'mp4', 'wav'].includes(format)) throw new UsageError(`${out}: the name must end in .webm, .mp4 or .wav`);
   const output = outputFile(out);
   const db = await openDataDb();
   const { id, film } = await findOrRead(db, name);
@@ -47,19 +46,21 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
   const abort = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => abort.abort(new Error('stopped; nothing was written')));
   let shown = -1;
-  const { frames, framesWithHoles } = await sendFilm({
-    film,
-    ...(await sourcesOf(db, id, film)),
-    ...range,
-    format,
-    output,
-    signal: abort.signal,
-    onProgress(fraction) {
-      const percent = Math.floor(100 * fraction);
-      if (percent !== shown) process.stderr.write(`\r${percent} %`);
-      shown = percent;
+  const { frames, framesWithHoles } = await sendOrdered(
+    { format },
+    {
+      film,
+      ...(await sourcesOf(db, id, film)),
+      ...range,
+      output,
+      signal: abort.signal,
+      onProgress(fraction) {
+        const percent = Math.floor(100 * fraction);
+        if (percent !== shown) process.stderr.write(`\r${percent} %`);
+        shown = percent;
+      },
     },
-  });
+  );
   process.stderr.write(`\r${frames} frames written to ${out}\n`);
   if (framesWithHoles.length > 0)
     process.stderr.write(`${framesWithHoles.length} frames have empty pixels, the first is ${framesWithHoles[0]}\n`);

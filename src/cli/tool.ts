@@ -9,6 +9,7 @@ import { edgeCommand } from './tool-edge';
 import { followCommand } from './tool-follow';
 import { carryCommand, cutCommand } from './tool-mattes';
 import { solveCommand } from './tool-solve';
+import { beatsCommand, wordCommand } from './tool-sound';
 import { outputFile, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';
 
@@ -38,7 +39,16 @@ async function check(args: readonly string[]): Promise<void> {
 }
 
 const TOOLS = new Map<string, Tool>(
-  Object.entries({ cut: cutCommand, carry: carryCommand, follow: followCommand, edge: edgeCommand, solve: solveCommand, check }),
+  Object.entries({
+    cut: cutCommand,
+    carry: carryCommand,
+    follow: followCommand,
+    edge: edgeCommand,
+    solve: solveCommand,
+    beats: beatsCommand,
+    word: wordCommand,
+    check,
+  }),
 );
 
 /** `tool NAME …`: the same computation on plain files. */

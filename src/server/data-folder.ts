@@ -26,7 +26,8 @@ export const incomingFolder = (): string => folder('incoming');
 /** Files on their way here. */
 export const uploadsFolder = (): string => folder('uploads');
 
-export type MediumFile = 'original' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg';
+/** `sound.s16`: stereo, 16 bits, little-endian, at the rate of all sound; `peaks.s8`: its peaks, as core/sound/peaks has them. */
+export type MediumFile = 'original' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg' | 'sound.s16' | 'peaks.s8';
 export const mediumFile = (id: string, file: MediumFile): string => join(mediumFolder(id), file);
 
 /** Bytes that are left to other work on the disk. */

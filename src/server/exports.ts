@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { Film } from '../core/film/film';
-import { readyMedia } from '../core/film/media-facts';
+import { readyMedia, readySounds } from '../core/film/media-facts';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { ExportEnding, MatteSendOrder, SendOrder } from '../core/film/job';
 import { filmLength, placedJoins, placeJoin } from '../core/film/timing';
@@ -14,6 +14,7 @@ import { loadFilm } from './films';
 import { loadCoverage, unpacked } from './matte-frames';
 import { listMedia, probeOf } from './media';
 import { sendFilm, type OriginalFile, type SendTask } from './send/send-film';
+import { sendSound } from './send/send-sound';
 import { ENDINGS, sendMatte, type MatteTask } from './send/send-matte';
 
 interface ExportRow {
@@ -168,8 +169,17 @@ export async function findExport(db: Knex, id: string): Promise<ExportEntry> {
 }
 
 /** Everything needed to draw the film from originals. @throws AppError when a medium on the reel is not ready. */
-export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<Pick<SendTask, 'media' | 'originals' | 'coverage'>> {
-  const media = readyMedia(await listMedia(db, filmId));
+export async function sourcesOf(
+  db: Knex,
+  filmId: string,
+  film: Film,
+): Promise<Pick<SendTask, 'media' | 'sounds' | 'originals' | 'coverage'>> {
+  const shelf = await listMedia(db, filmId);
+  const media = readyMedia(shelf);
+  const sounds = readySounds(shelf);
+  const heard = [...(film.soundLanes ?? []).flatMap((l) => l.clips), ...film.joins.flatMap((j) => j.hits ?? [])];
+  const silent = heard.find((h) => !sounds.has(h.mediumId));
+  if (silent !== undefined) throw new AppError('bad-request', `${silent.name} cannot be sent out: its sound is not ready.`);
   const originals = new Map<string, OriginalFile>();
   const ofShelf = film.joins.flatMap((j) =>
     j.layers.flatMap((l) => (l.source.kind === 'medium' ? [{ name: l.name, mediumId: l.source.mediumId }] : [])),
@@ -178,7 +188,7 @@ export async function sourcesOf(db: Knex, filmId: string, film: Film): Promise<P
     if (!media.has(mediumId)) throw new AppError('bad-request', `${name} cannot be sent out: its medium is not ready.`);
     originals.set(mediumId, { path: mediumFile(mediumId, 'original'), probe: await probeOf(db, mediumId) });
   }
-  return { media, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
+  return { media, sounds, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
 }
 
 async function matteSource(db: Knex, filmId: string, film: Film, matteId: string): Promise<Pick<MatteTask, 'medium' | 'original'>> {
@@ -209,19 +219,23 @@ export async function runExport(db: Knex, id: string, signal: AbortSignal, onPro
             ...(await matteSource(db, row.film_id, film, order.matteId)),
             coverage: (frame) => coverage(order.matteId, frame),
           })
-        : await sendFilm({
-            ...common,
-            ...(await sourcesOf(db, row.film_id, film)),
-            coverage,
-            ...orderedFrames(film, order),
-            format: order.format,
-          });
+        : await sendOrdered(order, { ...common, ...(await sourcesOf(db, row.film_id, film)), coverage, ...orderedFrames(film, order) });
     await db<ExportRow>('exports')
       .where({ id })
       .update({ frames, bytes: (await stat(output)).size });
   } finally {
     await forgetOrder(db, id);
   }
+}
+
+/** Sends film frames out, or their sound alone. */
+export async function sendOrdered(
+  { format }: Pick<SendOrder, 'format'>,
+  task: Omit<SendTask, 'format'>,
+): Promise<{ readonly frames: number; readonly framesWithHoles: readonly number[] }> {
+  if (format !== 'wav') return sendFilm({ ...task, format });
+  await sendSound(task, task.output, task.onProgress);
+  return { frames: task.to - task.from, framesWithHoles: [] };
 }
 
 /** Takes an export away with its file. The caller has seen to it that no job is at work on it. */

@@ -1,4 +1,5 @@
 import { formatRational, isSameRate, parseRational, rational, toNumber, type Rational } from '../core/geometry/rational';
+import { SOUND_RATE } from '../core/sound/samples';
 import { AppError } from './errors';
 import { LIMITS, run, start, type Child } from './processes';
 
@@ -7,7 +8,7 @@ const INPUT_GUARD = [
   '-protocol_whitelist',
   'file,pipe',
   '-format_whitelist',
-  'matroska,webm,mov,mp4,avi,mpegts,mpeg,flv,asf,ogg,gif,mxf,yuv4mpegpipe,ivf,dv',
+  'matroska,webm,mov,mp4,avi,mpegts,mpeg,flv,asf,ogg,gif,mxf,yuv4mpegpipe,ivf,dv,wav,w64,flac,mp3,aac,aiff,au,caf,ac3,eac3,amr',
 ];
 
 const LOUD = ['-hide_banner', '-nostdin', '-v', 'error'];
@@ -45,6 +46,15 @@ export interface Probe {
   readonly alphaDecoder: string | null;
 }
 
+/** What ffprobe says of a file's sound. */
+export interface SoundProbe {
+  readonly codec: string;
+  readonly rate: number;
+  readonly channels: number;
+  /** Seconds; an estimate. */
+  readonly duration: number;
+}
+
 interface ProbeStream {
   codec_type?: string;
   codec_name?: string;
@@ -59,10 +69,34 @@ interface ProbeStream {
   side_data_list?: { rotation?: number }[];
   tags?: Record<string, string>;
   disposition?: { attached_pic?: number };
+  sample_rate?: string;
+  channels?: number;
 }
 
 /** @throws AppError 'unusable-file' with a sentence for the card when the file holds no video. */
 export async function probe(path: string, signal?: AbortSignal): Promise<Probe> {
+  const { picture, sound } = await look(path, signal);
+  if (picture !== null) return picture;
+  throw new AppError('unusable-file', `This file holds ${sound === null ? 'no picture' : 'sound but no picture'}. Bring in a video file.`);
+}
+
+/** What a file holds. @throws AppError 'unusable-file' with a sentence for the card when that is neither picture nor sound. */
+export async function look(
+  path: string,
+  signal?: AbortSignal,
+): Promise<{ readonly picture: Probe | null; readonly sound: SoundProbe | null }> {
+  const { streams, seconds } = await streamsOf(path, signal);
+  const picture = pictureOf(streams, seconds);
+  const sound = soundOf(streams, seconds);
+  if (picture === null && sound === null)
+    throw new AppError('unusable-file', 'This file holds neither picture nor sound. Bring in a video or a sound file.');
+  return { picture, sound };
+}
+
+async function streamsOf(
+  path: string,
+  signal?: AbortSignal,
+): Promise<{ readonly streams: readonly ProbeStream[]; readonly seconds: number }> {
   let streams: ProbeStream[];
   let seconds: number;
   try {
@@ -78,17 +112,26 @@ export async function probe(path: string, signal?: AbortSignal): Promise<Probe> 
     if (error instanceof AppError || String(error).includes('not installed')) throw error;
     throw new AppError(
       'unusable-file',
-      'This file is not a video that can be read. Bring in WebM, MP4, MOV, MKV or another common video file.',
+      'This file is neither video nor sound that can be read. Bring in WebM, MP4, MOV, MKV, WAV, FLAC, MP3 or another common file.',
     );
   }
+  return { streams, seconds };
+}
+
+function soundOf(streams: readonly ProbeStream[], seconds: number): SoundProbe | null {
+  const found = streams.find((s) => s.codec_type === 'audio' && (s.channels ?? 0) > 0);
+  if (found === undefined) return null;
+  return {
+    codec: found.codec_name ?? 'unknown',
+    rate: Number(found.sample_rate) || 0,
+    channels: found.channels!,
+    duration: Number(found.duration) || seconds || 0,
+  };
+}
+
+function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | null {
   const video = streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1);
-  if (video === undefined || !video.width || !video.height)
-    throw new AppError(
-      'unusable-file',
-      streams.some((s) => s.codec_type === 'audio')
-        ? 'This file holds sound but no picture. Bring in a video file.'
-        : 'This file holds no picture. Bring in a video file.',
-    );
+  if (video === undefined || !video.width || !video.height) return null;
   const sar = parseRational((video.sample_aspect_ratio ?? '1:1').replace(':', '/'));
   const wide = Math.max(1, Math.round(video.width * (sar === null ? 1 : toNumber(sar))));
   const turned = Math.abs(video.side_data_list?.find((d) => d.rotation !== undefined)?.rotation ?? 0) % 180 === 90;
@@ -285,6 +328,32 @@ export function startDecoder(
   );
 }
 
+/** Seconds a sound may last. */
+const LONGEST_SOUND = 24 * 3600;
+
+/**
+ * Decodes a file's sound as stereo at `SOUND_RATE`, 16 bits, on stdout. What starts late begins with silence, so that sample 0 is
+ * at `pictureStart` seconds of the file's clock, or at the sound's own start where that is null. More channels are mixed down.
+ */
+export function startSoundDecoder(input: string, pictureStart: number | null, mostSeconds: number, signal?: AbortSignal): Child {
+  const clock = pictureStart === null ? 'asetpts=PTS-STARTPTS' : `asetpts=PTS-${pictureStart}/TB`;
+  return start(
+    'ffmpeg',
+    [
+      ...LOUD,
+      '-copyts',
+      ...INPUT_GUARD,
+      '-i',
+      input,
+      ...['-map', '0:a:0', '-vn', '-sn', '-dn'],
+      '-af',
+      `${clock},aresample=${SOUND_RATE}:async=1:first_pts=0,aformat=sample_fmts=s16:channel_layouts=stereo`,
+      ...['-t', String(Math.min(LONGEST_SOUND, mostSeconds)), '-f', 's16le', 'pipe:1'],
+    ],
+    { stdout: 'pipe', seconds: LIMITS.through, ...(signal === undefined ? {} : { signal }) },
+  );
+}
+
 const CODECS = {
   webm: [
     ...['-c:v', 'libvpx-vp9', '-b:v', '0', '-crf', '22', '-deadline', 'good', '-cpu-used', '4'],
@@ -298,8 +367,25 @@ const CODECS = {
   mp4: ['-c:v', 'libx264', '-crf', '17', '-preset', 'medium', '-movflags', '+faststart', '-f', 'mp4'],
 } as const;
 
-/** Encodes raw RGBA frames from stdin. */
-export function startEncoder(output: string, format: 'webm' | 'mp4', width: number, height: number, rate: Rational): Child {
+const SOUND_CODECS = { webm: ['-c:a', 'libopus', '-b:a', '192k'], mp4: ['-c:a', 'aac', '-b:a', '256k'] } as const;
+
+/** Input arguments for a file of 16-bit pairs. */
+const rawSound = (path: string): string[] => ['-f', 's16le', '-ar', String(SOUND_RATE), '-ac', '2', '-i', path];
+
+/** Writes a file of 16-bit pairs as WAV. */
+export async function encodeWave(pairs: string, output: string, signal: AbortSignal): Promise<void> {
+  await run('ffmpeg', [...LOUD, '-y', ...rawSound(pairs), '-c:a', 'pcm_s16le', '-f', 'wav', output], { signal, seconds: LIMITS.through });
+}
+
+/** Encodes raw RGBA frames from stdin, with the sound of a file of 16-bit pairs where there is one. */
+export function startEncoder(
+  output: string,
+  format: 'webm' | 'mp4',
+  width: number,
+  height: number,
+  rate: Rational,
+  sound: string | null = null,
+): Child {
   return start(
     'ffmpeg',
     [
@@ -317,6 +403,7 @@ export function startEncoder(output: string, format: 'webm' | 'mp4', width: numb
       formatRational(rate),
       '-i',
       'pipe:0',
+      ...(sound === null ? [] : [...rawSound(sound), '-map', '0:v', '-map', '1:a', ...SOUND_CODECS[format]]),
       '-vf',
       'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
       ...CODECS[format],

@@ -32,6 +32,19 @@ import type { Track } from '../core/track/track';
 import type { Edit } from '../core/film/history';
 import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder, SmoothOrder } from '../core/film/job';
 import type { Strokes } from '../core/matte/cut/strokes';
+import {
+  LOUDEST_DB,
+  SILENCE_DB,
+  SOUND_CHANGES,
+  type Marker,
+  type MediumBeats,
+  type MediumMarker,
+  type ShotSound,
+  type SoundChange,
+  type SoundClip,
+  type SoundHit,
+  type SoundLane,
+} from '../core/film/sound';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
 
@@ -234,6 +247,55 @@ const recipe = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
 );
+const db = Joi.number().min(SILENCE_DB).max(LOUDEST_DB);
+const fade = Joi.number().min(0).max(1e6).required();
+const ownSound = {
+  level: channelOf(db).required(),
+  muted: Joi.boolean().required(),
+  fadeIn: fade,
+  fadeOut: fade,
+};
+const seconds = Joi.number().min(0).max(1e6);
+const soundClip = shaped<SoundClip>({
+  ...ownSound,
+  id: id.required(),
+  mediumId: id.required(),
+  name: name.required(),
+  start: number.required(),
+  length: Joi.number().greater(0).max(1e7).required(),
+  from: Joi.number().min(-1e6).max(1e6).required(),
+});
+const soundLane = shaped<SoundLane>({
+  id: id.required(),
+  name: name.required(),
+  muted: Joi.boolean().required(),
+  clips: Joi.array().items(soundClip).unique('id').max(5000).required(),
+});
+const soundChange = shaped<SoundChange>({
+  at: number.required(),
+  kind: Joi.string()
+    .valid(...SOUND_CHANGES)
+    .required(),
+  milliseconds: Joi.number().min(1).max(10_000).required(),
+});
+const soundHit = shaped<SoundHit>({
+  id: id.required(),
+  mediumId: id.required(),
+  name: name.required(),
+  at: number.required(),
+  level: db.required(),
+});
+const rising: Joi.CustomValidator<number[]> = (list, helpers) =>
+  list.every((v, i) => i === 0 || list[i - 1]! < v) ? list : helpers.error('any.invalid');
+const mediumBeats = shaped<MediumBeats>({
+  mediumId: id.required(),
+  seconds: Joi.array().items(seconds).max(50_000).custom(rising).required(),
+  downbeat: Joi.number().integer().min(0).max(50_000).required(),
+  perBar: Joi.number().integer().min(1).max(16).required(),
+  beatsPerMinute: Joi.number().min(0).max(1000).required(),
+  confidence: share,
+});
+
 const join = shaped<Join>({
   id: id.required(),
   name: name.required(),
@@ -247,6 +309,8 @@ const join = shaped<Join>({
   byDepth: Joi.boolean(),
   finish: effects,
   recipe,
+  sound: soundChange,
+  hits: Joi.array().items(soundHit).unique('id').max(100),
 });
 const framing = Joi.alternatives(
   Joi.string().valid('fill', 'fit'),
@@ -275,6 +339,7 @@ const shot = shaped<Shot>({
   steadying,
   framing,
   time: timing,
+  sound: shaped<ShotSound>(ownSound),
 });
 const matte = shaped<Matte>({
   id: id.required(),
@@ -318,6 +383,16 @@ const film = shaped<Film>({
   shutter: shaped<Shutter>({ angle: Joi.number().min(0).max(360).required(), phase: Joi.number().min(-360).max(360).required() }),
   background: colour,
   eases: Joi.array().items(savedEase).unique('name').max(200),
+  soundLanes: Joi.array().items(soundLane).unique('id').max(100),
+  markers: Joi.array()
+    .items(shaped<Marker>({ id: id.required(), name: name.required(), frame: number.required() }))
+    .unique('id')
+    .max(5000),
+  mediumMarkers: Joi.array()
+    .items(shaped<MediumMarker>({ id: id.required(), mediumId: id.required(), name: name.required(), seconds: seconds.required() }))
+    .unique('id')
+    .max(5000),
+  beats: Joi.array().items(mediumBeats).unique('mediumId').max(1000),
   offShelf: Joi.array().items(id).max(100_000),
 }).required();
 
@@ -349,7 +424,7 @@ export const newFilmBody = Joi.object<{ name: string; width: number; height: num
   rate: rate.default({ numerator: 24, denominator: 1 }),
 });
 export const sendBody = Joi.object<SendOrder>({
-  format: Joi.string().valid('webm', 'mp4').required(),
+  format: Joi.string().valid('webm', 'mp4', 'wav').required(),
   joinId: id.allow(null).required(),
   handles: Joi.number().integer().min(0).max(10_000).required(),
 });
@@ -382,6 +457,7 @@ export const findEdgeBody = Joi.object<FindEdgeOrder>({
   first: frame.min(0).required(),
   last: frame.min(0).required(),
 });
+export const findBeatsBody = Joi.object<{ mediumId: string }>({ mediumId: id.required() });
 /** What happens to the stored frames of a matte. */
 export type MatteFramesOrder =
   | { readonly do: 'settle' | 'open' | 'forget carried' }

@@ -16,7 +16,17 @@ afterAll(() => place.close());
 const never: JobRunner = (_, signal) =>
   new Promise((_resolve, reject) => signal.addEventListener('abort', () => reject(signal.reason as Error)));
 /** The kinds of work a test does not look at. */
-const idle = { ingest: never, send: never, carry: never, smooth: never, follow: never, 'find edge': never, 'bring in': never };
+const idle = {
+  ingest: never,
+  send: never,
+  carry: never,
+  smooth: never,
+  follow: never,
+  'find edge': never,
+  'bring in': never,
+  sound: never,
+  'find beats': never,
+};
 const stateOf = async (queue: JobQueue, id: string) => (await queue.list(filmId)).find((j) => j.id === id);
 const reaches = (queue: JobQueue, id: string, state: string): Promise<void> =>
   vi.waitFor(async () => expect((await stateOf(queue, id))?.state).toBe(state));

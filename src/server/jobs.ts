@@ -52,7 +52,7 @@ const LANES: Record<Lane, { readonly concurrency: number }> = {
   send: { concurrency: 1 },
 };
 type Lane = 'import' | 'work' | 'send';
-const laneOf = (kind: JobKind): Lane => (kind === 'ingest' ? 'import' : kind === 'send' ? 'send' : 'work');
+const laneOf = (kind: JobKind): Lane => (kind === 'ingest' || kind === 'sound' ? 'import' : kind === 'send' ? 'send' : 'work');
 
 /** A job that was under way this often when the process ended is not tried again. */
 const MOST_ATTEMPTS = 2;
@@ -138,6 +138,13 @@ export class JobQueue {
     if (row === undefined) return;
     await this.mark(row, 'cancelled', null);
     await this.abandon(row, 'Stopped before it was begun.');
+  }
+
+  /** Whether a job of this kind is under way, or waits, for a thing. */
+  async isWaiting(kind: JobKind, subjectId: string): Promise<boolean> {
+    return (
+      (await this.db<JobRow>('jobs').where({ kind, subject_id: subjectId }).whereIn('state', ['queued', 'running']).first()) !== undefined
+    );
   }
 
   /** Cancels what is under way, or waits, for one medium, export, matte or track. */

@@ -2,11 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { copyFile, rename, rm, stat } from 'node:fs/promises';
 import type { Knex } from 'knex';
 import { toNumber } from '../core/geometry/rational';
-import type { MediumFacts, MediumStatus, ShelfMedium } from '../core/film/media-facts';
+import type { MediumFacts, MediumStatus, ShelfMedium, SoundFacts } from '../core/film/media-facts';
 import { makeMediumFolder, mediumFile, mediumFolder } from './data-folder';
 import { AppError } from './errors';
-import { countFrames, probe, proxyArgs, requireSteadyPictures, type Probe } from './ffmpeg';
+import { countFrames, look, proxyArgs, requireSteadyPictures, type Probe, type SoundProbe } from './ffmpeg';
 import { LIMITS, run } from './processes';
+import { takeSound } from './sound-files';
 
 interface MediumRow {
   id: string;
@@ -16,6 +17,7 @@ interface MediumRow {
   error: string | null;
   bytes: number;
   facts: string | null;
+  sound: string | null;
   added_at: number;
 }
 
@@ -58,6 +60,7 @@ async function insertMedium(db: Knex, id: string, filmId: string, name: string, 
     error: null,
     bytes,
     facts: null,
+    sound: null,
     added_at: addedAt,
   });
 }
@@ -73,6 +76,7 @@ export async function listMedia(db: Knex, filmId: string, progressOf: (mediumId:
     bytes: row.bytes,
     progress: row.status === 'ready' ? 1 : progressOf(row.id),
     facts: row.facts === null ? null : publicFacts(JSON.parse(row.facts) as StoredFacts),
+    sound: row.sound === null ? null : (JSON.parse(row.sound) as SoundFacts),
   }));
 }
 
@@ -122,10 +126,20 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
   const row = await mediumRow(db, id);
   await db<MediumRow>('media').where({ id }).update({ status: 'working', error: null });
   try {
-    const facts = await makeProxy(row, signal, onProgress);
+    const original = mediumFile(id, 'original');
+    const { picture, sound } = await look(original, signal);
+    const share = picture === null ? 0 : sound === null ? 1 : PICTURE_SHARE;
+    const facts = picture === null ? null : await makeProxy(row, picture, signal, (f) => onProgress(share * f));
+    const heard = sound === null ? null : await soundOf(row, sound, picture, signal, (f) => onProgress(share + (1 - share) * f));
+    // a picture whose sound is broken serves without it, and says so
+    if (facts === null && typeof heard === 'string') throw new AppError('unusable-file', heard);
     await db<MediumRow>('media')
       .where({ id })
-      .update({ status: 'ready', facts: JSON.stringify(facts) });
+      .update({
+        status: 'ready',
+        facts: facts === null ? null : JSON.stringify(facts),
+        ...(typeof heard === 'string' ? { error: heard } : { sound: heard === null ? null : JSON.stringify(heard) }),
+      });
   } catch (error) {
     const message = signal.aborted
       ? 'Stopped before it was ready. Bring it in again.'
@@ -140,9 +154,44 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
   }
 }
 
-async function makeProxy(row: MediumRow, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<StoredFacts> {
+/** The sound of a medium, or a sentence why there is none. */
+async function soundOf(
+  row: MediumRow,
+  probed: SoundProbe,
+  picture: Probe | null,
+  signal: AbortSignal,
+  onProgress: (fraction: number) => void,
+): Promise<SoundFacts | string> {
+  try {
+    return await takeSound(row.id, displayName(row.name), probed, picture?.start ?? null, signal, onProgress);
+  } catch (error) {
+    if (!(error instanceof AppError) || signal.aborted) throw error;
+    return error.message;
+  }
+}
+
+/** Media that were brought in before their sound was kept. */
+export const mediaWithoutSound = async (db: Knex): Promise<{ readonly id: string; readonly filmId: string; readonly name: string }[]> =>
+  (await db<MediumRow>('media').where({ status: 'ready', sound: null, error: null }).whereNotNull('facts'))
+    .filter((row) => (JSON.parse(row.facts!) as StoredFacts).hasSound)
+    .map((row) => ({ id: row.id, filmId: row.film_id, name: displayName(row.name) }));
+
+/** Keeps the sound of a medium that is ready but for that. */
+export async function addSound(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
+  const row = await mediumRow(db, id);
+  const { picture, sound } = await look(mediumFile(id, 'original'), signal);
+  if (sound === null) return;
+  const heard = await soundOf(row, sound, picture, signal, onProgress);
+  await db<MediumRow>('media')
+    .where({ id })
+    .update(typeof heard === 'string' ? { error: heard } : { sound: JSON.stringify(heard) });
+}
+
+/** Share of the work on a medium that its picture takes. */
+const PICTURE_SHARE = 0.9;
+
+async function makeProxy(row: MediumRow, probed: Probe, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<StoredFacts> {
   const original = mediumFile(row.id, 'original');
-  const probed = await probe(original, signal);
   await requireSteadyPictures(original, probed, signal);
   const proxyWidth = even(Math.min(PROXY_WIDTH, probed.width));
   const proxyHeight = even((proxyWidth * probed.height) / probed.width);

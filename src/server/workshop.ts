@@ -6,7 +6,8 @@ import { runCarry } from './carry-matte';
 import { lockDataFolder, openDataDb } from './db';
 import { forgetOrder, runExport } from './exports';
 import { JobQueue } from './jobs';
-import { giveUpMedium, ingestMedium } from './media';
+import { runFindBeats } from './find-beats';
+import { addSound, giveUpMedium, ingestMedium, mediaWithoutSound } from './media';
 import { runSmooth } from './smooth-matte';
 import { sweepDataFolder } from './sweep';
 
@@ -27,6 +28,7 @@ async function openWorkshop(): Promise<Workshop> {
     await sweepDataFolder(db);
     const jobs = queueOf(db);
     await jobs.resume();
+    await addMissingSounds(db, jobs);
     const opened = db;
     return {
       db,
@@ -43,6 +45,12 @@ async function openWorkshop(): Promise<Workshop> {
   }
 }
 
+/** Sounds of media that were brought in by a version that did not keep them. */
+async function addMissingSounds(db: Knex, jobs: JobQueue): Promise<void> {
+  for (const { id, filmId, name } of await mediaWithoutSound(db))
+    if (!(await jobs.isWaiting('sound', id))) await jobs.add({ filmId, kind: 'sound', subjectId: id, label: `Sound of ${name}` });
+}
+
 function queueOf(db: Knex): JobQueue {
   return new JobQueue(
     db,
@@ -56,6 +64,8 @@ function queueOf(db: Knex): JobQueue {
       follow: ({ filmId, window, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress, window),
       'find edge': ({ filmId, window, order }, signal, onProgress) =>
         runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress, window),
+      sound: ({ subjectId }, signal, onProgress) => addSound(db, subjectId, signal, onProgress),
+      'find beats': ({ filmId, subjectId, window }, signal, onProgress) => runFindBeats(db, filmId, subjectId, signal, onProgress, window),
       'bring in': ({ id, filmId, window, order }, signal, onProgress) =>
         runBringIn(db, filmId, order as BringInOrder, signal, onProgress, { editId: id, window }),
     },

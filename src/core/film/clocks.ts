@@ -31,9 +31,10 @@ function shiftEffects(effects: Draft<Effect>[], by: number): void {
   }
 }
 
-/** The shot's first frame has moved later by `by` film frames: its speed stays with its pictures. */
+/** The shot's first frame has moved later by `by` film frames: its speed and its sound stay with its pictures. */
 export function shiftShotClock(shot: Draft<Shot>, by: number): void {
   if (shot.time !== undefined) shiftTiming(shot.time, by);
+  if (shot.sound !== undefined) shot.sound.level = shifted(shot.sound.level, by);
 }
 
 /** The cut has moved later by `by` film frames: all that is counted from it stays where it is on the film's clock. */
@@ -49,4 +50,6 @@ export function shiftJoinClock(join: Draft<Join>, by: number): void {
   for (const carrier of join.carriers) shiftMotion(carrier.motion, by);
   if (join.camera !== undefined) for (const name of CAMERA_CHANNELS) join.camera[name] = shifted(join.camera[name], by);
   shiftEffects(join.finish, by);
+  if (join.sound !== undefined) join.sound.at -= by;
+  for (const hit of join.hits ?? []) hit.at -= by;
 }

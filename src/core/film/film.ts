@@ -7,6 +7,7 @@ import type { EaseName, EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
 import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
 import type { Carrier, Colour, Effect, Layer } from './composition';
+import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
 
 export const SCHEMA_VERSION = 3;
 
@@ -36,6 +37,8 @@ export interface Shot {
   readonly framing?: Framing;
   /** As filmed unless said; the clock counts from the shot's first frame. */
   readonly time?: Timing;
+  /** As recorded unless said. */
+  readonly sound?: ShotSound;
 }
 
 /** How a shot is held still on a track of its medium. Shares 0..1: nothing of the movement is taken out, or all. */
@@ -121,6 +124,9 @@ export interface Join {
   /** Effects over the whole picture of the join. */
   readonly finish: readonly Effect[];
   readonly recipe?: Recipe;
+  /** Hard, with the picture's cut, unless said. */
+  readonly sound?: SoundChange;
+  readonly hits?: readonly SoundHit[];
 }
 
 export const kindOf = ({ recipe }: Join): JoinKind => recipe?.kind ?? 'cut';
@@ -177,6 +183,10 @@ export interface Film {
   readonly background?: Colour;
   /** Eases a hand has saved, by name. */
   readonly eases?: readonly SavedEase[];
+  readonly soundLanes?: readonly SoundLane[];
+  readonly markers?: readonly Marker[];
+  readonly mediumMarkers?: readonly MediumMarker[];
+  readonly beats?: readonly MediumBeats[];
   /** Media taken off the shelf: hidden for as long as that can be taken back, then gone. Nothing in the film uses them. */
   readonly offShelf?: readonly string[];
 }

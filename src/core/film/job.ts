@@ -1,4 +1,4 @@
-export type JobKind = 'ingest' | 'send' | 'carry' | 'smooth' | 'follow' | 'find edge' | 'bring in';
+export type JobKind = 'ingest' | 'send' | 'carry' | 'smooth' | 'follow' | 'find edge' | 'bring in' | 'sound' | 'find beats';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */
@@ -49,7 +49,7 @@ export interface FindEdgeOrder {
   readonly last: number;
 }
 
-export type SendFormat = 'webm' | 'mp4';
+export type SendFormat = 'webm' | 'mp4' | 'wav';
 
 /** A matte as numbered PNGs in a zip, as lossless grey video, or the picture with the matte as its alpha. */
 export type MatteFormat = 'png' | 'grey' | 'alpha webm' | 'alpha mov' | 'alpha mkv';
@@ -65,7 +65,7 @@ export interface MatteSendOrder {
 /** Endings of the files that are sent out. */
 export type ExportEnding = SendFormat | 'zip' | 'mkv' | 'mov';
 
-/** What to send out: the whole film, or one join with `handles` frames on both sides. */
+/** What to send out, a picture with its sound or the sound alone: the whole film, or one join with `handles` frames on both sides. */
 export interface SendOrder {
   readonly format: SendFormat;
   readonly joinId: string | null;

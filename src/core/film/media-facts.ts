@@ -14,7 +14,26 @@ export interface ShelfMedium {
   /** Share of the proxy that is made, 0..1. */
   readonly progress: number;
   readonly facts: MediumFacts | null;
+  /** Its sound, once that is ready; null for a medium without. */
+  readonly sound: SoundFacts | null;
 }
+
+/** What is known of the sound of a medium. It is kept as stereo at `SOUND_RATE`, on the clock of its pictures where it has any. */
+export interface SoundFacts {
+  readonly id: string;
+  readonly name: string;
+  readonly samples: number;
+  readonly codec: string;
+  /** As it was recorded. */
+  readonly sourceRate: number;
+  readonly sourceChannels: number;
+}
+
+/** Sounds by medium. */
+export type Sounds = ReadonlyMap<string, SoundFacts>;
+
+/** Whether a sound had more than two channels, which were mixed down. */
+export const isMixedDown = ({ sourceChannels }: SoundFacts): boolean => sourceChannels > 2;
 
 export interface MediumFacts extends Medium {
   readonly codec: string;
@@ -27,6 +46,10 @@ export interface MediumFacts extends Medium {
   readonly stripTiles: number;
   readonly stripColumns: number;
 }
+
+/** The sounds that are ready. */
+export const readySounds = (shelf: readonly ShelfMedium[]): Sounds =>
+  new Map(shelf.flatMap((m) => (m.status === 'ready' && m.sound !== null ? [[m.id, m.sound]] : [])));
 
 /** The media that frames can be planned with. */
 export const readyMedia = (shelf: readonly ShelfMedium[]): Map<string, MediumFacts> =>

@@ -25,6 +25,8 @@ export const ofMedia = (film: Film): readonly { readonly name: string; readonly 
   ...film.shots,
   ...film.mattes,
   ...(film.tracks ?? []),
+  ...film.joins.flatMap((j) => j.hits ?? []),
+  ...(film.soundLanes ?? []).flatMap((l) => l.clips),
   ...film.joins.flatMap((j) =>
     j.layers.flatMap((l) => (l.source.kind === 'medium' ? [{ name: l.name, mediumId: l.source.mediumId }] : [])),
   ),

@@ -131,4 +131,13 @@ export const migrations: readonly NamedMigration[] = [
     up: makeJoinsCompositions,
     down: () => Promise.reject(new Error('a composition does not fit the joins of before')),
   },
+  {
+    name: '007-sound-of-media',
+    async up(db) {
+      await db.schema.alterTable('media', (t) => t.text('sound'));
+    },
+    async down(db) {
+      await db.schema.alterTable('media', (t) => t.dropColumn('sound'));
+    },
+  },
 ];

@@ -2,7 +2,7 @@ import { rename, rm } from 'node:fs/promises';
 import { setImmediate } from 'node:timers/promises';
 import { cornersOf, depthAt, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import type { Film, Media } from '../../core/film/film';
-import type { SendFormat } from '../../core/film/job';
+import type { Sounds } from '../../core/film/media-facts';
 import { planFrame } from '../../core/plan/plan-frame';
 import { pictureOf, picturesOf, type FramePlan, type PictureRef } from '../../core/plan/frame-plan';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
@@ -10,8 +10,9 @@ import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AppError } from '../errors';
 import { countFrames, startEncoder, type Probe } from '../ffmpeg';
 import type { Child } from '../processes';
-import { composePool } from './compose-pool';
+import { compose } from '../worker-pool';
 import { FrameReader, FrameSlot, SlotPool } from './frame-reader';
+import { mixToFile, soundOfTask } from './send-sound';
 
 /** Frames that may be on their way through the workers at once. */
 const IN_FLIGHT = 4;
@@ -28,6 +29,7 @@ export interface OriginalFile {
 export interface SendTask {
   readonly film: Film;
   readonly media: Media;
+  readonly sounds: Sounds;
   /** How to decode each medium's original, by id. */
   readonly originals: ReadonlyMap<string, OriginalFile>;
   /** Stored coverage of a matte on a medium frame; null where it has none. */
@@ -35,7 +37,7 @@ export interface SendTask {
   /** First film frame, and the one past the last. */
   readonly from: number;
   readonly to: number;
-  readonly format: SendFormat;
+  readonly format: 'webm' | 'mp4';
   readonly output: string;
   readonly signal: AbortSignal;
   onProgress(fraction: number): void;
@@ -50,8 +52,13 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
   const { from, to, output, signal } = task;
   if (to <= from) throw new AppError('bad-request', 'There is nothing to send out: the film has no frames there.');
   const partial = `${output}.part`;
-  const sender = new Sender(task, await decodeSizes(plansOf(task)), partial);
+  const sizes = await decodeSizes(plansOf(task));
+  const sound = soundOfTask(task);
+  const mixed = `${output}.mixed.part`;
+  let sender: Sender | null = null;
   try {
+    if (sound !== null) await mixToFile(sound, task, mixed);
+    sender = new Sender(task, sizes, partial, sound === null ? null : mixed);
     const framesWithHoles = await sender.run();
     signal.throwIfAborted();
     const written = await countFrames(partial, signal);
@@ -59,8 +66,9 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
     await rename(partial, output);
     return { frames: to - from, framesWithHoles };
   } finally {
-    await sender.close();
+    await sender?.close();
     await rm(partial, { force: true });
+    await rm(mixed, { force: true });
   }
 }
 
@@ -75,11 +83,11 @@ class Sender {
   private readonly encoder: Child;
   private encoderBroke: Error | null = null;
 
-  constructor(task: SendTask, sizes: ReadonlyMap<string, Size>, partial: string) {
+  constructor(task: SendTask, sizes: ReadonlyMap<string, Size>, partial: string, sound: string | null) {
     this.task = task;
     this.length = task.to - task.from;
     this.sizes = sizes;
-    this.encoder = startEncoder(partial, task.format, task.film.width, task.film.height, task.film.rate);
+    this.encoder = startEncoder(partial, task.format, task.film.width, task.film.height, task.film.rate, sound);
     this.encoder.ended.catch((error: Error) => (this.encoderBroke = error));
     this.encoder.stdin.on('error', (error) => (this.encoderBroke = error)); // EPIPE when ffmpeg has ended; reported with its own words
     task.signal.addEventListener('abort', this.stop, { once: true });
@@ -215,7 +223,7 @@ class Sender {
     try {
       return {
         slot: out,
-        empty: await composePool().run({ as: 'picture', plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }),
+        empty: await compose({ as: 'picture', plan, pictures, coverages: await this.coveragesOf(plan), out: out.memory }),
       };
     } finally {
       for (const { slot } of taken) slot.release();

@@ -12,7 +12,7 @@ import { picturesOf } from '../../core/plan/frame-plan';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AnalysisFrames } from '../analysis-frames';
 import { countFrames } from '../ffmpeg';
-import { composePool } from './compose-pool';
+import { compose } from '../worker-pool';
 import { greyWriter, numberedPictures } from '../picture-files';
 import { RawEncoder } from '../raw-encoder';
 import type { OriginalFile } from './send-film';
@@ -85,7 +85,7 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
       }
       const stored = await task.coverage(frame);
       const coverages: TaskCoverage[] = stored === null ? [] : [{ matteId: task.matteId, frame, ...stored }];
-      await composePool().run({ as: grey ? 'matte' : 'cut-out', plan, pictures, coverages, out });
+      await compose({ as: grey ? 'matte' : 'cut-out', plan, pictures, coverages, out });
       await encoder.write(pixels);
       task.onProgress((frame - first + 1) / (last - first + 1));
     }

@@ -27,6 +27,7 @@ interface ExportEntry {
 const FORMATS = [
   { value: 'webm', text: 'WebM, VP9' },
   { value: 'mp4', text: 'MP4, H.264' },
+  { value: 'wav', text: 'WAV, sound alone' },
 ] as const;
 
 const sizeText = (bytes: number): string => (bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} kB`);

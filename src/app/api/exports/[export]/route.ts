@@ -9,6 +9,7 @@ import { getWorkshop } from '../../../../server/workshop';
 const TYPES: Record<ExportEnding, string> = {
   webm: 'video/webm',
   mp4: 'video/mp4',
+  wav: 'audio/wav',
   mkv: 'video/x-matroska',
   mov: 'video/quicktime',
   zip: 'application/zip',

@@ -3,7 +3,13 @@ import { AppError } from '../../../../../server/errors';
 import { idSchema, parse } from '../../../../../server/film-schema';
 import { fileResponse, handle } from '../../../../../server/http';
 
-const TYPES: Partial<Record<string, string>> = { 'proxy.webm': 'video/webm', 'poster.jpg': 'image/jpeg', 'strip.jpg': 'image/jpeg' };
+const TYPES: Partial<Record<string, string>> = {
+  'proxy.webm': 'video/webm',
+  'poster.jpg': 'image/jpeg',
+  'strip.jpg': 'image/jpeg',
+  'sound.s16': 'application/octet-stream',
+  'peaks.s8': 'application/octet-stream',
+};
 
 export const GET = handle<{ medium: string; file: string }>(async (request, { params }) => {
   const { medium, file } = await params;

@@ -1,0 +1,18 @@
+import { NextResponse } from 'next/server';
+import { AppError } from '../../../../../server/errors';
+import { findBeatsBody, idSchema, parse } from '../../../../../server/film-schema';
+import { handle, readJson, windowOf } from '../../../../../server/http';
+import { listMedia } from '../../../../../server/media';
+import { getWorkshop } from '../../../../../server/workshop';
+
+/** Finds the beats of a medium of the film. */
+export const POST = handle<{ film: string }>(async (request, { params }) => {
+  const { db, jobs } = await getWorkshop();
+  const filmId = parse(idSchema, (await params).film);
+  const { mediumId } = parse(findBeatsBody, await readJson(request));
+  const sound = (await listMedia(db, filmId)).find((m) => m.id === mediumId)?.sound ?? null;
+  if (sound === null) throw new AppError('not-found', 'This medium has no sound, or it is not ready.');
+  const label = `Finding the beats of ${sound.name}`;
+  const id = await jobs.add({ filmId, kind: 'find beats', subjectId: mediumId, label, window: windowOf(request) });
+  return NextResponse.json({ id }, { status: 201 });
+});
