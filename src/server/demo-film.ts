@@ -13,7 +13,12 @@ import { easedKeys } from '../core/motion/eases';
 import { makeWipePast, setOutlineAndFit } from '../core/recipes/wipe-past';
 import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium, type Media } from '../core/film/film';
 import { plainLayer, type Layer } from '../core/film/composition';
-import { readyMedia } from '../core/film/media-facts';
+import { readyMedia, readySounds, type SoundFacts } from '../core/film/media-facts';
+import { setBeats } from '../core/film/edits/marks';
+import { addClip, addSoundLane, duplicateClip, setClipSound, trimClip } from '../core/film/edits/sound';
+import { cutInWord } from '../core/film/edits/words';
+import { monoOf, SOUND_RATE } from '../core/sound/samples';
+import { findWord } from '../core/sound/words';
 import { addMatte, addMatteUse, addTrack, rideOnTrack, setStrokes, setTidying } from '../core/film/edits/mattes';
 import { StrokeCutter } from '../core/matte/cut/cut';
 import { corner, type Outline } from '../core/matte/outline/outline';
@@ -21,12 +26,14 @@ import { analysisSize, bytesOf } from '../core/matte/coverage/resize';
 import { markOf, placeStrokes, type Strokes } from '../core/matte/cut/strokes';
 import type { Corner } from '../core/track/plane-template';
 import { wipeMatte } from '../core/recipes/wipe-past-report';
-import { placedJoins } from '../core/film/timing';
+import { filmLength, placedJoins, startOfShot } from '../core/film/timing';
 import { runCarry } from './carry-matte';
 import { AnalysisFrames } from './analysis-frames';
 import { mediumFile, rootFolder } from './data-folder';
 import { addFilm, loadFilm, replaceFilm } from './films';
 import { storeMatteFrame } from './matte-frames';
+import { beatsOf } from './find-beats';
+import { SoundFiles, streamSound } from './sound-files';
 import { copyMedium, ingestMedium, listMedia, probeOf } from './media';
 
 export const DEMO_FILM_NAME = 'Small Hours';
@@ -87,21 +94,70 @@ export async function seedDemoFilm(db: Knex, say: (line: string) => void): Promi
   const filmId = await addFilm(db, createFilm(DEMO_FILM_NAME, 1280, 720, { numerator: 24, denominator: 1 }));
   const never = new AbortController().signal;
   const ids = new Map<string, string>();
-  for (const file of new Set(REEL.map((p) => p.file))) {
-    const path = join(rootFolder(), 'demo/media', `${file}.webm`);
-    if (!existsSync(path)) throw new Error(`demo/media/${file}.webm is missing; the checkout is incomplete`);
+  for (const file of [...new Set(REEL.map((p) => p.file)), MUSIC]) {
+    const name = file === MUSIC ? `${file}.opus` : `${file}.webm`;
+    const path = join(rootFolder(), 'demo/media', name);
+    if (!existsSync(path)) throw new Error(`demo/media/${name} is missing; the checkout is incomplete`);
     say(`preparing ${file}`);
-    const id = await copyMedium(db, filmId, `${file}.webm`, path);
+    const id = await copyMedium(db, filmId, name, path);
     await ingestMedium(db, id, never, () => undefined);
     ids.set(file, id);
   }
-  const ready = readyMedia(await listMedia(db, filmId));
-  const film = composeDemoFilm(new Map([...ids].map(([file, id]) => [file, ready.get(id)!])));
+  const shelf = await listMedia(db, filmId);
+  const ready = readyMedia(shelf);
+  const silent = composeDemoFilm(new Map([...ids].filter(([file]) => file !== MUSIC).map(([file, id]) => [file, ready.get(id)!])));
+  say('listening to the music and the takes');
+  const film = await withSound(silent, ready, readySounds(shelf).get(ids.get(MUSIC)!)!);
   const stored = await loadFilm(db, filmId);
   await replaceFilm(db, filmId, stored.film, film, stored.revision);
   say('cutting out the handcart');
   await cutCart(db, filmId, film, never);
   return filmId;
+}
+
+const MUSIC = 'small-hours';
+/** Level of the music, dB: on its own, and under the mender's voice. */
+const MUSIC_DB = -5;
+const UNDER_VOICE_DB = -19;
+/** Film frames over which it gives way to the voice. */
+const GIVES_WAY = 12;
+
+/** Music under the reel with its beats as the program finds them, the takes cut inside the word that they share. */
+async function withSound(film: Film, media: Media, music: SoundFacts): Promise<Film> {
+  const draft = createDraft(film);
+  await cutTakes(draft, media);
+  const clipId = addClip(draft, addSoundLane(draft, 'Music', randomUUID), music, 0, randomUUID);
+  const again = duplicateClip(draft, clipId, randomUUID);
+  const length = filmLength(draft);
+  const voices = draft.shots.filter((s) => s.name.startsWith('Mender')).map((s) => startOfShot(draft as Film, s.id));
+  const [from, to] = [Math.min(...voices), Math.max(...voices) + draft.shots.find((s) => s.name.startsWith('Mender take 2'))!.length];
+  const keys = [
+    ...easedKeys('soft both', [from - GIVES_WAY, MUSIC_DB], [from, UNDER_VOICE_DB]),
+    ...easedKeys('soft both', [to - GIVES_WAY, UNDER_VOICE_DB], [to, MUSIC_DB]),
+  ];
+  setClipSound(draft, clipId, { level: keys });
+  trimClip(draft, music, again, 'end', length - (draft.soundLanes![0]!.clips[1]!.start + draft.soundLanes![0]!.clips[1]!.length));
+  setClipSound(draft, again, { level: MUSIC_DB, fadeOut: 48 });
+  setBeats(draft, {
+    mediumId: music.id,
+    ...(await beatsOf(streamSound(music.id), music.samples, new AbortController().signal, () => undefined)),
+  });
+  return finishDraft<Film>(draft);
+}
+
+/** Seconds of the first take in which the shared word is said, roughly, as a hand would select it. */
+const WORD = { start: 2.08, end: 2.62 };
+
+async function cutTakes(film: Draft<Film>, media: Media): Promise<void> {
+  const { join: takes, leaving, entering } = placedJoins(film as Film).find((p) => p.join.name === 'Two takes, one word')!;
+  const files = new SoundFiles();
+  try {
+    const heard = async (mediumId: string): Promise<Float32Array> => monoOf(await files.read(mediumId, 0, 6 * SOUND_RATE));
+    const word = findWord(await heard(leaving.mediumId), WORD, await heard(entering.mediumId));
+    if (word === null || !cutInWord(film, media, takes.id, 'leaving', word)) throw new Error('the takes of the demo film share no word');
+  } finally {
+    await files.close();
+  }
 }
 
 /** The reel with its joins. `shots` are the media by the names of their files. */

@@ -43,7 +43,7 @@ export interface SoundPlan {
 export function planSound(film: Film, media: Media, sounds: Sounds): SoundPlan {
   const joins = placedJoins(film);
   const voices = [
-    ...film.shots.flatMap((shot, i) => shotVoice(film, media, sounds, shot, joins, i) ?? []),
+    ...film.shots.flatMap((shot) => shotVoice(film, media, sounds, shot, joins) ?? []),
     ...joins.flatMap((placed) => hitVoices(film, sounds, placed)),
     ...laneVoices(film, sounds),
   ];
@@ -64,7 +64,7 @@ export function changeOf(film: Pick<Film, 'rate'>, placed: PlacedJoin): { readon
   return { enters: inside(middle - half), leaves: inside(middle + half) };
 }
 
-function shotVoice(film: Film, media: Media, sounds: Sounds, shot: Shot, joins: readonly PlacedJoin[], index: number): Voice | null {
+function shotVoice(film: Film, media: Media, sounds: Sounds, shot: Shot, joins: readonly PlacedJoin[]): Voice | null {
   const medium = media.get(shot.mediumId);
   const sound = sounds.get(shot.mediumId);
   const own = shot.sound ?? PLAIN_SOUND;

@@ -6,6 +6,8 @@ import { KindsSheet } from './kinds/kinds-sheet';
 import { MattePanels } from './matte-panels';
 import { MovePanel } from './move/move-panel';
 import { PairPanel } from './pair-panel';
+import { SoundSection } from './sound/sound-section';
+import { WordSection } from './sound/word-section';
 import { TrackPanel } from './track-panel';
 import type { BenchWork } from './use-bench-work';
 import type { useKinds } from './use-kinds';
@@ -25,7 +27,13 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
     <>
       {next !== null && <WayNote next={next} isHere={next.step === place.step} onGo={() => actions.goTo(next)} />}
       <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} />
-      {place.step === 'pair' && <PairPanel placed={placed} findings={work.findings} onKinds={kinds.open} />}
+      {place.step === 'pair' && (
+        <>
+          <PairPanel placed={placed} findings={work.findings} onKinds={kinds.open} />
+          <SoundSection placed={placed} frame={frame} />
+          <WordSection placed={placed} />
+        </>
+      )}
       {place.step === 'mask' && (
         <MattePanels
           placed={shownPlaced}
@@ -46,7 +54,12 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
       )}
       {place.step === 'track' && track !== null && <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />}
       {place.step === 'move' && <MovePanel placed={shownPlaced} frame={frame} onGoTo={setFrame} onPreview={preview} />}
-      {place.step === 'blend' && <BlendPanel placed={shownPlaced} frame={frame} onPreview={preview} />}
+      {place.step === 'blend' && (
+        <>
+          <BlendPanel placed={shownPlaced} frame={frame} onPreview={preview} />
+          <SoundSection placed={placed} frame={frame} />
+        </>
+      )}
       {place.step === 'check' && <CheckPanel placed={placed} findings={work.checked} onGoTo={setFrame} />}
     </>
   );

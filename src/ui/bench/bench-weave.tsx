@@ -10,8 +10,12 @@ import { SizedWeave } from '../weave/sized-weave';
 import type { WeaveUnder } from '../weave/weave';
 import type { BenchActions } from './bench-actions';
 import { keyFramesOf, matteMarksOf } from './bench-marks';
+import { SoundLabels } from './sound/sound-labels';
+import { SOUND_ROWS, SoundUnder } from './sound/sound-under';
 import type { BenchWork } from './use-bench-work';
 
+/** Room of the scroll bar under what lies under the rows, in CSS pixels. */
+const SCROLLBAR = 13;
 /** Height of the row of chosen keys, in CSS pixels. */
 const KEY_BAR = 28;
 
@@ -19,21 +23,36 @@ const KEY_BAR = 28;
 export function BenchWeave({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
   const { film, media } = useFilm('film', 'media');
   const { placed, join, frame, setFrame, lanes, hasLanes, tools, strokes, weaveFilm, side } = work;
+  const shownPlaced = placeJoin(weaveFilm, join.id) ?? placed;
   const under: WeaveUnder = {
-    labels: <LaneLabels lanes={lanes} />,
+    labels: (
+      <>
+        {work.hasSound && <SoundLabels placed={shownPlaced} />}
+        {hasLanes && <LaneLabels lanes={lanes} />}
+      </>
+    ),
     draw: (x, from, to) => (
-      <Lanes joinId={join.id} lanes={lanes} frame={frame} x={x} from={from} to={to} onFrame={setFrame} onPreview={work.preview} />
+      <>
+        {work.hasSound && (
+          <SoundUnder film={weaveFilm} placed={shownPlaced} x={x} from={from} to={to} onPreview={work.preview} onFrame={setFrame} />
+        )}
+        {hasLanes && (
+          <div className="relative">
+            <Lanes joinId={join.id} lanes={lanes} frame={frame} x={x} from={from} to={to} onFrame={setFrame} onPreview={work.preview} />
+          </div>
+        )}
+      </>
     ),
   };
   return (
     <SizedWeave
       aspect={film.width / film.height}
-      lanesHeight={hasLanes ? heightOf(lanes) + KEY_BAR : 0}
+      underHeight={(work.hasSound ? SOUND_ROWS + SCROLLBAR : 0) + (hasLanes ? heightOf(lanes) + KEY_BAR : 0)}
       footer={hasLanes ? <KeyBar joinId={join.id} lanes={lanes} frame={frame} /> : null}
-      {...(hasLanes ? { under } : {})}
+      {...(hasLanes || work.hasSound ? { under } : {})}
       film={weaveFilm}
       media={media}
-      placed={placeJoin(weaveFilm, join.id) ?? placed}
+      placed={shownPlaced}
       frame={frame}
       onFrame={setFrame}
       onSlide={actions.onSlide}

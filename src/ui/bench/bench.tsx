@@ -64,8 +64,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   return (
     <RoomLayout
       name="bench"
-      isTall={work.hasLanes}
-      bottomHeight={166}
+      bottomHolds={`${work.hasLanes ? 'lanes' : 'frames'}${work.hasSound ? '-sound' : ''}`}
+      bottomHeight={(work.hasLanes ? 300 : 166) + (work.hasSound ? 50 : 0)}
       top={
         <>
           <Header

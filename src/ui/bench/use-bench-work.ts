@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { ShotSide } from '../../core/film/composition';
 import type { Film } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
+import type { Sounds } from '../../core/film/media-facts';
 import { filmLength, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import { FULL_QUALITY, type PlanQuality } from '../../core/plan/plan-frame';
@@ -116,7 +117,7 @@ function usePreviews(placed: PlacedJoin, outlined: Film | null) {
 
 /** Brings together what the parts of the bench share. */
 export function useBenchWork(placed: PlacedJoin) {
-  const { film, media } = useFilm('film', 'media');
+  const { film, media, sounds } = useFilm('film', 'media', 'sounds');
   const { join } = placed;
   openBench(join.id);
   const onlyId = useBench((s) => s.onlyId);
@@ -130,6 +131,7 @@ export function useBenchWork(placed: PlacedJoin) {
   const drawnFilm = useMemo(() => (onlyId === null ? shownFilm : withOnly(shownFilm, join.id, onlyId)), [shownFilm, join.id, onlyId]);
   const lanes = useLanes(shownFilm, shownPlaced);
   const hasLanes = place.step === 'move' || place.step === 'blend';
+  const hasSound = place.step !== 'mask' && place.step !== 'track' && isHeard(film, sounds, placed);
   const [isPlaying, setPlaying] = useState(false);
   const drawingAt = useCallback(
     (at: number) =>
@@ -152,7 +154,7 @@ export function useBenchWork(placed: PlacedJoin) {
   const playback = usePlayback({
     from: Math.max(0, placed.from - PLAY_MARGIN),
     to: Math.min(length, placed.to + PLAY_MARGIN),
-    framesPerSecond,
+    film,
     frame,
     setFrame,
     drawingAt,
@@ -169,10 +171,21 @@ export function useBenchWork(placed: PlacedJoin) {
     ...previews,
     lanes,
     hasLanes,
+    hasSound,
     drawingAt,
     size,
     framesPerSecond,
     playback,
     editing,
   };
+}
+
+/** Whether anything is heard around a join: of its shots, of the lanes, or brought along. */
+function isHeard(film: Film, sounds: Sounds, { join, leaving, entering, cut }: PlacedJoin): boolean {
+  const [first, last] = [cut - leaving.length, cut + entering.length];
+  const clips = (film.soundLanes ?? []).flatMap((l) => l.clips);
+  return (
+    [leaving, entering, ...(join.hits ?? [])].some((s) => sounds.has(s.mediumId)) ||
+    clips.some((c) => c.start < last && c.start + c.length > first)
+  );
 }

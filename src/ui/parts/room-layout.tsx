@@ -17,13 +17,11 @@ interface RoomLayoutProps {
   readonly barRight: ReactNode;
   readonly bottomLabel: string;
   readonly bottom: ReactNode;
+  /** What the bottom pane holds now, and its height for that at first; each is remembered apart. */
+  readonly bottomHolds: string;
   readonly bottomHeight: number;
-  /** The bottom pane holds more than usual: it has another height, remembered apart. */
-  readonly isTall?: boolean;
 }
 
-/** Height of a bottom pane that holds more than usual, at first. */
-const TALL = 300;
 /** Height of the strip under the panes, in CSS pixels. */
 const BAR = 'grid h-[34px] shrink-0 border-y border-rule bg-sheet';
 
@@ -46,13 +44,11 @@ const divider = 'z-30 bg-transparent outline-offset-0 hover:bg-seam/40 data-[sep
 
 /** The frame both rooms share: panes around the stage, the transport under it, the frames along the bottom. Panes resize and remember. */
 export function RoomLayout(props: RoomLayoutProps) {
-  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHeight, isTall = false } = props;
+  const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHolds, bottomHeight } = props;
   const [leftRef, rightRef, bottomRef] = [usePanelRef(), usePanelRef(), usePanelRef()];
   const leftPane = usePane(leftRef, `${name}-left`, 212);
   const rightPane = usePane(rightRef, `${name}-right`, 268);
-  const usual = usePane(bottomRef, `${name}-bottom`, bottomHeight);
-  const tall = usePane(bottomRef, `${name}-tall-bottom`, TALL);
-  const bottomPane = isTall ? tall : usual;
+  const bottomPane = usePane(bottomRef, `${name}-${bottomHolds}`, bottomHeight);
   useEffect(() => bottomRef.current?.resize(bottomPane.size), [bottomRef, bottomPane.size]);
   return (
     <div className="flex h-screen flex-col">

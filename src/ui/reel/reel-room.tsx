@@ -24,7 +24,17 @@ import { playHandlers, usePlayback } from '../stage/playback';
 import { previewSize, Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
+import { Magnet } from 'lucide-react';
+import { hint } from '../commands/commands';
 import { Reel } from './reel';
+import { chooseClip, toggleSnapping, useReelChoice } from './reel-choice';
+import { BeatsSection } from './sound/beats-section';
+import { ClipDetails } from './sound/clip-details';
+import { MarkersSection } from './sound/markers-section';
+import { ShotSoundSection } from './sound/shot-sound-section';
+import { rowsHeight, SOUND_TOP } from './sound/sizes';
+import { SpreadSection } from './sound/spread-section';
+import { useSoundWork } from './sound/use-sound-work';
 import { ShotDetails } from './shot-details';
 
 const newId = (): string => crypto.randomUUID();
@@ -63,7 +73,7 @@ export function ReelRoom() {
   const playback = usePlayback({
     from: 0,
     to: Math.max(1, length),
-    framesPerSecond,
+    film,
     frame,
     setFrame,
     drawingAt: length > 0 ? drawingAt : emptyDrawing(film.width, film.height),
@@ -71,8 +81,11 @@ export function ReelRoom() {
   });
   useEffect(() => setPlaying(playback.playing), [playback.playing]);
   const selected = shown.shots.find((s) => s.id === selectedId) ?? null;
+  const { alsoShots, clipId, snaps } = useReelChoice();
+  const sound = useSoundWork(frame, selected, playback);
   const medium = selected === null ? undefined : media.get(selected.mediumId);
   const framing = typeof selected?.framing === 'object' ? selected.framing : null;
+  const chosenShots = shown.shots.filter((s) => s.id === selectedId || alsoShots.has(s.id)).map((s) => s.id);
   const joins = placedJoins(film);
   const step = (by: number): void => {
     playback.setSpeed(0);
@@ -129,14 +142,19 @@ export function ReelRoom() {
     moveLater: () => move(1),
     removeShot: remove,
     openJoin: openNearest,
-    chooseNoShot: () => setSelectedId(null),
+    chooseNoShot: () => {
+      setSelectedId(null);
+      chooseClip(null);
+    },
+    ...sound.handlers,
   });
+  const hasRamp = typeof selected?.time?.speed === 'object';
   const missing = length > 0 ? planFrame(film, media, frame).missing : [];
   return (
     <RoomLayout
       name="reel"
-      bottomHeight={132}
-      isTall={typeof selected?.time?.speed === 'object'}
+      bottomHolds={hasRamp ? 'ramp' : (film.soundLanes?.length ?? 0) > 0 ? 'sound' : 'shots'}
+      bottomHeight={hasRamp ? 300 : SOUND_TOP + rowsHeight(film.soundLanes?.length ?? 0) + 14}
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
       leftLabel="Shelf"
       left={<Shelf />}
@@ -175,13 +193,18 @@ export function ReelRoom() {
       rightLabel="Details"
       right={
         <>
-          {selected !== null && <ShotDetails shot={selected} onRemoved={() => setSelectedId(null)} />}
-          {selected !== null && medium !== undefined && (
+          {alsoShots.size > 0 && <SpreadSection shotIds={chosenShots} />}
+          {sound.clip !== null && <ClipDetails clipId={sound.clip.id} frame={frame} />}
+          {clipId === null && selected !== null && <ShotDetails shot={selected} onRemoved={() => setSelectedId(null)} />}
+          {clipId === null && selected !== null && medium !== undefined && (
             <>
+              <ShotSoundSection shot={selected} frame={frame - startOfShot(shown, selected.id)} />
               <ShotTime shot={selected} medium={medium} />
               <ShotFraming shot={selected} onPreview={preview} />
             </>
           )}
+          {sound.mediumId !== null && <BeatsSection mediumId={sound.mediumId} second={sound.second} taps={sound.taps} />}
+          <MarkersSection frame={frame} onFrame={setFrame} mediumId={sound.mediumId} second={sound.second} />
           <FilmSection />
           <Section title="Joins">
             {joins.length === 0 && (
@@ -234,6 +257,15 @@ export function ReelRoom() {
       }
       barRight={
         <span className="flex items-center justify-end gap-1 px-3 text-soft">
+          <button
+            type="button"
+            aria-pressed={snaps}
+            title={hint('snapOnOff', snaps ? 'Edges are drawn to cuts, sounds, markers and beats' : 'Edges are drawn to nothing')}
+            className={`mr-auto inline-flex items-center gap-1 rounded px-1.5 ${snaps ? 'bg-pressed text-ink' : ''}`}
+            onClick={toggleSnapping}
+          >
+            <Magnet size={12} /> snap
+          </button>
           <IconButton label="Show more of the reel" onClick={() => setZoom(Math.max(0.05, (zoom ?? 2.5) / 1.5))}>
             −
           </IconButton>

@@ -1,6 +1,6 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
 import { addShot, moveShot, stretchShot, trimEnd, trimStart } from '../../core/film/edits';
 import { kindOf, type Film, type Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
@@ -11,6 +11,12 @@ import type { FilmDraft } from '../../core/film/drafts';
 import { SpeedLane } from './speed-lane';
 import { StripTile } from '../shelf/strip-tile';
 import { useFilm, useTools } from '../store/film-context';
+import { nearestTarget, snapTargets } from '../../core/film/snap';
+import { OPEN } from '../lanes/lane-geometry';
+import { chooseOneShot, toggleShot, useReelChoice } from './reel-choice';
+import { ReelMarks } from './sound/marks';
+import { rowsHeight, SNAP_PX, SOUND_TOP } from './sound/sizes';
+import { SoundRows } from './sound/sound-rows';
 
 interface ReelProps {
   readonly frame: number;
@@ -45,6 +51,8 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
   const [drag, setDrag] = useState<Drag | null>(null);
   const [preview, setPreview] = useState<Film | null>(null);
   const [dropAt, setDropAt] = useState<number | null>(null);
+  const { alsoShots, snaps } = useReelChoice();
+  const [view, setView] = useState({ from: 0, to: 1280 });
   const shown = preview ?? film;
   const length = Math.max(1, filmLength(shown));
   const perFrame = zoom ?? Math.max(0.5, ((track.current?.clientWidth ?? 1240) - 2 * PAD) / Math.max(1, filmLength(film)));
@@ -59,6 +67,18 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
     return film.shots.filter((s) => s.id !== without && startOfShot(film, s.id) + s.length / 2 < at).length;
   };
 
+  useLayoutEffect(() => {
+    const element = track.current!;
+    const update = (): void => setView({ from: element.scrollLeft, to: element.scrollLeft + element.clientWidth });
+    const observer = new ResizeObserver(update);
+    observer.observe(element);
+    element.addEventListener('scroll', update, { passive: true });
+    return () => {
+      observer.disconnect();
+      element.removeEventListener('scroll', update);
+    };
+  }, []);
+
   // the focus goes along with the choice
   useEffect(() => {
     const focused = document.activeElement;
@@ -70,6 +90,11 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
     if (event.button !== 0) return;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
+    if (kind === 'move' && event.shiftKey) {
+      toggleShot(shot.id);
+      return;
+    }
+    chooseOneShot();
     onSelect(shot.id);
     setDrag(
       kind === 'move'
@@ -90,12 +115,22 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
       change: (draft) => (d.kind === 'start' ? trimStart : trimEnd)(draft, medium, d.id, d.by, newId),
     };
   };
+  /** Frames that an end is moved by: to a cut, a beat or a marker that its later neighbours would begin on, where one is near. */
+  const drawnBy = (held: Extract<Drag, { by: number }>, frames: number): number => {
+    const shot = film.shots.find((s) => s.id === held.id);
+    if (shot === undefined || !snaps) return Math.round(frames);
+    const way = held.kind === 'start' ? -1 : 1;
+    const end = startOfShot(film, shot.id) + shot.length;
+    const rest = film.shots.slice(film.shots.indexOf(shot)).map((s) => s.id);
+    const found = nearestTarget(end + way * frames, snapTargets(film, media, rest), SNAP_PX / perFrame);
+    return Math.round(found === null ? frames : way * (Math.round(found) - end));
+  };
   const moveDrag = (event: PointerEvent): void => {
     if (drag === null) return;
     const dx = event.clientX - drag.x;
     if (drag.kind === 'move') setDrag({ ...drag, dx, index: indexAt(event.clientX, drag.id) });
     else {
-      const next = { ...drag, by: Math.round(dx / perFrame) };
+      const next = { ...drag, by: drawnBy(drag, dx / perFrame) };
       setDrag(next);
       const edit = trimmed(next);
       if (edit !== null) setPreview(changedFilm(film, edit.change));
@@ -131,6 +166,8 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
   const scrub = (event: PointerEvent): void => {
     if (event.buttons === 1) onFrame(frameAt(event.clientX));
   };
+  const hasSpeedLane = typeof shown.shots.find((s) => s.id === selectedId)?.time?.speed === 'object';
+  const soundTop = SOUND_TOP + (hasSpeedLane ? OPEN + 6 : 0);
   const insertion =
     drag?.kind === 'move' && Math.abs(drag.dx) >= DRAG_THRESHOLD_PX
       ? { index: drag.index, without: drag.id }
@@ -141,7 +178,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
   return (
     <div
       ref={track}
-      className="relative h-full overflow-x-auto overflow-y-hidden bg-sheet select-none"
+      className="relative h-full overflow-auto bg-sheet select-none"
       onDragOver={(e) => {
         if (!bringsMedium(e)) return;
         e.preventDefault();
@@ -155,7 +192,11 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
           Drag a card from the shelf here, or press its plus: the reel holds the shots in order.
         </p>
       )}
-      <div className="relative h-full" style={{ width: length * perFrame + 2 * PAD }}>
+      <div
+        className="relative min-h-full"
+        style={{ width: length * perFrame + 2 * PAD, height: soundTop + rowsHeight(film.soundLanes?.length ?? 0) }}
+      >
+        <ReelMarks film={shown} perFrame={perFrame} pad={PAD} view={view} />
         <Ruler length={length} perFrame={perFrame} perSecond={Math.round(film.rate.numerator / film.rate.denominator)} onScrub={scrub} />
         {shown.shots.map((shot) => (
           <ShotBlock
@@ -165,7 +206,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
             medium={media.get(shot.mediumId)}
             left={x(startOfShot(shown, shot.id))}
             perFrame={perFrame}
-            selected={shot.id === selectedId}
+            selected={shot.id === selectedId || alsoShots.has(shot.id)}
             reached={shot.id === (selectedId ?? shown.shots[0]!.id)}
             onFocus={() => onSelect(shot.id)}
             lifted={drag?.kind === 'move' && drag.id === shot.id ? drag.dx : 0}
@@ -180,6 +221,15 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
             <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />
           ))}
         <SpeedLane film={shown} shotId={selectedId} frame={frame} perFrame={perFrame} pad={PAD} onFrame={onFrame} onPreview={onPreview} />
+        <SoundRows
+          film={shown}
+          perFrame={perFrame}
+          pad={PAD}
+          top={soundTop}
+          view={view}
+          onPreview={(made) => setPreview(made === null ? null : changedFilm(film, made.change))}
+          onFrame={onFrame}
+        />
         {insertion !== null && (
           <span
             className="absolute top-5 w-[3px] bg-entering"

@@ -3,7 +3,10 @@ import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
 import { addShot, takeOffShelf } from '../../core/film/edits';
 import { ofMedia } from '../../core/film/rules';
-import type { MediumFacts, ShelfMedium } from '../../core/film/media-facts';
+import { isMixedDown, type MediumFacts, type ShelfMedium, type SoundFacts } from '../../core/film/media-facts';
+import { addClip } from '../../core/film/edits/sound';
+import { SOUND_RATE } from '../../core/sound/samples';
+import { SoundFace } from './sound-face';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
 import { ProgressBar } from '../parts/progress-bar';
@@ -15,7 +18,10 @@ import { StripTile } from './strip-tile';
 /** What a card dragged to the reel carries. */
 export const MEDIUM_DRAG_TYPE = 'application/x-irimi-medium';
 
-const VIDEO_TYPES = 'video/*,.mkv,.mxf,.mov,.avi,.ts,.y4m';
+/** What a card whose sound may be laid in a lane carries. */
+export const SOUND_DRAG_TYPE = 'application/x-irimi-sound';
+
+const FILE_TYPES = 'video/*,audio/*,.mkv,.mxf,.mov,.avi,.ts,.y4m,.wav,.flac,.mp3,.aac,.m4a,.opus,.ogg,.aif,.aiff';
 
 /** The media of the film: drop files, see what each holds, put them on the reel. */
 export function Shelf() {
@@ -51,9 +57,9 @@ export function Shelf() {
           ref={chooser}
           type="file"
           multiple
-          accept={VIDEO_TYPES}
+          accept={FILE_TYPES}
           className="hidden"
-          aria-label="Video files"
+          aria-label="Video and sound files"
           data-testid="file-chooser"
           onChange={(e) => {
             for (const file of e.target.files ?? []) store.upload(file);
@@ -85,7 +91,7 @@ export function Shelf() {
         ))}
         <li className="rounded-[5px] border border-dashed border-rule p-3 text-soft">
           {shelf.length + uploads.length === 0
-            ? 'Drop video files here, or choose them with “Bring in”. Each becomes a card you can put on the reel.'
+            ? 'Drop video and sound files here, or choose them with “Bring in”. Each becomes a card you can put on the reel.'
             : 'Drop more files here.'}
         </li>
       </ul>
@@ -93,17 +99,31 @@ export function Shelf() {
   );
 }
 
+const newId = (): string => crypto.randomUUID();
+
+const endOfLane = (lane: { readonly clips: readonly { readonly start: number; readonly length: number }[] } | undefined): number =>
+  Math.max(0, ...(lane?.clips ?? []).map((c) => c.start + c.length));
+
+function durationText({ samples }: SoundFacts): string {
+  const seconds = samples / SOUND_RATE;
+  return `${Math.floor(seconds / 60)}:${(seconds % 60).toFixed(1).padStart(4, '0')}`;
+}
+
+const soundText = (sound: SoundFacts): string =>
+  `${sound.codec} · ${sound.sourceRate / 1000} kHz · ${['', 'mono', 'stereo'][sound.sourceChannels] ?? `${sound.sourceChannels} channels, mixed down to stereo`}`;
+
 function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const { store } = useTools();
   const { film } = useFilm('film');
-  const { facts } = medium;
+  const { facts, sound } = medium;
+  const title = facts?.name ?? sound?.name ?? medium.name;
   const used = film.shots.filter((s) => s.mediumId === medium.id).length;
   const isUsed = ofMedia(film).some((item) => item.mediumId === medium.id);
   const job = useJob(medium.id, isUnderWay);
-  const ready = medium.status === 'ready' && facts !== null;
+  const ready = medium.status === 'ready';
   const remove = (): void => {
     if (ready) {
-      store.edit(`Took ${facts.name} off the shelf`, (d) => takeOffShelf(d, medium.id));
+      store.edit(`Took ${title} off the shelf`, (d) => takeOffShelf(d, medium.id));
       return;
     }
     call('DELETE', `/api/media/${medium.id}`).then(
@@ -112,7 +132,12 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
     );
   };
   const put = (): void => {
-    if (facts !== null) store.edit(`Put ${facts.name} on the reel`, (d) => addShot(d, facts, d.shots.length, () => crypto.randomUUID()));
+    if (facts !== null) store.edit(`Put ${title} on the reel`, (d) => addShot(d, facts, d.shots.length, newId));
+    else if (sound !== null)
+      store.edit(
+        `Laid ${title} under the reel`,
+        (d) => void addClip(d, d.soundLanes?.[0]?.id ?? null, sound, endOfLane(d.soundLanes?.[0]), newId),
+      );
   };
   return (
     <li
@@ -120,26 +145,35 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
       aria-label={medium.name}
       draggable={ready}
       onDragStart={(e) => {
-        e.dataTransfer.setData(MEDIUM_DRAG_TYPE, medium.id);
+        if (facts !== null) e.dataTransfer.setData(MEDIUM_DRAG_TYPE, medium.id);
+        if (sound !== null) e.dataTransfer.setData(SOUND_DRAG_TYPE, medium.id);
         e.dataTransfer.effectAllowed = 'copy';
       }}
     >
-      {ready && <ScrubbingPoster facts={facts} />}
+      {ready && facts !== null && <ScrubbingPoster facts={facts} />}
+      {ready && facts === null && sound !== null && <SoundFace sound={sound} />}
       <div className="flex items-start gap-1 p-2.5 pt-2">
         <div className="min-w-0 grow">
           <p className="truncate font-semibold" title={medium.name}>
-            {facts?.name ?? medium.name}
+            {title}
           </p>
-          {ready && (
+          {ready && facts === null && sound !== null && (
+            <>
+              <p className="font-mono text-[10.5px] text-soft">{durationText(sound)} · sound</p>
+              <p className="text-[11px] text-soft">{soundText(sound)}</p>
+            </>
+          )}
+          {ready && medium.error !== null && <p className="text-[11px] text-heed">{medium.error}</p>}
+          {ready && facts !== null && (
             <p className="font-mono text-[10.5px] text-soft">
               {facts.width}×{facts.height} · {Number(toNumber(facts.rate).toFixed(3))} fps · {facts.frames} fr
             </p>
           )}
-          {ready && (
+          {ready && facts !== null && (
             <p className="text-[11px] text-soft">
               {facts.codec}
               {facts.wasVariable ? ' · rate evened out' : ''}
-              {facts.hasSound ? ' · has sound' : ''}
+              {sound !== null ? ` · sound${isMixedDown(sound) ? `, ${sound.sourceChannels} channels mixed down` : ''}` : ''}
               {used > 0 ? ` · ${used} on the reel` : ''}
             </p>
           )}
@@ -152,7 +186,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
           )}
         </div>
         {ready && (
-          <IconButton label={`Put ${facts.name} on the reel`} onClick={put}>
+          <IconButton label={`Put ${title} on the reel`} onClick={put}>
             <Plus size={15} />
           </IconButton>
         )}

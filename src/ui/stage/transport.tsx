@@ -7,6 +7,7 @@ import { useCommands } from '../commands/use-commands';
 import { NumberField } from '../parts/number-field';
 import { ChevronFirst, ChevronLast, Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { IconButton } from '../parts/button';
+import { SoundMeter } from '../sound/sound-meter';
 import type { Playback } from './playback';
 
 interface TransportProps {
@@ -58,14 +59,17 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
           <ChevronLast size={16} />
         </IconButton>
       </div>
-      <div className="truncate text-right text-soft" role="status">
-        {late ? (
-          <span className="text-heed">
-            showing {shown} of {Math.round(wanted)} frames a second
-          </span>
-        ) : (
-          `${Number(framesPerSecond.toFixed(3))} fps`
-        )}
+      <div className="flex min-w-0 items-center justify-end gap-2">
+        <SoundMeter playing={playback.playing} />
+        <div className="truncate text-right text-soft" role="status">
+          {late ? (
+            <span className="text-heed">
+              showing {shown} of {Math.round(wanted)} frames a second
+            </span>
+          ) : (
+            `${Number(framesPerSecond.toFixed(3))} fps`
+          )}
+        </div>
       </div>
     </div>
   );

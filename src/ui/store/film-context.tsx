@@ -7,11 +7,17 @@ import type { Drawing } from '../../core/plan/plan-views';
 import { FilmStore, type FilmState } from './film-store';
 import { CutClient } from './cut-client';
 import { FramesClient } from './frames-client';
+import { PeaksClient } from './peaks-client';
+import { SoundClient } from './sound-client';
+import { SoundPlayer } from '../sound/player';
 
 interface FilmTools {
   readonly store: FilmStore;
   readonly frames: FramesClient;
   readonly cutter: CutClient;
+  readonly sound: SoundClient;
+  readonly peaks: PeaksClient;
+  readonly player: SoundPlayer;
 }
 
 const Context = createContext<FilmTools | null>(null);
@@ -20,9 +26,20 @@ const Context = createContext<FilmTools | null>(null);
 export function FilmProvider({ filmId, children }: { readonly filmId: string; readonly children: ReactNode }) {
   const [tools, setTools] = useState<FilmTools | null>(null);
   useEffect(() => {
-    const made = { store: new FilmStore(filmId), frames: new FramesClient(filmId), cutter: new CutClient() };
+    const made = {
+      store: new FilmStore(filmId),
+      frames: new FramesClient(filmId),
+      cutter: new CutClient(),
+      sound: new SoundClient(),
+      peaks: new PeaksClient(),
+      player: new SoundPlayer(),
+    };
     made.store.onMatte = (matteId, frame) => made.frames.forgetMatte(matteId, frame);
-    const stop = made.store.known.subscribe(() => made.frames.setMedia(made.store.snapshot().media));
+    const stop = made.store.known.subscribe((now, before) => {
+      if (now.media !== before.media) made.frames.setMedia(now.media);
+      if (now.film !== null && (now.film !== before.film || now.media !== before.media || now.sounds !== before.sounds))
+        made.sound.setFilm(now.film, now.media, now.sounds);
+    });
     void made.store.open();
     setTools(made);
     const warn = (event: BeforeUnloadEvent): void => {
@@ -45,6 +62,8 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
       made.store.close();
       made.frames.close();
       made.cutter.close();
+      made.player.close();
+      made.sound.close();
     };
   }, [filmId]);
   return tools === null ? null : <Context.Provider value={tools}>{children}</Context.Provider>;

@@ -15,10 +15,11 @@ import {
   type StoredEdit,
   type UndoStacks,
 } from '../../core/film/history';
+import { isSame } from '../../core/film/patches';
 import type { JobView } from '../../core/film/job';
 import type { MatteFrame } from '../../core/film/matte-frame';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
-import { readyMedia, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
+import { readyMedia, readySounds, type MediumFacts, type ShelfMedium, type Sounds } from '../../core/film/media-facts';
 import { Paced } from './paced';
 import { ApiError, call, messageOf, ownHeaders } from './api';
 import { receiveFile, type FileOnItsWay } from './send-file';
@@ -52,6 +53,7 @@ export interface FilmState {
   readonly isConnected: boolean;
   readonly shelf: readonly ShelfMedium[];
   readonly media: ReadonlyMap<string, MediumFacts>;
+  readonly sounds: Sounds;
   readonly uploads: readonly Upload[];
   readonly jobs: readonly JobView[];
   /** Stored frames of mattes that have been asked for, by matte. */
@@ -73,6 +75,7 @@ const UNKNOWN: FilmState = {
   isConnected: true,
   shelf: [],
   media: new Map(),
+  sounds: new Map(),
   uploads: [],
   jobs: [],
   matteFrames: new Map(),
@@ -312,7 +315,9 @@ export class FilmStore {
   async refreshMedia(): Promise<void> {
     await this.quietly(async () => {
       const shelf = await call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`);
-      this.set({ shelf, media: readyMedia(shelf) });
+      const { media, sounds } = this.snapshot();
+      // what is as it was stays the same, so that nothing is drawn anew for a card's progress
+      this.set({ shelf, media: sameOr(media, readyMedia(shelf)), sounds: sameOr(sounds, readySounds(shelf)) });
     });
   }
 
@@ -343,6 +348,7 @@ export class FilmStore {
       history: [...opened.edits, ...kept.map(({ id, edit }, i) => this.stored(edit, id, opened.revision + i + 1))],
       shelf,
       media: readyMedia(shelf),
+      sounds: readySounds(shelf),
       ...(kept.length > 0 ? {} : { save: { kind: 'saved', at: save.kind === 'saved' ? save.at : null } }),
       ...(lost.length === 0 ? {} : { notice: `The film was changed elsewhere; not applied: ${lost.map((w) => w.edit.name).join(', ')}.` }),
     });
@@ -477,6 +483,10 @@ export class FilmStore {
     this.known.setState(part);
   }
 }
+
+/** The map as it was where the new one holds the same. */
+const sameOr = <V>(before: ReadonlyMap<string, V>, now: ReadonlyMap<string, V>): ReadonlyMap<string, V> =>
+  isSame([...before], [...now]) ? before : now;
 
 /** A step back or on, with the revision it is about as it is by now. */
 const retargeted = (waits: WaitingEdit, place: (revision: number) => number): WaitingEdit =>

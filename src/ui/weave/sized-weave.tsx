@@ -10,14 +10,14 @@ const LEAST_ROWS = 112;
 type Props = ComponentProps<typeof Weave> & {
   /** Width of the film's frame against its height. */
   readonly aspect: number;
-  /** What the lanes under the rows take, in CSS pixels. */
-  readonly lanesHeight: number;
+  /** What lies under the rows takes, in CSS pixels. */
+  readonly underHeight: number;
   /** A row under everything, always in sight. */
   readonly footer: ReactNode;
 };
 
 /** The weave in the height it is given: its pictures grow with what the lanes leave. */
-export function SizedWeave({ aspect, lanesHeight, footer, ...weave }: Props) {
+export function SizedWeave({ aspect, underHeight, footer, ...weave }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [height, setHeight] = useState(USUAL_HEIGHT);
   useLayoutEffect(() => {
@@ -26,7 +26,7 @@ export function SizedWeave({ aspect, lanesHeight, footer, ...weave }: Props) {
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const rows = lanesHeight > 0 ? height - lanesHeight : height - (USUAL_HEIGHT - LEAST_ROWS);
+  const rows = underHeight > 0 ? height - underHeight : height - (USUAL_HEIGHT - LEAST_ROWS);
   return (
     <div ref={box} className="flex h-full flex-col">
       <div className="min-h-0 grow">

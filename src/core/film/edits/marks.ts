@@ -152,7 +152,7 @@ export function spreadOverBeats(film: FilmDraft, media: Media, shotIds: readonly
   const chosen = film.shots.filter((s) => shotIds.includes(s.id)).map((s) => s.id);
   const [firstId] = chosen;
   if (firstId === undefined || beats.length === 0) return chosen.length;
-  const begin = startOfShot(film as Film, firstId);
+  const begin = startOfShot(film, firstId);
   let index = nearestIndex(
     beats.map((b) => b.frame),
     begin,
@@ -167,9 +167,9 @@ export function spreadOverBeats(film: FilmDraft, media: Media, shotIds: readonly
       short++;
       continue;
     }
-    const start = startOfShot(film as Film, id);
+    const start = startOfShot(film, id);
     const wanted = Math.round(beat.frame) - start - shot.length;
-    if (wanted > Math.max(0, handlesOf(film as Film, shot as Film['shots'][number], medium).after)) short++;
+    if (wanted > Math.max(0, handlesOf(film, shot, medium).after)) short++;
     trimEnd(film, medium, id, wanted, newId);
   }
   return short;

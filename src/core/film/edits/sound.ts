@@ -47,7 +47,7 @@ const draftClip = (film: FilmDraft, clipId: string): Draft<SoundClip> =>
 export function addClip(film: FilmDraft, laneId: string | null, sound: SoundFacts, start: number, newId: NewId): string {
   const lane = draftLane(film, laneId ?? addSoundLane(film, sound.name, newId));
   const id = newId();
-  const clip = { id, mediumId: sound.id, name: sound.name, start: Math.max(0, start), length: framesOfSound(film as Film, sound), from: 0 };
+  const clip = { id, mediumId: sound.id, name: sound.name, start: Math.max(0, start), length: framesOfSound(film, sound), from: 0 };
   lane.clips.push({ ...PLAIN_SOUND, ...clip, level: 0 });
   return id;
 }
@@ -67,7 +67,7 @@ export function trimClip(film: FilmDraft, sound: SoundFacts, clipId: string, end
   const clip = draftClip(film, clipId);
   const perSecond = toNumber(film.rate);
   if (end === 'end') {
-    const room = framesOfSound(film as Film, sound) - clip.from * perSecond;
+    const room = framesOfSound(film, sound) - clip.from * perSecond;
     clip.length = Math.max(SHORTEST, Math.min(room, clip.length + by));
   } else {
     const least = Math.max(-clip.from * perSecond, -clip.start);
@@ -75,7 +75,7 @@ export function trimClip(film: FilmDraft, sound: SoundFacts, clipId: string, end
     clip.start += moved;
     clip.length -= moved;
     clip.from = Math.max(0, clip.from + moved / perSecond);
-    clip.level = shiftChannel(clip.level, -moved) as Draft<Channel>;
+    clip.level = shiftChannel(clip.level, -Math.round(moved)) as Draft<Channel>;
   }
   clip.fadeIn = Math.min(clip.fadeIn, clip.length);
   clip.fadeOut = Math.min(clip.fadeOut, clip.length);
@@ -94,7 +94,7 @@ export function splitClip(film: FilmDraft, clipId: string, frame: number, newId:
     start: frame,
     length: clip.length - first,
     from: clip.from + first / toNumber(film.rate),
-    level: shiftChannel(clip.level as Channel, -first) as Draft<Channel>,
+    level: shiftChannel(clip.level, -Math.round(first)) as Draft<Channel>,
     fadeIn: 0,
     fadeOut: Math.min(clip.fadeOut, clip.length - first),
   });

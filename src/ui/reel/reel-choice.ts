@@ -1,0 +1,25 @@
+'use client';
+import { create } from 'zustand';
+
+interface ReelChoice {
+  /** Shots chosen beside the one whose numbers are shown. */
+  readonly alsoShots: ReadonlySet<string>;
+  readonly clipId: string | null;
+  readonly snaps: boolean;
+}
+
+/** What is chosen on the reel beside the one shot in the address; never stored with the film. */
+export const useReelChoice = create<ReelChoice>(() => ({ alsoShots: new Set(), clipId: null, snaps: true }));
+
+export const chooseClip = (clipId: string | null): void => useReelChoice.setState({ clipId, alsoShots: new Set() });
+
+export const toggleShot = (id: string): void =>
+  useReelChoice.setState(({ alsoShots }) => {
+    const next = new Set(alsoShots);
+    if (!next.delete(id)) next.add(id);
+    return { alsoShots: next, clipId: null };
+  });
+
+export const chooseOneShot = (): void => useReelChoice.setState({ alsoShots: new Set(), clipId: null });
+
+export const toggleSnapping = (): void => useReelChoice.setState(({ snaps }) => ({ snaps: !snaps }));
