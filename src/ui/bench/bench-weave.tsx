@@ -11,7 +11,7 @@ import type { WeaveUnder } from '../weave/weave';
 import type { BenchActions } from './bench-actions';
 import { keyFramesOf, matteMarksOf } from './bench-marks';
 import { SoundLabels } from './sound/sound-labels';
-import { SOUND_ROWS, SoundUnder } from './sound/sound-under';
+import { SOUND_ROW, SoundUnder } from './sound/sound-under';
 import type { BenchWork } from './use-bench-work';
 
 /** Room of the scroll bar under what lies under the rows, in CSS pixels. */
@@ -27,13 +27,13 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
   const under: WeaveUnder = {
     labels: (
       <>
-        {work.hasSound && <SoundLabels placed={shownPlaced} />}
+        {work.soundRows > 0 && <SoundLabels placed={shownPlaced} />}
         {hasLanes && <LaneLabels lanes={lanes} />}
       </>
     ),
     draw: (x, from, to) => (
       <>
-        {work.hasSound && (
+        {work.soundRows > 0 && (
           <SoundUnder film={weaveFilm} placed={shownPlaced} x={x} from={from} to={to} onPreview={work.preview} onFrame={setFrame} />
         )}
         {hasLanes && (
@@ -47,9 +47,9 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
   return (
     <SizedWeave
       aspect={film.width / film.height}
-      underHeight={(work.hasSound ? SOUND_ROWS + SCROLLBAR : 0) + (hasLanes ? heightOf(lanes) + KEY_BAR : 0)}
+      underHeight={(work.soundRows > 0 ? work.soundRows * SOUND_ROW + SCROLLBAR : 0) + (hasLanes ? heightOf(lanes) + KEY_BAR : 0)}
       footer={hasLanes ? <KeyBar joinId={join.id} lanes={lanes} frame={frame} /> : null}
-      {...(hasLanes || work.hasSound ? { under } : {})}
+      {...(hasLanes || work.soundRows > 0 ? { under } : {})}
       film={weaveFilm}
       media={media}
       placed={shownPlaced}

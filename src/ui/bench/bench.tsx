@@ -64,8 +64,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   return (
     <RoomLayout
       name="bench"
-      bottomHolds={`${work.hasLanes ? 'lanes' : 'frames'}${work.hasSound ? '-sound' : ''}`}
-      bottomHeight={(work.hasLanes ? 300 : 166) + (work.hasSound ? 50 : 0)}
+      bottomHolds={`${work.hasLanes ? 'lanes' : 'frames'}-${work.soundRows}`}
+      bottomHeight={(work.hasLanes ? 300 : 166) + 16 * work.soundRows}
       top={
         <>
           <Header

@@ -19,6 +19,7 @@ import { useBenchPlace } from './bench-place';
 import { openBench, useBench } from './bench-state';
 import { useOutlineTools } from './outline-tools';
 import type { PreviewChange } from './preview';
+import { soundRowsOf } from './sound/sound-under';
 import { CHECKER } from './stage-footer';
 import { useStrokeTools } from './stroke-tools';
 import { useTrackTools } from './track-tools';
@@ -131,7 +132,8 @@ export function useBenchWork(placed: PlacedJoin) {
   const drawnFilm = useMemo(() => (onlyId === null ? shownFilm : withOnly(shownFilm, join.id, onlyId)), [shownFilm, join.id, onlyId]);
   const lanes = useLanes(shownFilm, shownPlaced);
   const hasLanes = place.step === 'move' || place.step === 'blend';
-  const hasSound = place.step !== 'mask' && place.step !== 'track' && isHeard(film, sounds, placed);
+  const isSoundShown = place.step !== 'mask' && place.step !== 'track' && isHeard(film, sounds, placed);
+  const soundRows = isSoundShown ? soundRowsOf(sounds, placed).length : 0;
   const [isPlaying, setPlaying] = useState(false);
   const drawingAt = useCallback(
     (at: number) =>
@@ -171,7 +173,7 @@ export function useBenchWork(placed: PlacedJoin) {
     ...previews,
     lanes,
     hasLanes,
-    hasSound,
+    soundRows,
     drawingAt,
     size,
     framesPerSecond,

@@ -7,6 +7,7 @@ import type { Film } from '../../../core/film/film';
 import { nearestTarget } from '../../../core/film/snap';
 import { PLAIN_CHANGE } from '../../../core/film/sound';
 import { mediumFramesPerFilmFrame, mediumPlaceAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
+import type { Sounds } from '../../../core/film/media-facts';
 import { toNumber } from '../../../core/geometry/rational';
 import { changeOf, gainsOf, planSound, type Voice } from '../../../core/sound/plan-sound';
 import { frameOfSample, sampleOfFrame, SOUND_RATE } from '../../../core/sound/samples';
@@ -17,7 +18,10 @@ import type { PreviewChange } from '../preview';
 import { selectSpan, useWord } from './word-choice';
 
 export const SOUND_ROW = 26;
-export const SOUND_ROWS = 3 * SOUND_ROW;
+
+/** The rows of sound of a join, from the top: those of shots that have any, and what is heard. */
+export const soundRowsOf = (sounds: Sounds, placed: PlacedJoin): readonly (ShotSide | 'heard')[] =>
+  (['leaving', 'heard', 'entering'] as const).filter((row) => row === 'heard' || sounds.has(placed[row].mediumId));
 
 interface SoundUnderProps {
   readonly film: Film;
@@ -43,15 +47,27 @@ export function SoundUnder({ film, placed, x, from, to, onPreview, onFrame }: So
   const [left, width] = [x(from), x(to) - x(from)];
   const frameAt = (px: number): number => from + px / perFrame;
   const marks = useMemo(() => marksOfFilm(film, media).filter((m) => m.frame >= from && m.frame < to), [film, media, from, to]);
+  const rows = soundRowsOf(sounds, placed);
   const seen = plan.voices.filter((v) => v.from < sampleOfFrame(film.rate, to) && v.to > sampleOfFrame(film.rate, from));
   return (
-    <div role="group" aria-label="Sound of the join" className="relative border-t border-rule" style={{ height: SOUND_ROWS }}>
+    <div role="group" aria-label="Sound of the join" className="relative border-t border-rule" style={{ height: rows.length * SOUND_ROW }}>
       {(['leaving', 'entering'] as const).map((side) => (
-        <ShotRow key={side} side={side} film={film} placed={placed} left={left} width={width} perFrame={perFrame} from={from} to={to} />
+        <ShotRow
+          key={side}
+          side={side}
+          top={rows.indexOf(side) * SOUND_ROW}
+          film={film}
+          placed={placed}
+          left={left}
+          width={width}
+          perFrame={perFrame}
+          from={from}
+          to={to}
+        />
       ))}
       <div
         className="absolute inset-x-0 bg-seam/10"
-        style={{ top: SOUND_ROW, height: SOUND_ROW }}
+        style={{ top: rows.indexOf('heard') * SOUND_ROW, height: SOUND_ROW }}
         onClick={(e) => onFrame(Math.floor(frameAt(e.clientX - e.currentTarget.getBoundingClientRect().left - left)))}
       >
         {seen.map((voice) => (
@@ -116,6 +132,7 @@ function VoiceWave({
 /** One shot's own sound, as far as its medium has any; a word is selected by dragging over it. */
 function ShotRow({
   side,
+  top,
   film,
   placed,
   left,
@@ -125,6 +142,7 @@ function ShotRow({
   to,
 }: {
   readonly side: ShotSide;
+  readonly top: number;
   readonly film: Film;
   readonly placed: PlacedJoin;
   readonly left: number;
@@ -163,7 +181,7 @@ function ShotRow({
       data-sound-row={side}
       title="Drag to select a word"
       className="absolute inset-x-0 cursor-text touch-none overflow-hidden"
-      style={{ top: side === 'leaving' ? 0 : 2 * SOUND_ROW, height: SOUND_ROW }}
+      style={{ top, height: SOUND_ROW }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         drag.current = secondUnder(event);
@@ -186,7 +204,7 @@ function ShotRow({
         height={SOUND_ROW}
         sampleAt={(px) => secondAt(from + px / perFrame) * SOUND_RATE}
         fills
-      version={`${left} ${shot.inFrame} ${start} ${JSON.stringify(shot.time ?? null)}`}
+        version={`${left} ${shot.inFrame} ${start} ${JSON.stringify(shot.time ?? null)}`}
         colour={side === 'leaving' ? 'text-leaving' : 'text-entering'}
       />
       {silences.map((s) => (
