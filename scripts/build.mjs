@@ -32,7 +32,13 @@ async function once(name, made, paths, make) {
 await once('tools', 'dist/cli.mjs', ['src', 'bench', 'demo/truth.ts'], async () => {
   const { build } = await import('esbuild');
   await build({
-    entryPoints: { cli: 'src/cli/main.ts', compose: 'src/workers/compose.ts', onsets: 'src/workers/onsets.ts', analysis: 'src/workers/analysis.ts', bench: 'bench/main.ts' },
+    entryPoints: {
+      cli: 'src/cli/main.ts',
+      compose: 'src/workers/compose.ts',
+      onsets: 'src/workers/onsets.ts',
+      analysis: 'src/workers/analysis.ts',
+      bench: 'bench/main.ts',
+    },
     outdir: 'dist',
     outExtension: { '.js': '.mjs' },
     bundle: true,

@@ -196,7 +196,7 @@ describe('the tools on plain files', () => {
   it('end with one line and leave nothing when something is wrong', () => {
     writeFileSync(place.file('no.mp4'), 'not a video');
     expect(tool('carry', '--video', 'no.mp4', '--frame', '0', '--matte', 'm.png', '--out', 'none')).toMatch(
-      /^2: irimi tool: This file is not a video/,
+      /^2: irimi tool: This file is neither video nor sound/,
     );
     expect(tool('carry', '--video', 'carry.mkv', '--frame', '99', '--matte', 'm.png', '--out', 'none')).toMatch(
       /^2: .*--frame 99: the last frame possible is 8$/,

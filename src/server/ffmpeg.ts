@@ -369,6 +369,12 @@ const CODECS = {
 
 const SOUND_CODECS = { webm: ['-c:a', 'libopus', '-b:a', '192k'], mp4: ['-c:a', 'aac', '-b:a', '256k'] } as const;
 
+/**
+ * Seconds by which the sound goes to the encoder later. Opus begins with 312 samples of lead-in; the WebM writer
+ * counts them as time and would let everything that is heard come so much too early.
+ */
+const LEAD_IN = { webm: 312 / SOUND_RATE, mp4: 0 } as const;
+
 /** Input arguments for a file of 16-bit pairs. */
 const rawSound = (path: string): string[] => ['-f', 's16le', '-ar', String(SOUND_RATE), '-ac', '2', '-i', path];
 
@@ -403,7 +409,9 @@ export function startEncoder(
       formatRational(rate),
       '-i',
       'pipe:0',
-      ...(sound === null ? [] : [...rawSound(sound), '-map', '0:v', '-map', '1:a', ...SOUND_CODECS[format]]),
+      ...(sound === null
+        ? []
+        : ['-itsoffset', String(LEAD_IN[format]), ...rawSound(sound), '-map', '0:v', '-map', '1:a', ...SOUND_CODECS[format]]),
       '-vf',
       'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
       ...CODECS[format],

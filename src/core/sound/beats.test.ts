@@ -19,7 +19,10 @@ const CASES: readonly (readonly [string, Omit<DrumOptions, 'seconds'>])[] = [
   ['a new tempo in the middle', { tempoAt: (t) => (t < 9 ? 112 : 130) }],
   ['a third of the hits missing', { tempoAt: () => 124, missing: 0.33 }],
   ['in noise', { tempoAt: () => 104, noise: 0.15 }],
-  ['played loosely, with all of it', { tempoAt: (t) => 118 * (1 + 0.06 * Math.sin(t / 6)), swing: 0.6, missing: 0.15, noise: 0.05, loose: 0.012 }],
+  [
+    'played loosely, with all of it',
+    { tempoAt: (t) => 118 * (1 + 0.06 * Math.sin(t / 6)), swing: 0.6, missing: 0.15, noise: 0.05, loose: 0.012 },
+  ],
 ];
 
 describe('findBeats', () => {

@@ -13,7 +13,14 @@ import { sampleOfFrame, silence, type Stereo } from './samples';
 const SAMPLES = 96_000;
 const [a, b] = [sampleMedium('a', 48), sampleMedium('b', 48)];
 const media: Media = new Map([a, b].map((m) => [m.id, m]));
-const facts = (id: string, samples = SAMPLES): SoundFacts => ({ id, name: id, samples, codec: 'made', sourceRate: 48_000, sourceChannels: 2 });
+const facts = (id: string, samples = SAMPLES): SoundFacts => ({
+  id,
+  name: id,
+  samples,
+  codec: 'made',
+  sourceRate: 48_000,
+  sourceChannels: 2,
+});
 const sounds = new Map(['a', 'b', 'music', 'hit'].map((id) => [id, facts(id, id === 'hit' ? 1000 : id === 'music' ? 480_000 : SAMPLES)]));
 
 /** Each medium is a ramp of its own that tells medium and place: left the place, right the medium. */
@@ -28,7 +35,8 @@ function read(mediumId: string, from: number, count: number): Promise<Stereo> {
   return Promise.resolve(out);
 }
 
-const film = (change: Parameters<typeof changed>[1] = () => undefined, rate = rational(24, 1)): Film => changed(sampleFilm([a, b], rate), change);
+const film = (change: Parameters<typeof changed>[1] = () => undefined, rate = rational(24, 1)): Film =>
+  changed(sampleFilm([a, b], rate), change);
 const mixerOf = (of: Film): Mixer => new Mixer(planSound(of, media, sounds), read);
 const heard = async (of: Film, from: number, count = 1): Promise<Stereo> => mixerOf(of).block(from, count);
 

@@ -103,7 +103,10 @@ export interface Speaker {
 }
 
 /** Says words of the letters above, with where each word lies in seconds. */
-export function speak(words: readonly string[], { pitch, pace, size = 1, seed = 1 }: Speaker): {
+export function speak(
+  words: readonly string[],
+  { pitch, pace, size = 1, seed = 1 }: Speaker,
+): {
   readonly sound: Float32Array;
   readonly spans: readonly { readonly start: number; readonly end: number }[];
 } {

@@ -37,7 +37,8 @@ import { cutInWord } from './words';
 const media: Media = new Map(['a', 'b', 'c'].map((id) => [id, sampleMedium(id, 120)]));
 const music: SoundFacts = { id: 'm', name: 'Music', samples: 480_000, codec: 'made', sourceRate: 44_100, sourceChannels: 2 };
 const clipOf = (film: Film, i = 0) => film.soundLanes![0]!.clips[i]!;
-const withClip = (start = 12): Film => changed(sampleFilm([...media.values()]), (d) => void addClip(d, null, music, start, countingIds('c')));
+const withClip = (start = 12): Film =>
+  changed(sampleFilm([...media.values()]), (d) => void addClip(d, null, music, start, countingIds('c')));
 
 describe('clips', () => {
   it('lie in a lane for as long as they sound, and move between lanes', () => {
@@ -61,7 +62,7 @@ describe('clips', () => {
 
   it('part without a change to the ear', () => {
     const key = (frame: number, value: number) => ({ frame, value, into: 'straight' as const, out: 'straight' as const });
-    const film = changed(withClip(), (d) => setClipSound(d, clipOf(d as Film).id, { level: [key(0, -40), key(200, 0)], fadeIn: 8, fadeOut: 9 }));
+    const film = changed(withClip(), (d) => setClipSound(d, clipOf(d).id, { level: [key(0, -40), key(200, 0)], fadeIn: 8, fadeOut: 9 }));
     const parted = changed(film, (d) => void splitClip(d, clipOf(film).id, 112, countingIds('p')));
     const [first, second] = [clipOf(parted), clipOf(parted, 1)];
     expect([first.length, second.start, second.length]).toEqual([100, 112, 140]);
