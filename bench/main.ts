@@ -7,6 +7,7 @@ import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPointer } from './pointer';
+import { benchSound } from './sound';
 import { benchStrokes } from './strokes';
 import type { Line } from './line';
 
@@ -18,6 +19,7 @@ const GROUPS: Record<string, () => Promise<Line[]>> = {
   mattes: benchMattes,
   media: benchMedia,
   pointer: benchPointer,
+  sound: benchSound,
   strokes: benchStrokes,
 };
 

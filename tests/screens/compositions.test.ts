@@ -158,7 +158,7 @@ describe('the curves under the weave', () => {
 
   it('follow what is dragged on the stage: the selected layer goes along, keyed where it was keyed', async () => {
     await page.script(
-      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Around')).click()`,
+      `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Around')).click()`,
     );
     await page.find('[data-move-overlay] [data-grip=move]');
     const at = await page.onStage(200, 200, 1280);

@@ -56,7 +56,7 @@ describe('the demo film', () => {
     await page.driver.get(demo.joinUrl('The cart comes', { step: 'blend', view: 'result', frame: 552 }));
     await page.stageShows('result, frame 552');
     await page.script(
-      `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
+      `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
     );
     const field = await page.find('input[aria-label="opacity"]');
     const shown = Number(await field.getAttribute('value'));
@@ -76,7 +76,7 @@ describe('the demo film', () => {
   it('opens on the reel with its joins, and nothing for axe', async () => {
     await page.driver.get(demo.filmUrl({ frame: 80 }));
     await page.stageShows('film, frame 80');
-    expect(await page.script<string>(`return document.querySelector('aside[aria-label="Details"]').textContent`)).toMatch(
+    expect(await page.script<string>(`return document.querySelector('section[aria-label="Details"]').textContent`)).toMatch(
       /Tram wipe\D*\d+ fr.*Tram wipe, to try.*plain cut/,
     );
     expect(await axeFindings()).toEqual([]);
@@ -104,7 +104,7 @@ describe('the demo film', () => {
     await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'leaving', frame: 84 }));
     await page.stageShows('leaving, frame 84');
     const cut = await page.script<string[]>(
-      `return [...document.querySelectorAll('aside *, section *, header *')]
+      `return [...document.querySelectorAll('section *, header *')]
          .filter((e) => e.children.length === 0 && e.textContent.trim() !== '' && e.clientWidth > 0 && e.scrollWidth > e.clientWidth + 1)
          .map((e) => e.textContent)`,
     );
@@ -122,7 +122,7 @@ describe('the demo film', () => {
     await page.driver.get(demo.joinUrl('The cart comes', { step: 'mask', view: 'entering', frame: 546 }));
     await page.find('[data-section="Carry through time"]');
     const [long, shown] = await page.script<[number, number]>(
-      `const p = document.querySelector('aside[aria-label="Mask controls"] > div'); return [p.scrollHeight, p.clientHeight]`,
+      `const p = document.querySelector('section[aria-label="Mask controls"] > div'); return [p.scrollHeight, p.clientHeight]`,
     );
     expect(long).toBeLessThan(2 * shown);
   });

@@ -259,7 +259,7 @@ describe('the trailing edge', () => {
     for (const frame of [78, 84, 90]) {
       await openMask(TO_TRY, frame);
       await page.script(
-        `[...document.querySelectorAll('aside[aria-label=Layers] button')].filter((b) => b.textContent.startsWith('Street tram, outline')).at(-1).click()`,
+        `[...document.querySelectorAll('section[aria-label=Layers] button')].filter((b) => b.textContent.startsWith('Street tram, outline')).at(-1).click()`,
       );
       await viewMatte(TO_TRY, frame);
       const hole = await shownMatte(truth);

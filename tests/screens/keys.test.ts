@@ -62,6 +62,9 @@ const standing = (): Promise<unknown> => has('[aria-label="Play (Space)"]', 'it 
 const undoIs = (name: string): Promise<unknown> => has(`[aria-label^="Take back: ${name}"]`, `${name} can be taken back`);
 const tab = (name: string): string => `[role=tab][aria-selected=true][data-value="${name}"]`;
 const zoom = (): Promise<string> => page.script(`return document.querySelector('[data-zoom]').textContent`);
+const clipCount = (): Promise<number> => page.script(`return document.querySelectorAll('[data-clip]').length`);
+const clipsAre = (count: number): Promise<unknown> =>
+  page.until(`return document.querySelectorAll('[data-clip]').length === ${count}`, `${count} sounds lie in lanes`);
 const zoomChanges = async (from: string): Promise<void> =>
   void (await page.until(`return document.querySelector('[data-zoom]').textContent !== ${JSON.stringify(from)}`, 'the zoom changes'));
 
@@ -100,6 +103,18 @@ const inBoth: Partial<Record<CommandId, Check>> = {
   tenBack: moves('tenBack', 90, 80),
   tenOn: moves('tenOn', 90, 100),
   typeFrame: async () => goTo(85),
+  soundOnOff: async () => {
+    await press('soundOnOff');
+    await has('[aria-label="Sound on (V)"]', 'it is silent');
+    await press('soundOnOff');
+    await has('[aria-label="Sound off (V)"]', 'it is heard');
+  },
+  markHere: async () => {
+    await press('markHere');
+    await undoIs('Put a marker');
+    await press('undo');
+    await page.until(`return document.querySelector('[data-mark=marker], [data-marker]') === null`, 'it is taken back');
+  },
   zoomIn: async () => {
     const before = await zoom();
     await press('zoomIn');
@@ -201,6 +216,41 @@ describe('every key of the sheet does what it says', () => {
           `return [...document.querySelectorAll('[data-shot]')][1].getAttribute('aria-label').startsWith('Shop pan')`,
           'it is back',
         );
+      },
+      snapOnOff: async () => {
+        await press('snapOnOff');
+        await has('[aria-pressed=false][title$="(N)"]', 'edges are drawn to nothing');
+        await press('snapOnOff');
+        await has('[aria-pressed=true][title$="(N)"]', 'edges are drawn');
+      },
+      splitClip: async () => {
+        await goTo(100);
+        await page.script(`document.querySelector('[data-clip]').focus()`);
+        const before = await clipCount();
+        await press('splitClip');
+        await clipsAre(before + 1);
+        await press('undo');
+        await clipsAre(before);
+      },
+      duplicateClip: async () => {
+        const before = await clipCount();
+        await press('duplicateClip');
+        await clipsAre(before + 1);
+        await press('undo');
+        await clipsAre(before);
+      },
+      tapBeat: async () => {
+        await press('playOn');
+        await playing();
+        for (let i = 0; i < 3; i++) {
+          await press('tapBeat');
+          await page.driver.sleep(300);
+        }
+        await press('stop');
+        await undoIs('Tapped beats');
+        await press('undo');
+        await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
+        await chosen('Shop pan');
       },
       removeShot: async () => {
         await press('removeShot');
@@ -347,7 +397,9 @@ describe('every key of the sheet does what it says', () => {
       keyHere: async () => {
         await page.driver.get(demo.joinUrl('Through the loupe', { step: 'mask', view: 'leaving', frame: 200 }));
         await page.stageShows('leaving, frame 200');
-        await page.script(`[...document.querySelectorAll('aside button')].find((b) => b.textContent.startsWith('Loupe glass')).click()`);
+        await page.script(
+          `[...document.querySelectorAll("section[aria-label=Layers] button")].find((b) => b.textContent.startsWith('Loupe glass')).click()`,
+        );
         await has('[data-grip=point]', 'its points are there');
         await press('keyHere');
         await undoIs('Keyframe at 200');

@@ -27,14 +27,14 @@ const undoIs = (name: string): Promise<unknown> =>
   page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`);
 const row = (name: string): Promise<{ x: number; y: number }> =>
   page.script(
-    `const e = [...document.querySelectorAll('aside[aria-label=Layers] button')].find((e) => e.textContent.startsWith(arguments[0]));
+    `const e = [...document.querySelectorAll('section[aria-label=Layers] button')].find((e) => e.textContent.startsWith(arguments[0]));
      e.scrollIntoView({ block: 'nearest' }); const b = e.getBoundingClientRect();
      return { x: b.left + 90, y: b.top + b.height / 2 }`,
     name,
   );
 const select = (name: string): Promise<unknown> =>
   page.script(
-    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((e) => e.textContent.startsWith(arguments[0])).click()`,
+    `[...document.querySelectorAll('section[aria-label=Layers] button')].find((e) => e.textContent.startsWith(arguments[0])).click()`,
     name,
   );
 const ADD = 'Add a layer, a carrier or the camera';
@@ -79,7 +79,7 @@ describe('the left panel', () => {
     const made = await join();
     expect(made.layers.find((l) => l.name === 'Night')!.ridesOn).toBe(made.carriers[0]!.id);
     await page.until(
-      `return document.querySelector('aside[aria-label=Layers]').textContent.includes('rides on Carrier')`,
+      `return document.querySelector('section[aria-label=Layers]').textContent.includes('rides on Carrier')`,
       'the row says so',
     );
   });

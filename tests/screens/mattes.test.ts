@@ -72,7 +72,7 @@ async function stroke(...points: readonly (readonly [number, number])[]): Promis
 
 const selectMatte = (name = 'Street tram, subject'): Promise<unknown> =>
   page.script(
-    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith(arguments[0])).click()`,
+    `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith(arguments[0])).click()`,
     name,
   );
 
@@ -288,14 +288,14 @@ describe('a matte cut by strokes', () => {
     const count = await marks();
     await page.click('Duplicate');
     await page.until(
-      `return [...document.querySelectorAll('aside[aria-label=Layers] button')].some((b) => b.textContent.startsWith('Street tram, subject, copy'))`,
+      `return [...document.querySelectorAll('section[aria-label=Layers] button')].some((b) => b.textContent.startsWith('Street tram, subject, copy'))`,
       'the copy is listed',
     );
     await selectMatte('Street tram, subject, copy');
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length === ${count}`, 'it has the same frames');
     await page.click('Remove');
     await page.until(
-      `return ![...document.querySelectorAll('aside[aria-label=Layers] button')].some((b) => b.textContent.startsWith('Street tram, subject, copy'))`,
+      `return ![...document.querySelectorAll('section[aria-label=Layers] button')].some((b) => b.textContent.startsWith('Street tram, subject, copy'))`,
       'the copy is gone',
     );
     await selectMatte();

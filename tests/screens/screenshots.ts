@@ -78,7 +78,7 @@ try {
   await settled(`result, frame ${zoomed}`);
   await page.screenshot(join(out, 'bench-move.png'));
   await page.script(
-    `[...document.querySelectorAll('aside[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Piece')).click()`,
+    `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Piece')).click()`,
   );
   await page.click('Blend5');
   await page.select('select[aria-label="Add an effect"]', 'directional blur');

@@ -54,7 +54,7 @@ describe('gathering', () => {
     await page.find('section[aria-label="Reel"]');
     filmUrl = (await page.driver.getCurrentUrl()).split('?')[0]!;
     filmId = filmUrl.split('/').pop()!;
-    expect(await page.script<string>('return document.body.textContent')).toContain('Drop video files here');
+    expect(await page.script<string>('return document.body.textContent')).toContain('Drop video and sound files here');
   });
 
   it('brings files in and shows what they hold; one that is no video says so on its card', async () => {
@@ -62,13 +62,13 @@ describe('gathering', () => {
     await chooser.sendKeys([file('first shot.mp4'), file('second_shot.mp4'), file('notes.mp4')].join('\n'));
     const card = (name: string): Promise<string> =>
       page.until(
-        `return document.querySelector('li[aria-label=${JSON.stringify(name)}]')?.textContent.match(/ fr|not a video/) ? document.querySelector('li[aria-label=${JSON.stringify(name)}]').textContent : ''`,
+        `return document.querySelector('li[aria-label=${JSON.stringify(name)}]')?.textContent.match(/ fr|neither video/) ? document.querySelector('li[aria-label=${JSON.stringify(name)}]').textContent : ''`,
         `${name} is ready`,
         60_000,
       );
     expect(await card('first shot.mp4')).toMatch(/First shot.*640×360 · 24 fps · 60 fr/);
     expect(await card('second_shot.mp4')).toMatch(/Second shot.*72 fr/);
-    expect(await card('notes.mp4')).toMatch(/This file is not a video/);
+    expect(await card('notes.mp4')).toMatch(/This file is neither video nor sound/);
   });
 
   it('scrubs a card under the pointer', async () => {

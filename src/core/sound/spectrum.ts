@@ -41,9 +41,8 @@ export class MelBands {
 
   constructor(count: number, size: number, rate: number, lowHertz: number, highHertz: number) {
     this.count = count;
-    const edges = Array.from({ length: count + 2 }, (_, i) =>
-      hertzOf(melOf(lowHertz) + ((melOf(highHertz) - melOf(lowHertz)) * i) / (count + 1)),
-    );
+    const [bottom, top] = [lowHertz, highHertz].map(melOf) as [number, number];
+    const edges = Array.from({ length: count + 2 }, (_, i) => hertzOf(bottom + ((top - bottom) * i) / (count + 1)));
     const binHertz = rate / size;
     this.first = new Int32Array(count);
     this.weights = Array.from({ length: count }, (_, b) => {

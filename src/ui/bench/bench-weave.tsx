@@ -1,4 +1,6 @@
 'use client';
+import { useMemo } from 'react';
+import { marksOfFilm } from '../../core/film/edits/marks';
 import { placeJoin } from '../../core/film/timing';
 import { planMatteAlone } from '../../core/plan/plan-frame';
 import { KeyBar } from '../lanes/key-bar';
@@ -24,6 +26,7 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
   const { film, media } = useFilm('film', 'media');
   const { placed, join, frame, setFrame, lanes, hasLanes, tools, strokes, weaveFilm, side } = work;
   const shownPlaced = placeJoin(weaveFilm, join.id) ?? placed;
+  const marks = useMemo(() => marksOfFilm(weaveFilm, media), [weaveFilm, media]);
   const under: WeaveUnder = {
     labels: (
       <>
@@ -34,11 +37,30 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
     draw: (x, from, to) => (
       <>
         {work.soundRows > 0 && (
-          <SoundUnder film={weaveFilm} placed={shownPlaced} x={x} from={from} to={to} onPreview={work.preview} onFrame={setFrame} />
+          <SoundUnder
+            film={weaveFilm}
+            placed={shownPlaced}
+            x={x}
+            from={from}
+            to={to}
+            marks={marks}
+            onPreview={work.preview}
+            onFrame={setFrame}
+          />
         )}
         {hasLanes && (
           <div className="relative">
-            <Lanes joinId={join.id} lanes={lanes} frame={frame} x={x} from={from} to={to} onFrame={setFrame} onPreview={work.preview} />
+            <Lanes
+              joinId={join.id}
+              lanes={lanes}
+              marks={marks}
+              frame={frame}
+              x={x}
+              from={from}
+              to={to}
+              onFrame={setFrame}
+              onPreview={work.preview}
+            />
           </div>
         )}
       </>
@@ -61,6 +83,7 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
       keys={keyFramesOf(work)}
       onMoveKey={(from, to, copy) => tools?.moveKey(from, to, copy)}
       onDeleteKey={(at) => tools?.deleteKeyAt(at)}
+      marks={marks}
       faults={work.faults}
       matte={
         strokes === null || hasLanes

@@ -1,6 +1,8 @@
 'use client';
+import { addMarker } from '../../core/film/edits/marks';
 import type { StageView } from '../../core/plan/plan-views';
 import { useCommands } from '../commands/use-commands';
+import { useTools } from '../store/film-context';
 import { playHandlers } from '../stage/playback';
 import type { BenchActions } from './bench-actions';
 import { stopsOf } from './bench-marks';
@@ -10,6 +12,7 @@ import type { BenchWork } from './use-bench-work';
 /** What the keys do on the bench. */
 export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
   const { placed, place, frame, setFrame, setView, lastView, playback, tools, strokes, track, editing, hasLanes, ghosts, setGhosts } = work;
+  const { store } = useTools();
   const nudging = editing && tools !== null && tools.selection.size > 0;
   const arrow = (dx: number, dy: number, by: number, otherwise: () => void) => (): void => {
     if (nudging) tools.nudge(dx * by, dy * by);
@@ -30,6 +33,7 @@ export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
     nextMark: arrow(1, 0, 10, () => setFrame(stops.find((s) => s > frame) ?? frame)),
     nudgeUpFar: arrow(0, -1, 10, nothing),
     nudgeDownFar: arrow(0, 1, 10, nothing),
+    markHere: () => store.edit('Put a marker', (d) => void addMarker(d, frame, () => crypto.randomUUID())),
     first: () => setFrame(placed.from),
     last: () => setFrame(Math.max(placed.from, placed.to - 1)),
     pair: () => actions.openStep('pair'),

@@ -1,10 +1,12 @@
 'use client';
 import { useGesture } from '@use-gesture/react';
 import { useRef, useState } from 'react';
+import type { FilmMark } from '../../core/film/edits/marks';
 import { keysOf } from '../../core/motion/key-edits';
 import { useTools } from '../store/film-context';
 import { chooseKeys, useBench, type KeyChoice } from '../bench/bench-state';
 import type { PreviewChange } from '../bench/preview';
+import { frameBy } from '../weave/weave-marks';
 import { useSizes } from '../weave/weave-sizes';
 import { CLOSED, handleAt, handlesOf, RIBBON, ribbonPath, VALUE, valuePath, valueScale } from './lane-geometry';
 import { deleted, movedBy, raisedBy, stretchedBy, withFactor, withHandle, withKey } from './lane-edits';
@@ -13,6 +15,8 @@ import { heightOf, type Lane } from './use-lanes';
 interface LanesProps {
   readonly joinId: string;
   readonly lanes: readonly Lane[];
+  /** What keys are drawn to. */
+  readonly marks: readonly FilmMark[];
   readonly frame: number;
   readonly x: (frame: number) => number;
   /** Frames in sight: the first, and the one past the last. */
@@ -58,7 +62,7 @@ function chosenWith(keys: KeyChoice, laneKey: string, frame: number, adds: boole
 }
 
 /** The channels under the weave, on its very cells: values, handles and speed, all to be dragged. */
-export function Lanes({ joinId, lanes, frame, x, from, to, onFrame, onPreview }: LanesProps) {
+export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPreview }: LanesProps) {
   const { store } = useTools();
   const { cell } = useSizes();
   const keys = useBench((s) => s.keys);
@@ -97,6 +101,12 @@ export function Lanes({ joinId, lanes, frame, x, from, to, onFrame, onPreview }:
     return { kind: 'box', x: p.x, y: p.y, base: adds ? keys : new Map() };
   };
 
+  /** Whole frames by which a drag moves a key. */
+  const framesBy = (held: Extract<Hold, { kind: 'key' }>, dx: number): number => {
+    const stands = held.frame + held.lane.facts.origin;
+    return frameBy(stands + dx / cell, marks, cell) - stands;
+  };
+
   /** What a drag has made of what it holds: a change and what it is called. */
   const changeOf = (
     held: Hold,
@@ -107,7 +117,7 @@ export function Lanes({ joinId, lanes, frame, x, from, to, onFrame, onPreview }:
   ): readonly [string, PreviewChange] | null => {
     switch (held.kind) {
       case 'key': {
-        const by = Math.round(dx / cell);
+        const by = framesBy(held, dx);
         const rises = held.lane.isOpen && Math.abs(dy) > VALUE_PX && Math.abs(dy) > Math.abs(dx) / 2;
         const scale = valueScale(held.lane.channel, held.lane.facts.spacing);
         const up = scale.value(0) - scale.value(dy);
@@ -202,7 +212,7 @@ export function Lanes({ joinId, lanes, frame, x, from, to, onFrame, onPreview }:
         store.edit(name, change);
         // what was chosen goes along
         if (held.kind === 'key') {
-          const by = Math.round(dx / cell);
+          const by = framesBy(held, dx);
           chooseKeys(new Map([...held.keys].map(([k, frames]) => [k, new Set([...frames].map((f) => f + by))])));
         } else if (held.kind === 'stretch') chooseKeys(new Map());
       },

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, type ReactNode } from 'react';
-import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
+import { Group, Panel, Separator, usePanelRef, type PanelSize } from 'react-resizable-panels';
 import { usePreference } from '../store/preferences';
 
 interface RoomLayoutProps {
@@ -25,14 +25,16 @@ interface RoomLayoutProps {
 /** Height of the strip under the panes, in CSS pixels. */
 const BAR = 'grid h-[34px] shrink-0 border-y border-rule bg-sheet';
 
-/** A pane of a size in pixels, remembered when it was changed. */
-function usePane(ref: ReturnType<typeof usePanelRef>, name: string, fallback: number) {
+/** Whether a divider is being dragged or has the keyboard: a pane that is sized with the window, or for what it holds, is not what the user chose. */
+const isByHand = (): boolean => document.querySelector('[data-separator=active], [data-separator]:focus') !== null;
+
+/** The size of a pane in pixels, remembered when it is changed by hand. */
+function usePane(name: string, fallback: number) {
   const [size, store] = usePreference(`pane:${name}`, fallback);
   return {
     size,
-    remember: () => {
-      const pixels = Math.round(ref.current?.getSize().inPixels ?? size);
-      if (pixels !== size) store(pixels);
+    resized: ({ inPixels }: PanelSize): void => {
+      if (Math.round(inPixels) !== size && isByHand()) store(Math.round(inPixels));
     },
   };
 }
@@ -45,75 +47,72 @@ const divider = 'z-30 bg-transparent outline-offset-0 hover:bg-seam/40 data-[sep
 /** The frame both rooms share: panes around the stage, the transport under it, the frames along the bottom. Panes resize and remember. */
 export function RoomLayout(props: RoomLayoutProps) {
   const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHolds, bottomHeight } = props;
-  const [leftRef, rightRef, bottomRef] = [usePanelRef(), usePanelRef(), usePanelRef()];
-  const leftPane = usePane(leftRef, `${name}-left`, 212);
-  const rightPane = usePane(rightRef, `${name}-right`, 268);
-  const bottomPane = usePane(bottomRef, `${name}-${bottomHolds}`, bottomHeight);
+  const bottomRef = usePanelRef();
+  const leftPane = usePane(`${name}-left`, 212);
+  const rightPane = usePane(`${name}-right`, 268);
+  const bottomPane = usePane(`${name}-${bottomHolds}`, bottomHeight);
   useEffect(() => bottomRef.current?.resize(bottomPane.size), [bottomRef, bottomPane.size]);
   return (
     <div className="flex h-screen flex-col">
       {top}
-      <Group orientation="vertical" className="min-h-0 grow" onLayoutChanged={bottomPane.remember}>
-        <Panel style={CUT} minSize={200}>
-          <Group
-            className="h-full"
-            onLayoutChanged={() => {
-              leftPane.remember();
-              rightPane.remember();
-            }}
-          >
-            <Panel
-              style={CUT}
-              panelRef={leftRef}
-              defaultSize={leftPane.size}
-              minSize={160}
-              maxSize={420}
-              groupResizeBehavior="preserve-pixel-size"
-            >
-              <aside aria-label={props.leftLabel} className="flex h-full flex-col">
-                <div className="min-h-0 grow">{left}</div>
-                <div className={BAR}>{barLeft}</div>
-              </aside>
-            </Panel>
-            <Separator aria-label="Width of the left pane" className={`-mx-[3px] w-[6px] ${divider}`} />
-            <Panel style={CUT} minSize={300}>
-              <div className="flex h-full flex-col">
-                <main className="min-h-0 grow">{stage}</main>
-                <section aria-label="Transport" className={BAR}>
-                  {bar}
+      <main className="min-h-0 grow">
+        <Group orientation="vertical">
+          <Panel style={CUT} minSize={200}>
+            <Group className="h-full">
+              <Panel
+                style={CUT}
+                onResize={leftPane.resized}
+                defaultSize={leftPane.size}
+                minSize={160}
+                maxSize={420}
+                groupResizeBehavior="preserve-pixel-size"
+              >
+                <section aria-label={props.leftLabel} className="flex h-full flex-col">
+                  <div className="min-h-0 grow">{left}</div>
+                  <div className={BAR}>{barLeft}</div>
                 </section>
-              </div>
-            </Panel>
-            <Separator aria-label="Width of the right pane" className={`-mx-[3px] w-[6px] ${divider}`} />
-            <Panel
-              style={CUT}
-              panelRef={rightRef}
-              defaultSize={rightPane.size}
-              minSize={220}
-              maxSize={480}
-              groupResizeBehavior="preserve-pixel-size"
-            >
-              <aside aria-label={props.rightLabel} className="flex h-full flex-col">
-                <div className="min-h-0 grow overflow-y-auto border-l border-rule bg-sheet/60">{right}</div>
-                <div className={BAR}>{barRight}</div>
-              </aside>
-            </Panel>
-          </Group>
-        </Panel>
-        <Separator aria-label="Height of the bottom pane" className={`-my-[3px] h-[6px] ${divider}`} />
-        <Panel
-          style={CUT}
-          panelRef={bottomRef}
-          defaultSize={bottomPane.size}
-          minSize={96}
-          maxSize={620}
-          groupResizeBehavior="preserve-pixel-size"
-        >
-          <section aria-label={props.bottomLabel} className="h-full">
-            {bottom}
-          </section>
-        </Panel>
-      </Group>
+              </Panel>
+              <Separator aria-label="Width of the left pane" className={`-mx-[3px] w-[6px] ${divider}`} />
+              <Panel style={CUT} minSize={300}>
+                <div className="flex h-full flex-col">
+                  <div className="min-h-0 grow">{stage}</div>
+                  <section aria-label="Transport" className={BAR}>
+                    {bar}
+                  </section>
+                </div>
+              </Panel>
+              <Separator aria-label="Width of the right pane" className={`-mx-[3px] w-[6px] ${divider}`} />
+              <Panel
+                style={CUT}
+                onResize={rightPane.resized}
+                defaultSize={rightPane.size}
+                minSize={220}
+                maxSize={480}
+                groupResizeBehavior="preserve-pixel-size"
+              >
+                <section aria-label={props.rightLabel} className="flex h-full flex-col">
+                  <div className="min-h-0 grow overflow-y-auto border-l border-rule bg-sheet/60">{right}</div>
+                  <div className={BAR}>{barRight}</div>
+                </section>
+              </Panel>
+            </Group>
+          </Panel>
+          <Separator aria-label="Height of the bottom pane" className={`-my-[3px] h-[6px] ${divider}`} />
+          <Panel
+            style={CUT}
+            panelRef={bottomRef}
+            onResize={bottomPane.resized}
+            defaultSize={bottomPane.size}
+            minSize={96}
+            maxSize={620}
+            groupResizeBehavior="preserve-pixel-size"
+          >
+            <section aria-label={props.bottomLabel} className="h-full">
+              {bottom}
+            </section>
+          </Panel>
+        </Group>
+      </main>
     </div>
   );
 }

@@ -13,6 +13,9 @@ export const useReelChoice = create<ReelChoice>(() => ({ alsoShots: new Set(), c
 
 export const chooseClip = (clipId: string | null): void => useReelChoice.setState({ clipId, alsoShots: new Set() });
 
+/** A shot has come to be chosen: no sound is. */
+export const leaveClip = (): void => useReelChoice.setState({ clipId: null });
+
 export const toggleShot = (id: string): void =>
   useReelChoice.setState(({ alsoShots }) => {
     const next = new Set(alsoShots);

@@ -27,7 +27,7 @@ import { useFilm, useTools } from '../store/film-context';
 import { Magnet } from 'lucide-react';
 import { hint } from '../commands/commands';
 import { Reel } from './reel';
-import { chooseClip, toggleSnapping, useReelChoice } from './reel-choice';
+import { chooseClip, leaveClip, toggleSnapping, useReelChoice } from './reel-choice';
 import { BeatsSection } from './sound/beats-section';
 import { ClipDetails } from './sound/clip-details';
 import { MarkersSection } from './sound/markers-section';
@@ -97,13 +97,17 @@ export function ReelRoom() {
     store.edit(`Took ${selected.name} off the reel`, (d) => removeShot(d, selected.id, newId));
     setSelectedId(null);
   };
+  const chooseShot = (id: string): void => {
+    leaveClip();
+    setSelectedId(id);
+  };
   /** Chooses the shot `by` places on from the chosen one, or the one under the playhead, and goes to its first frame. */
   const choose = (by: number): void => {
     const at = selected === null ? -1 : film.shots.indexOf(selected);
     const under = film.shots.findIndex((s) => frame < startOfShot(film, s.id) + s.length);
     const next = film.shots[at < 0 ? under : Math.max(0, Math.min(film.shots.length - 1, at + by))];
     if (next === undefined) return;
-    setSelectedId(next.id);
+    chooseShot(next.id);
     setFrame(startOfShot(film, next.id));
   };
   const move = (by: number): void => {
@@ -153,7 +157,7 @@ export function ReelRoom() {
   return (
     <RoomLayout
       name="reel"
-      bottomHolds={hasRamp ? 'ramp' : (film.soundLanes?.length ?? 0) > 0 ? 'sound' : 'shots'}
+      bottomHolds={hasRamp ? 'ramp' : `lanes-${film.soundLanes?.length ?? 0}`}
       bottomHeight={hasRamp ? 300 : SOUND_TOP + rowsHeight(film.soundLanes?.length ?? 0) + 14}
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
       leftLabel="Shelf"
@@ -278,7 +282,7 @@ export function ReelRoom() {
         </span>
       }
       bottomLabel="Reel"
-      bottom={<Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={setSelectedId} zoom={zoom} onPreview={preview} />}
+      bottom={<Reel frame={frame} onFrame={setFrame} selectedId={selectedId} onSelect={chooseShot} zoom={zoom} onPreview={preview} />}
     />
   );
 }

@@ -22,7 +22,7 @@ interface ReelProps {
   readonly frame: number;
   readonly onFrame: (frame: number) => void;
   readonly selectedId: string | null;
-  readonly onSelect: (id: string | null) => void;
+  readonly onSelect: (id: string) => void;
   /** Pixels a frame; null fits the whole film. */
   readonly zoom: number | null;
   /** Shows a change that is being dragged; nothing is stored. */

@@ -1,9 +1,11 @@
 'use client';
 import { useMemo } from 'react';
+import { marksOfFilm } from '../../core/film/edits/marks';
 import type { FilmDraft } from '../../core/film/drafts';
 import type { Film } from '../../core/film/film';
 import { keyOfLane, laneChannel, laneFacts, type LaneTarget } from '../../core/film/lanes';
 import { startOfShot } from '../../core/film/timing';
+import { useFilm } from '../store/film-context';
 import { Lanes } from '../lanes/lanes';
 import { OPEN } from '../lanes/lane-geometry';
 import type { Lane } from '../lanes/use-lanes';
@@ -24,6 +26,8 @@ const TOP = 114;
 
 /** The speed curve of the chosen shot under it, on the reel's own frames; nothing for one that has none. */
 export function SpeedLane({ film, shotId, frame, perFrame, pad, onFrame, onPreview }: SpeedLaneProps) {
+  const { media } = useFilm('media');
+  const marks = useMemo(() => marksOfFilm(film, media), [film, media]);
   const shot = film.shots.find((s) => s.id === shotId);
   const lanes = useMemo((): readonly Lane[] => {
     if (shot === undefined || typeof shot.time?.speed !== 'object') return [];
@@ -41,6 +45,7 @@ export function SpeedLane({ film, shotId, frame, perFrame, pad, onFrame, onPrevi
         <Lanes
           joinId=""
           lanes={lanes}
+          marks={marks}
           frame={frame}
           x={(f) => pad + f * perFrame}
           from={start}

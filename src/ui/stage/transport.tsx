@@ -67,7 +67,7 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
               showing {shown} of {Math.round(wanted)} frames a second
             </span>
           ) : (
-            `${Number(framesPerSecond.toFixed(3))} fps`
+            <span className="max-[1100px]:hidden">{Number(framesPerSecond.toFixed(3))} fps</span>
           )}
         </div>
       </div>

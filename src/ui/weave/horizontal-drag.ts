@@ -12,8 +12,11 @@ export interface DragHandlers {
   justDragged(): boolean;
 }
 
-/** Counts a sideways drag in cells; `onMove` hears of every whole cell and of the end. */
-export function useHorizontalDrag(onMove: (cells: number, final: boolean) => void): DragHandlers {
+/** Counts a sideways drag in cells, made whole by `toWhole`; `onMove` hears of every whole cell and of the end. */
+export function useHorizontalDrag(
+  onMove: (cells: number, final: boolean) => void,
+  toWhole: (cells: number) => number = Math.round,
+): DragHandlers {
   const { cell } = useSizes();
   const drag = useRef<{ x: number; cells: number; moved: boolean } | null>(null);
   const dragged = useRef(false);
@@ -29,7 +32,7 @@ export function useHorizontalDrag(onMove: (cells: number, final: boolean) => voi
       if (!current.moved && Math.abs(dx) < DRAG_THRESHOLD_PX) return;
       if (!current.moved) event.currentTarget.setPointerCapture(event.pointerId);
       current.moved = true;
-      const cells = Math.round(dx / cell);
+      const cells = toWhole(dx / cell);
       if (cells !== current.cells) onMove(cells, false);
       current.cells = cells;
     },

@@ -1,5 +1,7 @@
 import { useRef } from 'react';
+import type { FilmMark } from '../../core/film/edits/marks';
 import { useHorizontalDrag } from './horizontal-drag';
+import { frameBy } from './weave-marks';
 import { RULER, useSizes } from './weave-sizes';
 
 interface OverlapEndProps {
@@ -7,14 +9,19 @@ interface OverlapEndProps {
   readonly label: string;
   readonly x: number;
   readonly at: number;
+  /** What it is drawn to. */
+  readonly marks: readonly FilmMark[];
   readonly onMove: (end: 'from' | 'to', frame: number, final: boolean) => void;
 }
 
 /** A dashed line with a grip; arrows move it too. */
-export function OverlapEnd({ end, label, x, at, onMove }: OverlapEndProps) {
-  const { row } = useSizes();
+export function OverlapEnd({ end, label, x, at, marks, onMove }: OverlapEndProps) {
+  const { row, cell } = useSizes();
   const start = useRef(at);
-  const drag = useHorizontalDrag((cells, final) => onMove(end, start.current + cells, final));
+  const drag = useHorizontalDrag(
+    (cells, final) => onMove(end, start.current + cells, final),
+    (cells) => frameBy(start.current + cells, marks, cell) - start.current,
+  );
   const { justDragged: _, onPointerDown, ...rest } = drag;
   return (
     <div

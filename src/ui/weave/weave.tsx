@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import type { Film, Media } from '../../core/film/film';
+import type { FilmMark } from '../../core/film/edits/marks';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
 import { planFrame, planShot, type PlanQuality } from '../../core/plan/plan-frame';
 import type { Drawing } from '../../core/plan/plan-views';
@@ -9,6 +10,7 @@ import { KeyframePips, type WeaveKey } from './keyframe-pips';
 import { MatteMarks, type MatteMark } from './matte-marks';
 import { OverlapEnd } from './overlap-end';
 import { Thumb } from './thumb';
+import { WeaveMarks } from './weave-marks';
 import { Cell, Row, RowLabel } from './weave-row';
 import { LABELS, RULER, useSizes } from './weave-sizes';
 
@@ -43,6 +45,8 @@ interface WeaveProps {
   readonly keys: readonly WeaveKey[];
   readonly onMoveKey: (from: number, to: number, copy: boolean) => void;
   readonly onDeleteKey: (frame: number) => void;
+  /** Beats and markers of the film. */
+  readonly marks: readonly FilmMark[];
   /** Film frames with a fault. */
   readonly faults: ReadonlySet<number>;
   /** The painted matte whose frames are shown; null without one. */
@@ -94,6 +98,7 @@ export function Weave(props: WeaveProps) {
   const to = Math.min(last, first + Math.ceil((view.left + view.width) / cell) + 1);
   const visible = Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
   const x = (at: number): number => (at - first) * cell;
+  const marks = props.marks.filter((m) => m.frame >= from && m.frame < to);
 
   const slide = useHorizontalDrag((cells, final) => props.onSlide(cells, final));
   const handleText = (shot: 'leaving' | 'entering'): string => {
@@ -179,6 +184,7 @@ export function Weave(props: WeaveProps) {
               </button>
             </div>
           ))}
+          <WeaveMarks marks={marks} x={x} on="ruler" />
           <Row top={RULER} label={`${placed.leaving.name}, frame by frame`}>
             {visible.map((at) => (
               <Cell key={at} left={x(at)} current={at === frame} onClick={() => onFrame(at)} label={`Leaving, frame ${at}`}>
@@ -215,8 +221,15 @@ export function Weave(props: WeaveProps) {
               </Cell>
             ))}
           </Row>
-          <OverlapEnd end="from" label="Start of the overlap" x={x(placed.from)} at={placed.from} onMove={props.onOverlap} />
-          <OverlapEnd end="to" label="End of the overlap" x={x(placed.to)} at={placed.to} onMove={props.onOverlap} />
+          <OverlapEnd
+            end="from"
+            label="Start of the overlap"
+            x={x(placed.from)}
+            at={placed.from}
+            marks={props.marks}
+            onMove={props.onOverlap}
+          />
+          <OverlapEnd end="to" label="End of the overlap" x={x(placed.to)} at={placed.to} marks={props.marks} onMove={props.onOverlap} />
           {keysLabel !== null && (
             <KeyframePips keys={keys} x={x} current={frame} onFrame={onFrame} onMove={props.onMoveKey} onDelete={props.onDeleteKey} />
           )}
@@ -232,6 +245,7 @@ export function Weave(props: WeaveProps) {
         {props.under !== undefined && (
           <div className="relative" style={{ width: (last - first) * cell }}>
             {props.under.draw(x, from, to)}
+            <WeaveMarks marks={marks} x={x} on="rows below" />
           </div>
         )}
       </div>

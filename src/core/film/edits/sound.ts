@@ -131,11 +131,12 @@ export function setClipSound(film: FilmDraft, clipId: string, part: SoundPart): 
 export function setShotSound(film: FilmDraft, shotId: string, part: SoundPart): void {
   const shot = byId(film.shots, shotId, 'shot');
   const sound = { ...PLAIN_SOUND, ...shot.sound, ...part };
+  const { length } = shot;
   shot.sound = {
     ...sound,
     level: sound.level as Draft<Channel>,
-    fadeIn: Math.max(0, Math.min(sound.fadeIn, shot.length)),
-    fadeOut: Math.max(0, Math.min(sound.fadeOut, shot.length)),
+    fadeIn: Math.max(0, Math.min(sound.fadeIn, length)),
+    fadeOut: Math.max(0, Math.min(sound.fadeOut, length)),
   };
 }
 
@@ -145,16 +146,16 @@ export function setSoundChange(film: FilmDraft, joinId: string, part: Partial<So
   join.sound = { ...PLAIN_CHANGE, ...join.sound, ...part };
 }
 
-export function addHit(film: FilmDraft, joinId: string, sound: SoundFacts, at: number, newId: NewId): void {
-  const join = byId(film.joins, joinId, 'join');
+export function addHit(draft: FilmDraft, joinId: string, sound: SoundFacts, at: number, newId: NewId): void {
+  const join = byId(draft.joins, joinId, 'join');
   join.hits = [...(join.hits ?? []), { id: newId(), mediumId: sound.id, name: sound.name, at, level: 0 }];
 }
 
-export function setHit(film: FilmDraft, joinId: string, hitId: string, part: Partial<Pick<SoundHit, 'at' | 'level'>>): void {
-  Object.assign(byId(byId(film.joins, joinId, 'join').hits ?? [], hitId, 'hit'), part);
+export function setHit(draft: FilmDraft, joinId: string, hitId: string, part: Partial<Pick<SoundHit, 'at' | 'level'>>): void {
+  Object.assign(byId(byId(draft.joins, joinId, 'join').hits ?? [], hitId, 'sound hit'), part);
 }
 
-export function removeHit(film: FilmDraft, joinId: string, hitId: string): void {
-  const join = byId(film.joins, joinId, 'join');
+export function removeHit(draft: FilmDraft, joinId: string, hitId: string): void {
+  const join = byId(draft.joins, joinId, 'join');
   join.hits = join.hits?.filter((h) => h.id !== hitId);
 }

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { ShotSide } from '../../../core/film/composition';
-import { marksOfFilm } from '../../../core/film/edits/marks';
+import type { FilmMark } from '../../../core/film/edits/marks';
 import { setSoundChange } from '../../../core/film/edits/sound';
 import type { Film } from '../../../core/film/film';
 import { nearestTarget } from '../../../core/film/snap';
@@ -30,6 +30,8 @@ interface SoundUnderProps {
   /** First film frame in sight, and the one past the last. */
   readonly from: number;
   readonly to: number;
+  /** What the place where sound goes over is drawn to. */
+  readonly marks: readonly FilmMark[];
   readonly onPreview: (change: PreviewChange) => void;
   readonly onFrame: (frame: number) => void;
 }
@@ -40,13 +42,12 @@ const REACH = 0.35;
 const EDGE_SECONDS = 0.04;
 
 /** The sound of both shots and of the result, on the cells of the weave, and the handle where it goes over. */
-export function SoundUnder({ film, placed, x, from, to, onPreview, onFrame }: SoundUnderProps) {
+export function SoundUnder({ film, placed, x, from, to, marks, onPreview, onFrame }: SoundUnderProps) {
   const { media, sounds } = useFilm('media', 'sounds');
   const plan = useMemo(() => planSound(film, media, sounds), [film, media, sounds]);
   const perFrame = x(1) - x(0);
   const [left, width] = [x(from), x(to) - x(from)];
   const frameAt = (px: number): number => from + px / perFrame;
-  const marks = useMemo(() => marksOfFilm(film, media).filter((m) => m.frame >= from && m.frame < to), [film, media, from, to]);
   const rows = soundRowsOf(sounds, placed);
   const seen = plan.voices.filter((v) => v.from < sampleOfFrame(film.rate, to) && v.to > sampleOfFrame(film.rate, from));
   return (
@@ -74,15 +75,6 @@ export function SoundUnder({ film, placed, x, from, to, onPreview, onFrame }: So
           <VoiceWave key={voice.id} voice={voice} film={film} placed={placed} left={left} width={width} frameAt={frameAt} />
         ))}
       </div>
-      {marks.map((m, i) => (
-        <span
-          key={i}
-          data-mark={m.kind}
-          title={m.name}
-          className={`pointer-events-none absolute inset-y-0 w-px ${m.kind === 'downbeat' ? 'bg-ink/40' : m.kind === 'beat' ? 'bg-ink/20' : 'bg-heed'}`}
-          style={{ left: x(m.frame) }}
-        />
-      ))}
       <ChangeHandle film={film} placed={placed} x={x} perFrame={perFrame} marks={marks.map((m) => m.frame)} onPreview={onPreview} />
     </div>
   );
