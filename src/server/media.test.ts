@@ -95,10 +95,10 @@ describe('frame n', () => {
 
 describe('what is no usable video', () => {
   it.each([
-    ['text.mp4', 'this is not a video at all', /not a video/],
-    ['list.m3u8', '#EXTM3U\n#EXTINF:1,\n/etc/passwd\n', /not a video/],
-    ['concat.txt', "ffconcat version 1.0\nfile '/etc/passwd'\n", /not a video/],
-    ['picture.svg', '<svg xmlns="http://www.w3.org/2000/svg"><image href="file:///etc/passwd"/></svg>', /not a video/],
+    ['text.mp4', 'this is not a video at all', /neither video nor sound/],
+    ['list.m3u8', '#EXTM3U\n#EXTINF:1,\n/etc/passwd\n', /neither video nor sound/],
+    ['concat.txt', "ffconcat version 1.0\nfile '/etc/passwd'\n", /neither video nor sound/],
+    ['picture.svg', '<svg xmlns="http://www.w3.org/2000/svg"><image href="file:///etc/passwd"/></svg>', /neither video nor sound/],
   ])('%s gets a clear sentence', async (name, content, sentence) => {
     writeFileSync(place.file(name), content);
     const medium = await bringIn(name);
@@ -106,11 +106,12 @@ describe('what is no usable video', () => {
     expect(medium.error).toMatch(sentence);
   });
 
-  it('sound alone says so', async () => {
+  it('sound alone is a medium without a picture', async () => {
     await run('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=d=1', '-c:a', 'libopus', place.file('tone.webm')], {
       seconds: 60,
     });
-    expect((await bringIn('tone.webm')).error).toMatch(/sound but no picture/);
+    const { status, facts, sound } = await bringIn('tone.webm');
+    expect([status, facts, sound?.name]).toEqual(['ready', null, 'Tone']);
   });
 
   it('a file cut off in the middle keeps what can be decoded, or says what is wrong', async () => {

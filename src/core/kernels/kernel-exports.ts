@@ -21,6 +21,35 @@ export interface Kernels {
     out: Pointer,
     found: Pointer,
   ): void;
+  smoothFlow(
+    from: Pointer,
+    target: Pointer,
+    field: Pointer,
+    alpha: number,
+    delta: number,
+    gamma: number,
+    rounds: number,
+    relaxations: number,
+    scratch: Pointer,
+  ): void;
+  splatFlow(from: Pointer, to: Pointer, flow: Pointer, back: Pointer, share: number, trusts: Pointer, out: Pointer): void;
+  missAt(from: Pointer, to: Pointer, middle: Pointer, share: number, miss: Pointer): void;
+  blendBetween(
+    a: Pointer,
+    b: Pointer,
+    width: number,
+    height: number,
+    first: Pointer,
+    second: Pointer,
+    share: number,
+    mixed: number,
+    missFirst: Pointer,
+    missSecond: Pointer,
+    missStill: Pointer,
+    shownA: Pointer,
+    shownB: Pointer,
+    out: Pointer,
+  ): void;
   markTorn(motion: Pointer, back: Pointer, torn: Pointer): void;
   explain(
     from: Pointer,

@@ -16,6 +16,8 @@ export { geodesicDistances } from './geodesic';
 export { bestShift } from './shift';
 export { addLight, fromLight, toLight } from './shutter';
 export { carryPlane, explain, markTorn, warp } from './explain';
+export { blendBetween, missAt, splatFlow } from './between';
+export { smoothFlow } from './smooth-flow';
 
 /** From here on memory is the caller's. */
 export function firstFree(): usize {
