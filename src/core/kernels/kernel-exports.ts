@@ -50,6 +50,7 @@ export interface Kernels {
     shownB: Pointer,
     out: Pointer,
   ): void;
+  dotTable(a: Pointer, n: number, b: Pointer, m: number, length: number, out: Pointer): void;
   markTorn(motion: Pointer, back: Pointer, torn: Pointer): void;
   explain(
     from: Pointer,

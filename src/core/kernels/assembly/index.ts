@@ -10,6 +10,7 @@ export { averagePicture } from './area';
 export { blendAligned, blendSampled } from './blend';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
+export { dotTable } from './dots';
 export { signedDistance, squaredDistances } from './distance';
 export { followColour, mixColours } from './fine-edge';
 export { geodesicDistances } from './geodesic';

@@ -1,0 +1,336 @@
+import type { Point } from '../geometry/matrix';
+import type { Plane } from '../image/pixels';
+import { alignTo, likenessOf, type Aligned } from './align';
+import { coarsePlace, groundOf, shapeOf, variantsOf } from './coarse-place';
+import { pathOf, planeAt, SIGNS_WIDTH, type FrameSigns } from './frame-signs';
+import { agreeOn, keypointsOf, type Keypoint } from './keypoints';
+import { placed, placedBack, placedTwice, turnWithin, type Placement } from './placement';
+
+/** What a pair of frames is judged by. */
+export const MATCH_PARTS = ['look', 'shape', 'motion', 'direction', 'interest'] as const;
+export type MatchPart = (typeof MATCH_PARTS)[number];
+export type MatchWeights = Readonly<Record<MatchPart, number>>;
+
+export const PLAIN_WEIGHTS: MatchWeights = { look: 1, shape: 1, motion: 0.5, direction: 0.5, interest: 0 };
+
+/** All frames of one shot against all of another: a number 0..255 for each part, row by row, a row for each frame of a. */
+export interface MatchMap {
+  readonly rows: number;
+  readonly columns: number;
+  readonly parts: Readonly<Record<MatchPart, Uint8Array<ArrayBuffer>>>;
+  /** How b lies over a, found on a grid of pairs: the first frames of each, and in pixels of the signs' pictures. */
+  readonly anchors: readonly Anchor[];
+}
+
+export interface Anchor {
+  readonly row: number;
+  readonly column: number;
+  readonly placement: Placement;
+  /** How sure it is, 0..1. */
+  readonly trust: number;
+}
+
+/** Frames of each shot that are laid over each other thoroughly. */
+const SAMPLES = 14;
+/** Keypoints that make an anchor as sure as can be. */
+const SURE_COUNT = 40;
+/** Trust of what only edges tell. */
+const BY_EDGES = 0.25;
+/** Width at which anchors are made exact. */
+const ALIGN_WIDTH = 160;
+
+const sampled = (length: number): number[] => {
+  const count = Math.min(length, SAMPLES);
+  return [...new Set(Array.from({ length: count }, (_, i) => Math.round(((i + 0.5) * length) / count - 0.5)))];
+};
+
+/** Points that the eye is on, by frame, from the centre, in pixels of the signs' pictures; null where none is marked. */
+export type Interest = (frame: number) => Point | null;
+
+export interface MapInput {
+  readonly a: readonly FrameSigns[];
+  readonly b: readonly FrameSigns[];
+  readonly interestA?: Interest;
+  readonly interestB?: Interest;
+}
+
+/**
+ * Compares all frames of two shots. Pairs on a coarse grid are laid over each other by keypoints, or by their edges where too few
+ * agree; between them the shots' own movement tells how. Every pair is then compared as it lies: colours, edges, how both move. A
+ * generator, so that it can be stopped: gives the share that is done.
+ */
+export function* matchMap({ a, b, interestA, interestB }: MapInput): Generator<number, MatchMap> {
+  const [rows, columns] = [a.length, b.length];
+  const anchors = yield* anchorsOf(a, b);
+  const parts = Object.fromEntries(MATCH_PARTS.map((p) => [p, new Uint8Array(rows * columns)])) as MatchMap['parts'];
+  const [pathA, pathB] = [pathOf(a), pathOf(b)];
+  const backB = pathB.map(placedBack);
+  const backA = pathA.map(placedBack);
+  const smallA = a.map(smallSigns);
+  const smallB = b.map(smallSigns);
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const i = row * columns + column;
+      const anchor = nearestAnchor(anchors, row, column);
+      if (anchor === null) continue;
+      const placement = carriedPlacement(anchor, row, column, pathA, backA, pathB, backB);
+      const { look, shape } = compared(smallA[row]!, smallB[column]!, placement, a[row]!.luma.width / a[row]!.small.width);
+      parts.look[i] = Math.round(255 * look);
+      parts.shape[i] = Math.round(255 * shape);
+      const moves = motionAlike(a[row]!, b[column]!, placement);
+      parts.motion[i] = Math.round(255 * moves.motion);
+      parts.direction[i] = Math.round(255 * moves.direction);
+      const [p, q] = [interestA?.(row) ?? null, interestB?.(column) ?? null];
+      if (p !== null && q !== null) {
+        const to = placed(placement, q);
+        parts.interest[i] = Math.round(255 * Math.exp(-Math.hypot(to.x - p.x, to.y - p.y) / (0.12 * SIGNS_WIDTH)));
+      }
+    }
+    if (row % 4 === 3) yield 0.5 + (0.5 * row) / rows;
+  }
+  return { rows, columns, parts, anchors };
+}
+
+function* anchorsOf(a: readonly FrameSigns[], b: readonly FrameSigns[]): Generator<number, Anchor[]> {
+  const [rows, columns] = [sampled(a.length), sampled(b.length)];
+  const mirrored = (plane: Plane): Plane => {
+    const data = new Float32Array(plane.data.length);
+    for (let y = 0; y < plane.height; y++)
+      for (let x = 0; x < plane.width; x++) data[y * plane.width + x] = plane.data[y * plane.width + plane.width - 1 - x]!;
+    return { width: plane.width, height: plane.height, data };
+  };
+  const pointsA: Keypoint[][] = [];
+  for (const row of rows) {
+    pointsA.push(keypointsOf(a[row]!.luma));
+    yield (0.1 * pointsA.length) / rows.length;
+  }
+  const anchors: Anchor[] = [];
+  const lacking: { row: number; column: number }[] = [];
+  for (const [k, column] of columns.entries()) {
+    const { luma } = b[column]!;
+    const plain = keypointsOf(luma);
+    const flipped = keypointsOf(mirrored(luma));
+    for (const [j, row] of rows.entries()) {
+      const found = [agreeOn(pointsA[j]!, plain, false), agreeOn(pointsA[j]!, flipped, true)]
+        .filter((f) => f !== null)
+        .sort((x, y) => y.count - x.count)[0];
+      if (found === undefined) lacking.push({ row, column });
+      else anchors.push({ row, column, placement: found.placement, trust: Math.min(1, found.count / SURE_COUNT) });
+    }
+    yield 0.1 + (0.25 * (k + 1)) / columns.length;
+  }
+  // without enough that looks the same, edges tell: as many pairs as there is time for
+  if (anchors.length === 0) {
+    const few = (list: readonly number[]): number[] => list.filter((_, i) => i % 2 === 0);
+    const grounds = new Map(few(rows).map((row) => [row, groundOf(shapeOf(a[row]!.luma))]));
+    const done = few(columns);
+    for (const [k, column] of done.entries()) {
+      const variants = variantsOf(shapeOf(b[column]!.luma));
+      for (const [row, ground] of grounds) {
+        const { placement } = coarsePlace(ground, variants);
+        const [pa, pb] = [planeAt(a[row]!.luma, ALIGN_WIDTH), planeAt(b[column]!.luma, ALIGN_WIDTH)];
+        const half = { ...placement, dx: placement.dx / 2, dy: placement.dy / 2 };
+        const fine = alignTo(pa, pb, half);
+        const kept = isNear(fine.placement, half) ? { ...fine.placement, dx: 2 * fine.placement.dx, dy: 2 * fine.placement.dy } : placement;
+        anchors.push({ row, column, placement: kept, trust: BY_EDGES });
+      }
+      yield 0.35 + (0.15 * (k + 1)) / done.length;
+    }
+  }
+  return anchors;
+}
+
+const isNear = (p: Placement, q: Placement): boolean =>
+  Math.abs(Math.log(p.scale / q.scale)) < 0.25 && Math.abs(turnWithin(p.turn - q.turn)) < 0.2 && Math.hypot(p.dx - q.dx, p.dy - q.dy) < 24;
+
+/** How far an anchor may be surer than a nearer one, in frames for all the trust there is. */
+const TRUST_FRAMES = 30;
+
+function nearestAnchor(anchors: readonly Anchor[], row: number, column: number): Anchor | null {
+  let best: Anchor | null = null;
+  let least = Infinity;
+  for (const anchor of anchors) {
+    const away = Math.abs(anchor.row - row) + Math.abs(anchor.column - column) + TRUST_FRAMES * (1 - anchor.trust);
+    if (away >= least) continue;
+    least = away;
+    best = anchor;
+  }
+  return best;
+}
+
+/** An anchor's placement taken to another pair by how each shot moves from frame to frame. */
+function carriedPlacement(
+  { row, column, placement }: Anchor,
+  toRow: number,
+  toColumn: number,
+  pathA: readonly Placement[],
+  backA: readonly Placement[],
+  pathB: readonly Placement[],
+  backB: readonly Placement[],
+): Placement {
+  const ofB = toColumn === column ? placement : placedTwice(placedTwice(backB[toColumn]!, pathB[column]!), placement);
+  return toRow === row ? ofB : placedTwice(ofB, placedTwice(backA[row]!, pathA[toRow]!));
+}
+
+interface SmallSigns {
+  readonly width: number;
+  readonly height: number;
+  readonly rgba: Uint8ClampedArray<ArrayBufferLike>;
+  /** Slopes of the luma, twice their angle so that light on dark is as dark on light. */
+  readonly gx: Float32Array;
+  readonly gy: Float32Array;
+}
+
+function smallSigns({ small, smallLuma }: FrameSigns): SmallSigns {
+  const { width, height } = small;
+  const [gx, gy] = [new Float32Array(width * height), new Float32Array(width * height)];
+  const { data } = smallLuma;
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      gx[i] = data[i + 1]! - data[i - 1]!;
+      gy[i] = data[i + width]! - data[i - width]!;
+    }
+  return { width, height, rgba: small.data, gx, gy };
+}
+
+/** Mean difference of a channel at which two pictures look half alike. */
+const HALF_LOOK = 22;
+
+/** How alike two small pictures are as one lies over the other, 0..1 each; what is not covered counts as unlike. */
+function compared(a: SmallSigns, b: SmallSigns, { scale, turn, dx, dy, flip }: Placement, shrink: number): { look: number; shape: number } {
+  const [c, s] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
+  const [cosine, sine] = [Math.cos(turn), Math.sin(turn)];
+  const mirror = flip ? -1 : 1;
+  const [sx, sy] = [dx / shrink, dy / shrink];
+  let [count, asked, differs, along, squaresA, squaresB] = [0, 0, 0, 0, 0, 0];
+  const means = [0, 0, 0, 0, 0, 0];
+  const indices: number[] = [];
+  for (let y = 0; y < a.height; y++)
+    for (let x = 0; x < a.width; x++, asked++) {
+      const [px, py] = [x + 0.5 - a.width / 2 - sx, y + 0.5 - a.height / 2 - sy];
+      const u = mirror * (c * px + s * py) + b.width / 2;
+      const v = -s * px + c * py + b.height / 2;
+      if (u < 0 || v < 0 || u >= b.width || v >= b.height) continue;
+      const i = y * a.width + x;
+      const j = Math.floor(v) * b.width + Math.floor(u);
+      for (let k = 0; k < 3; k++) {
+        means[k]! += a.rgba[4 * i + k]!;
+        means[k + 3]! += b.rgba[4 * j + k]!;
+      }
+      indices.push(i, j);
+      const [ax, ay] = [a.gx[i]!, a.gy[i]!];
+      const [bx, by] = [cosine * mirror * b.gx[j]! - sine * b.gy[j]!, sine * mirror * b.gx[j]! + cosine * b.gy[j]!];
+      along += Math.abs(ax * bx + ay * by);
+      squaresA += ax * ax + ay * ay;
+      squaresB += bx * bx + by * by;
+      count++;
+    }
+  if (count === 0) return { look: 0, shape: 0 };
+  // half of a difference in overall colour is forgiven: light can be matched, content cannot
+  const shift = [0, 1, 2].map((k) => (0.5 * (means[k]! - means[k + 3]!)) / count) as [number, number, number];
+  for (let n = 0; n < indices.length; n += 2) {
+    const [i, j] = [4 * indices[n]!, 4 * indices[n + 1]!];
+    for (let k = 0; k < 3; k++) differs += Math.abs(a.rgba[i + k]! - b.rgba[j + k]! - shift[k]!);
+  }
+  const covered = Math.min(1, count / asked);
+  const mean = differs / (3 * count);
+  const look = Math.exp((-mean / HALF_LOOK) * Math.LN2);
+  const shape = squaresA > 0 && squaresB > 0 ? along / Math.sqrt(squaresA * squaresB) : 0;
+  return { look: look * covered, shape: shape * covered };
+}
+
+/** Pixels a frame at which a difference in motion halves the likeness, beside a third of the motion itself. */
+const HALF_MOTION = 2;
+/** Motion under which a direction says nothing, pixels a frame. */
+const STILL = 0.4;
+
+function motionAlike({ motion: a }: FrameSigns, { motion: b }: FrameSigns, { scale, turn, flip }: Placement): Record<'motion' | 'direction', number> {
+  const mean = placed({ scale, turn, dx: 0, dy: 0, flip }, { x: b.u, y: b.v });
+  const strengthB = b.strength * scale;
+  const size = Math.max(a.strength, strengthB);
+  const away = Math.hypot(mean.x - a.u, mean.y - a.v) + Math.abs(strengthB - a.strength);
+  const motion = 1 / (1 + away / (HALF_MOTION + size / 3));
+  const [la, lb] = [Math.hypot(a.u, a.v), Math.hypot(mean.x, mean.y)];
+  const along = la > 0 && lb > 0 ? (a.u * mean.x + a.v * mean.y) / (la * lb) : 0;
+  const told = Math.min(1, la / STILL) * Math.min(1, lb / STILL);
+  return { motion, direction: 0.5 + 0.5 * along * told };
+}
+
+/** The whole score of each pair under these weights, 0..1. */
+export function scoresOf({ parts, rows, columns }: MatchMap, weights: MatchWeights): Float32Array {
+  const out = new Float32Array(rows * columns);
+  const total = MATCH_PARTS.reduce((sum, p) => sum + weights[p], 0);
+  if (total <= 0) return out;
+  for (const part of MATCH_PARTS) {
+    const weight = weights[part] / total / 255;
+    if (weight === 0) continue;
+    const values = parts[part];
+    for (let i = 0; i < out.length; i++) out[i]! += weight * values[i]!;
+  }
+  return out;
+}
+
+export interface MatchedPair {
+  readonly row: number;
+  readonly column: number;
+  readonly score: number;
+}
+
+/** Frames by which pairs keep apart along both shots. */
+const APART = 8;
+
+/** The best pairs of a map, apart from each other, best first. */
+export function bestPairs(map: MatchMap, scores: Float32Array, most = 12): MatchedPair[] {
+  const { rows, columns } = map;
+  const order = [...scores.keys()].sort((x, y) => scores[y]! - scores[x]!);
+  const found: MatchedPair[] = [];
+  for (const i of order) {
+    const [row, column] = [Math.floor(i / columns), i % columns];
+    if (row >= rows || found.some((f) => Math.abs(f.row - row) < APART && Math.abs(f.column - column) < APART)) continue;
+    found.push({ row, column, score: scores[i]! });
+    if (found.length === most) break;
+  }
+  return found;
+}
+
+/** The placement of b over a at a pair, from the anchors, before it is made exact. */
+export function placementAt(map: MatchMap, a: readonly FrameSigns[], b: readonly FrameSigns[], row: number, column: number): Placement | null {
+  const anchor = nearestAnchor(map.anchors, row, column);
+  if (anchor === null) return null;
+  const [pathA, pathB] = [pathOf(a), pathOf(b)];
+  return carriedPlacement(anchor, row, column, pathA, pathA.map(placedBack), pathB, pathB.map(placedBack));
+}
+
+/** Steps, in frames, by which the pictures themselves choose among the pairs around one, and how often at most. */
+const STEPS = [6, 2, 1];
+const MOST_STEPS = 12;
+
+/** A pair made exact: of the pairs around it the one whose pictures lie over each other best, with its placement in the signs' pixels. */
+export function refinePair(
+  map: MatchMap,
+  a: readonly FrameSigns[],
+  b: readonly FrameSigns[],
+  pair: MatchedPair,
+): MatchedPair & { readonly placement: Placement; readonly likeness: number } {
+  const start = placementAt(map, a, b, pair.row, pair.column);
+  if (start === null) throw new RangeError('refinePair: nothing tells how these shots lie over each other');
+  const exact = alignTo(a[pair.row]!.luma, b[pair.column]!.luma, start);
+  let best: MatchedPair & { placement: Placement; likeness: number } = { ...pair, placement: exact.placement, likeness: exact.likeness };
+  const consider = (row: number, column: number): void => {
+    const [p, q] = [a[row], b[column]];
+    if (p === undefined || q === undefined) return;
+    const found: Aligned = alignTo(p.luma, q.luma, best.placement);
+    if (found.likeness > best.likeness + 1e-4) best = { ...pair, row, column, placement: found.placement, likeness: found.likeness };
+  };
+  // which frame of b goes with this one of a
+  for (const step of STEPS)
+    for (let n = 0; n < MOST_STEPS; n++) {
+      const { column } = best;
+      for (const by of [-step, step]) consider(pair.row, column + by);
+      if (best.column === column) break;
+    }
+  return best;
+}
+
+export { likenessOf };
