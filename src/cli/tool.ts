@@ -8,6 +8,7 @@ import { listMedia } from '../server/media';
 import { edgeCommand } from './tool-edge';
 import { followCommand } from './tool-follow';
 import { carryCommand, cutCommand } from './tool-mattes';
+import { betweenCommand, morphCommand, pairCommand } from './tool-pair';
 import { solveCommand } from './tool-solve';
 import { beatsCommand, wordCommand } from './tool-sound';
 import { outputFile, writeText } from './output';
@@ -45,6 +46,9 @@ const TOOLS = new Map<string, Tool>(
     follow: followCommand,
     edge: edgeCommand,
     solve: solveCommand,
+    pair: pairCommand,
+    between: betweenCommand,
+    morph: morphCommand,
     beats: beatsCommand,
     word: wordCommand,
     check,

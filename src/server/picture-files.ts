@@ -49,20 +49,44 @@ export async function readPicture(
 
 /** Writes 8-bit grey pictures as numbered PNGs, or as one when `pattern` has no number. */
 export function greyWriter(pattern: string, width: number, height: number, firstNumber: number): RawEncoder {
+  return pngWriter('gray', [], pattern, width, height, firstNumber);
+}
+
+function pngWriter(
+  pixels: 'gray' | 'rgba',
+  stored: readonly string[],
+  pattern: string,
+  width: number,
+  height: number,
+  firstNumber: number,
+): RawEncoder {
   const numbered = pattern.includes('%') ? ['-start_number', String(firstNumber)] : ['-update', '1', '-frames:v', '1'];
-  return new RawEncoder({ pixels: 'gray', width, height, rate: rational(25, 1) }, [
-    ...['-f', 'image2', '-c:v', 'png', '-compression_level', '3'],
+  return new RawEncoder({ pixels, width, height, rate: rational(25, 1) }, [
+    ...['-f', 'image2', '-c:v', 'png', ...stored, '-compression_level', '3'],
     ...numbered,
     pattern,
   ]);
 }
 
+/** Writes colour pictures as numbered PNGs, or as one when `pattern` has no number. */
+export function colourWriter(pattern: string, width: number, height: number, firstNumber: number): RawEncoder {
+  return pngWriter('rgba', ['-pix_fmt', 'rgb24'], pattern, width, height, firstNumber);
+}
+
+/** Writes one PNG; a half-written one never has the name. */
+export async function writePicture(path: string, { width, height, data }: Image): Promise<void> {
+  await writeWhole(path, colourWriter(`${path}.part`, width, height, 0), new Uint8Array(data));
+}
+
 /** Writes one 8-bit grey PNG; a half-written one never has the name. */
 export async function writeGrey(path: string, coverage: Uint8Array, width: number, height: number): Promise<void> {
+  await writeWhole(path, greyWriter(`${path}.part`, width, height, 0), coverage);
+}
+
+async function writeWhole(path: string, writer: RawEncoder, pixels: Uint8Array): Promise<void> {
   const partial = `${path}.part`;
   try {
-    const writer = greyWriter(partial, width, height, 0);
-    await writer.write(coverage);
+    await writer.write(pixels);
     await writer.close();
     await rename(partial, path);
   } finally {

@@ -32,7 +32,7 @@ export interface Kernels {
     relaxations: number,
     scratch: Pointer,
   ): void;
-  splatFlow(from: Pointer, to: Pointer, flow: Pointer, back: Pointer, share: number, trusts: Pointer, out: Pointer): void;
+  splatFlow(from: Pointer, to: Pointer, flow: Pointer, back: Pointer, share: number, scale: number, agreed: Pointer, out: Pointer): void;
   missAt(from: Pointer, to: Pointer, middle: Pointer, share: number, miss: Pointer): void;
   blendBetween(
     a: Pointer,

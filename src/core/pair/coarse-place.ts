@@ -31,8 +31,8 @@ function transformed(data: Float64Array, backwards: boolean): void {
         line[2 * i] = data[start + i * step]!;
         line[2 * i + 1] = data[start + i * step + 1]!;
       }
-      if (backwards) transform.inverseTransform(lineOut as unknown as number[], line as unknown as number[]);
-      else transform.transform(lineOut as unknown as number[], line as unknown as number[]);
+      if (backwards) transform.inverseTransform(lineOut, line);
+      else transform.transform(lineOut, line);
       for (let i = 0; i < SIDE; i++) {
         data[start + i * step] = lineOut[2 * i]!;
         data[start + i * step + 1] = lineOut[2 * i + 1]!;
@@ -40,29 +40,42 @@ function transformed(data: Float64Array, backwards: boolean): void {
     }
 }
 
-/** How strong edges are, at an eighth of the signs' size, free of its mean: the shape of a picture without its colours. */
-export function shapeOf(luma: Plane): Plane {
+/** What a picture shows at an eighth of the signs' size: how strong its edges are, and how bright it is; each free of its mean and of length 1. */
+export interface Shape {
+  readonly edges: Plane;
+  readonly light: Plane;
+}
+
+export function shapeOf(luma: Plane): Shape {
   const gx = createPlane(luma.width, luma.height);
   const gy = createPlane(luma.width, luma.height);
   const soft = createPlane(luma.width, luma.height);
   boxBlur(luma, 2, soft);
   gradients(soft, gx, gy);
-  const width = Math.floor(luma.width / SHRINK);
-  const height = Math.floor(luma.height / SHRINK);
+  const strength = createPlane(luma.width, luma.height);
+  for (let i = 0; i < strength.data.length; i++) strength.data[i] = Math.sqrt(Math.hypot(gx.data[i]!, gy.data[i]!));
+  return { edges: small(strength), light: small(luma) };
+}
+
+function small(plane: Plane): Plane {
+  const width = Math.floor(plane.width / SHRINK);
+  const height = Math.floor(plane.height / SHRINK);
   const out = createPlane(width, height);
   for (let y = 0; y < height * SHRINK; y++)
-    for (let x = 0; x < width * SHRINK; x++) {
-      const i = y * luma.width + x;
-      out.data[Math.floor(y / SHRINK) * width + Math.floor(x / SHRINK)]! += Math.sqrt(Math.hypot(gx.data[i]!, gy.data[i]!));
-    }
+    for (let x = 0; x < width * SHRINK; x++)
+      out.data[Math.floor(y / SHRINK) * width + Math.floor(x / SHRINK)]! += plane.data[y * plane.width + x]!;
   boxBlur(out, 1, out);
   let mean = 0;
   for (const v of out.data) mean += v / out.data.length;
-  for (let i = 0; i < out.data.length; i++) out.data[i]! -= mean;
+  let squares = 0;
+  for (let i = 0; i < out.data.length; i++) squares += (out.data[i]! -= mean) ** 2;
+  const scale = squares > 0 ? 1 / Math.sqrt(squares) : 0;
+  for (let i = 0; i < out.data.length; i++) out.data[i]! *= scale;
   return out;
 }
 
-function laid(shape: Plane, scale: number, turn: number, flip: boolean): Float64Array {
+/** A shape in its square, transformed: edges as real numbers, light as imaginary ones, so that both are correlated at once. */
+function laid({ edges, light }: Shape, scale: number, turn: number, flip: boolean): Float64Array {
   const data = new Float64Array(2 * SIDE * SIDE);
   const [c, s] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
   let squares = 0;
@@ -70,12 +83,14 @@ function laid(shape: Plane, scale: number, turn: number, flip: boolean): Float64
     for (let x = 0; x < SIDE; x++) {
       const [px, py] = [x + 0.5 - SIDE / 2, y + 0.5 - SIDE / 2];
       const along = c * px + s * py;
-      const u = (flip ? -along : along) + shape.width / 2;
-      const v = -s * px + c * py + shape.height / 2;
-      if (u < 0.5 || v < 0.5 || u > shape.width - 0.5 || v > shape.height - 0.5) continue;
-      const value = shape.data[Math.floor(v) * shape.width + Math.floor(u)]!;
-      data[2 * (y * SIDE + x)] = value;
-      squares += value * value;
+      const u = (flip ? -along : along) + edges.width / 2;
+      const v = -s * px + c * py + edges.height / 2;
+      if (u < 0.5 || v < 0.5 || u > edges.width - 0.5 || v > edges.height - 0.5) continue;
+      const i = Math.floor(v) * edges.width + Math.floor(u);
+      const o = 2 * (y * SIDE + x);
+      data[o] = edges.data[i]!;
+      data[o + 1] = light.data[i]!;
+      squares += data[o]! * data[o]! + data[o + 1]! * data[o + 1]!;
     }
   const scaleBy = squares > 0 ? 1 / Math.sqrt(squares) : 0;
   for (let i = 0; i < data.length; i++) data[i]! *= scaleBy;
@@ -84,10 +99,10 @@ function laid(shape: Plane, scale: number, turn: number, flip: boolean): Float64
 }
 
 /** A shape as the one that others are laid over. */
-export const groundOf = (shape: Plane): Float64Array => laid(shape, 1, 0, false);
+export const groundOf = (shape: Shape): Float64Array => laid(shape, 1, 0, false);
 
 /** A shape at every scale and turn it may be laid over another at, mirrored too. */
-export const variantsOf = (shape: Plane): ShapeVariant[] =>
+export const variantsOf = (shape: Shape): ShapeVariant[] =>
   [false, true].flatMap((flip) =>
     SCALES.flatMap((scale) => TURNS.map((turn) => ({ scale, turn, flip, spectrum: laid(shape, scale, turn, flip) }))),
   );
@@ -106,7 +121,7 @@ export function coarsePlace(ground: Float64Array, variants: readonly ShapeVarian
     }
     transformed(product, true);
     // a mirror, a large turn and a large change of size are less likely than none
-    const doubt = (flip ? 0.03 : 0) + 0.03 * Math.abs(Math.log(scale)) + 0.1 * Math.abs(turn);
+    const doubt = (flip ? 0.08 : 0) + 0.03 * Math.abs(Math.log(scale)) + 0.1 * Math.abs(turn);
     for (let i = 0; i < SIDE * SIDE; i++) {
       const value = product[2 * i]! - doubt;
       if (value <= best) continue;

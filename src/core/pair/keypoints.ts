@@ -116,9 +116,7 @@ function turnsAt(gx: Plane, gy: Plane, x: number, y: number): number[] {
       bins[(low + 1) % TURNS]! += weight * (bin - low);
     }
   const smooth = bins.map((_, i) => bins[(i + TURNS - 1) % TURNS]! + 2 * bins[i]! + bins[(i + 1) % TURNS]!);
-  const peaks = [...smooth.keys()].filter(
-    (i) => smooth[i]! > smooth[(i + TURNS - 1) % TURNS]! && smooth[i]! >= smooth[(i + 1) % TURNS]!,
-  );
+  const peaks = [...smooth.keys()].filter((i) => smooth[i]! > smooth[(i + TURNS - 1) % TURNS]! && smooth[i]! >= smooth[(i + 1) % TURNS]!);
   peaks.sort((a, b) => smooth[b]! - smooth[a]!);
   return peaks
     .slice(0, 2)

@@ -245,7 +245,11 @@ const HALF_MOTION = 2;
 /** Motion under which a direction says nothing, pixels a frame. */
 const STILL = 0.4;
 
-function motionAlike({ motion: a }: FrameSigns, { motion: b }: FrameSigns, { scale, turn, flip }: Placement): Record<'motion' | 'direction', number> {
+function motionAlike(
+  { motion: a }: FrameSigns,
+  { motion: b }: FrameSigns,
+  { scale, turn, flip }: Placement,
+): Record<'motion' | 'direction', number> {
   const mean = placed({ scale, turn, dx: 0, dy: 0, flip }, { x: b.u, y: b.v });
   const strengthB = b.strength * scale;
   const size = Math.max(a.strength, strengthB);
@@ -295,7 +299,13 @@ export function bestPairs(map: MatchMap, scores: Float32Array, most = 12): Match
 }
 
 /** The placement of b over a at a pair, from the anchors, before it is made exact. */
-export function placementAt(map: MatchMap, a: readonly FrameSigns[], b: readonly FrameSigns[], row: number, column: number): Placement | null {
+export function placementAt(
+  map: MatchMap,
+  a: readonly FrameSigns[],
+  b: readonly FrameSigns[],
+  row: number,
+  column: number,
+): Placement | null {
   const anchor = nearestAnchor(map.anchors, row, column);
   if (anchor === null) return null;
   const [pathA, pathB] = [pathOf(a), pathOf(b)];

@@ -2,12 +2,16 @@ import { at, clamped, put } from './numbers';
 import { Field, sampledU, sampledV, sampleField } from './field';
 import { Plane } from './plane';
 
-/** Brightness difference, in 8-bit steps, at which a motion is trusted e times less on its way to the middle. */
-const SPLAT_SCALE: f32 = 12;
-/** Disagreement of both directions, in squared pixels, that halves the trust. */
+/** Disagreement of both directions, in squared pixels, that halves the trust, and how much more for a motion of a squared pixel. */
 const AGREE: f32 = 2;
+const AGREE_MOVING: f32 = 0.01;
 /** Weight that makes a cell of the middle known. */
 const LEAST: f32 = 0.05;
+
+/** About e to the −x, for x of 0 and more. */
+function falling(x: f32): f32 {
+  return 1 / (1 + x * (1 + x * (0.5 + x * <f32>(1.0 / 6.0))));
+}
 
 function sampled(plane: Plane, px: f32, py: f32): f32 {
   const x = clamped(px, <f32>(plane.width - 1) - 0.001);
@@ -25,10 +29,11 @@ function sampled(plane: Plane, px: f32, py: f32): f32 {
 /**
  * Carries the motion of `flow` from its own picture `share` of the way along itself: `out` gets, for places between the pictures,
  * the whole motion of what comes by there, and in its trust how much of it is known. Several that meet are weighed by how well
- * both pictures and the flow the other way, `back`, agree on them (Niklaus & Liu 2020). `from` and `to` are the pictures at the
- * size of the field's cells; `trusts` gets a number a cell: how much `flow` itself is believed.
+ * both pictures and the flow the other way, `back`, agree on them (Niklaus & Liu 2020); a difference in brightness of `scale` makes
+ * that e times less. `from` and `to` are the pictures at the size of the field's cells; `agreed` gets a number a cell, 0 before: how
+ * well both directions agree on what comes by there, 0..1.
  */
-export function splatFlow(from: Plane, to: Plane, flow: Field, back: Field, share: f32, trusts: usize, out: Field): void {
+export function splatFlow(from: Plane, to: Plane, flow: Field, back: Field, share: f32, scale: f32, agreed: usize, out: Field): void {
   const width = flow.width;
   const height = flow.height;
   const inverse = flow.inverse;
@@ -43,9 +48,9 @@ export function splatFlow(from: Plane, to: Plane, flow: Field, back: Field, shar
       const toX = <f32>x + u * inverse;
       const toY = <f32>y + v * inverse;
       const differs = abs<f32>(sampled(to, toX, toY) - at(from.data, i));
-      let trust: f32 = <f32>Math.exp(-differs / SPLAT_SCALE) / (1 + (du * du + dv * dv) / AGREE);
+      const agree: f32 = 1 / (1 + (du * du + dv * dv) / (AGREE + AGREE_MOVING * (u * u + v * v)));
+      let trust: f32 = falling(differs / scale) * agree;
       if (toX < 0 || toY < 0 || toX > <f32>(width - 1) || toY > <f32>(height - 1)) trust *= 0.3;
-      put(trusts, i, trust);
       const weight: f32 = 0.001 + trust * trust;
       const px = <f32>x + share * u * inverse;
       const py = <f32>y + share * v * inverse;
@@ -64,6 +69,7 @@ export function splatFlow(from: Plane, to: Plane, flow: Field, back: Field, shar
         put(out.u, o, at(out.u, o) + w * u);
         put(out.v, o, at(out.v, o) + w * v);
         put(out.trust, o, at(out.trust, o) + w);
+        put(agreed, o, at(agreed, o) + w * agree);
       }
     }
   }
@@ -73,6 +79,7 @@ export function splatFlow(from: Plane, to: Plane, flow: Field, back: Field, shar
     if (w <= 0) continue;
     put(out.u, i, at(out.u, i) / w);
     put(out.v, i, at(out.v, i) / w);
+    put(agreed, i, at(agreed, i) / w);
     put(out.trust, i, min<f32>(1, w / LEAST));
   }
 }
@@ -92,7 +99,6 @@ export function missAt(from: Plane, to: Plane, middle: Field, share: f32, miss: 
     }
   }
 }
-
 
 /** The colour of an RGBA picture at (px, py), pixel centres at whole numbers; its edge pixels repeat. */
 function colourAt(picture: usize, width: i32, height: i32, px: f32, py: f32): v128 {
@@ -118,8 +124,30 @@ function wide(p: usize): v128 {
   return f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(v128.load32_zero(p))));
 }
 
+/** Motions that differ by less, in squared pixels, are the same. */
+const SAME: f32 = 0.03;
+
+/** Both pictures at one end of a motion through (x, y), mixed. */
+function mixedAt(
+  a: usize,
+  b: usize,
+  width: i32,
+  height: i32,
+  x: i32,
+  y: i32,
+  u: f32,
+  v: f32,
+  share: f32,
+  ofA: v128,
+  ofB: v128,
+): v128 {
+  const fromA = colourAt(a, width, height, <f32>x - share * u, <f32>y - share * v);
+  const fromB = colourAt(b, width, height, <f32>x + (1 - share) * u, <f32>y + (1 - share) * v);
+  return f32x4.add(f32x4.mul(ofA, fromA), f32x4.mul(ofB, fromB));
+}
+
 /** Brightness difference, in 8-bit steps, at which one of two motions counts e times less. */
-const CHOICE: f32 = 3;
+const CHOICE: f32 = 12;
 
 /**
  * The picture `share` of the way from `a` to `b` (RGBA), by two motions through it: `first`, from what `a` shows, and `second`, from
@@ -155,35 +183,38 @@ export function blendBetween(
       const ofB = f32x4.splat(partB / (partA + partB));
       const e1 = sampled(missFirst, cx, cy);
       const e2 = sampled(missSecond, cx, cy);
-      const e0 = sampled(missStill, cx, cy) + 4;
+      const e0 = sampled(missStill, cx, cy) + 1.5;
       const least = min<f32>(e1, min<f32>(e2, e0));
-      const w1 = <f32>Math.exp((least - e1) / CHOICE);
-      const w2 = <f32>Math.exp((least - e2) / CHOICE);
-      const w0 = <f32>Math.exp((least - e0) / CHOICE);
+      let w1 = falling((e1 - least) / CHOICE);
+      let w2 = falling((e2 - least) / CHOICE);
+      let w0 = falling((e0 - least) / CHOICE);
+      sampleField(first, <f32>x + 0.5, <f32>y + 0.5);
+      let u1 = sampledU;
+      let v1 = sampledV;
+      sampleField(second, <f32>x + 0.5, <f32>y + 0.5);
+      // this one leads from b to a
+      const u2 = -sampledU;
+      const v2 = -sampledV;
+      const total = w1 + w2 + w0;
+      // motions that are the same need be followed only once
+      if ((u1 - u2) * (u1 - u2) + (v1 - v2) * (v1 - v2) < SAME) {
+        u1 = 0.5 * (u1 + u2);
+        v1 = 0.5 * (v1 + v2);
+        w1 += w2;
+        w2 = 0;
+        if (u1 * u1 + v1 * v1 < SAME) {
+          w0 += w1;
+          w1 = 0;
+        }
+      }
       let sum = f32x4.splat(0);
-      if (w1 > 0.01) {
-        sampleField(first, <f32>x + 0.5, <f32>y + 0.5);
-        const u = sampledU;
-        const v = sampledV;
-        const ca = colourAt(a, width, height, <f32>x - share * u, <f32>y - share * v);
-        const cb = colourAt(b, width, height, <f32>x + (1 - share) * u, <f32>y + (1 - share) * v);
-        sum = f32x4.add(sum, f32x4.mul(f32x4.splat(w1), f32x4.add(f32x4.mul(ofA, ca), f32x4.mul(ofB, cb))));
-      }
-      if (w2 > 0.01) {
-        sampleField(second, <f32>x + 0.5, <f32>y + 0.5);
-        // this one leads from b to a
-        const u = -sampledU;
-        const v = -sampledV;
-        const ca = colourAt(a, width, height, <f32>x - share * u, <f32>y - share * v);
-        const cb = colourAt(b, width, height, <f32>x + (1 - share) * u, <f32>y + (1 - share) * v);
-        sum = f32x4.add(sum, f32x4.mul(f32x4.splat(w2), f32x4.add(f32x4.mul(ofA, ca), f32x4.mul(ofB, cb))));
-      }
+      if (w1 > 0.01) sum = f32x4.add(sum, f32x4.mul(f32x4.splat(w1), mixedAt(a, b, width, height, x, y, u1, v1, share, ofA, ofB)));
+      if (w2 > 0.01) sum = f32x4.add(sum, f32x4.mul(f32x4.splat(w2), mixedAt(a, b, width, height, x, y, u2, v2, share, ofA, ofB)));
       if (w0 > 0.01) {
         const o = (<usize>(y * width + x)) << 2;
         const mixture = f32x4.add(f32x4.mul(f32x4.splat(1 - mixed), wide(a + o)), f32x4.mul(f32x4.splat(mixed), wide(b + o)));
         sum = f32x4.add(sum, f32x4.mul(f32x4.splat(w0), mixture));
       }
-      const total = (w1 > 0.01 ? w1 : 0) + (w2 > 0.01 ? w2 : 0) + (w0 > 0.01 ? w0 : 0);
       const rounded = f32x4.add(f32x4.mul(sum, f32x4.splat(1 / total)), f32x4.splat(0.5));
       const whole = i32x4.trunc_sat_f32x4_u(rounded);
       const narrow = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_u(whole, whole), i16x8.splat(0));

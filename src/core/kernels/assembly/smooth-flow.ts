@@ -26,8 +26,14 @@ let ixy: usize = 0;
 let iyy: usize = 0;
 let ixt: usize = 0;
 let iyt: usize = 0;
-let du: usize = 0;
-let dv: usize = 0;
+let baseU: usize = 0;
+let baseV: usize = 0;
+let nowU: usize = 0;
+let nowV: usize = 0;
+let pullU: usize = 0;
+let pullV: usize = 0;
+let holdU: usize = 0;
+let holdV: usize = 0;
 let a11: usize = 0;
 let a12: usize = 0;
 let a22: usize = 0;
@@ -37,12 +43,25 @@ let across: usize = 0;
 let down: usize = 0;
 let seen: usize = 0;
 
-/** How many 32-bit floats a pixel the work needs. */
-export const FLOW_SCRATCH = 19;
-
+/** Lays the arrays out: 26 numbers a pixel, and rows of zeros where a neighbour may be asked that is not there. */
 function lay(scratch: usize): void {
   const size = (<usize>count) << 2;
-  warped = scratch;
+  const row = ((<usize>width) << 2) + 16;
+  memory.fill(scratch, 0, 26 * size + 8 * row);
+  let next = scratch + row;
+  across = next;
+  down = next + size + row;
+  next = down + size + row;
+  nowU = next;
+  nowV = nowU + size + row;
+  next = nowV + size + row;
+  baseU = next;
+  baseV = baseU + size;
+  pullU = baseV + size;
+  pullV = pullU + size;
+  holdU = pullV + size;
+  holdV = holdU + size;
+  warped = holdV + size;
   ix = warped + size;
   iy = ix + size;
   it = iy + size;
@@ -51,16 +70,12 @@ function lay(scratch: usize): void {
   iyy = ixy + size;
   ixt = iyy + size;
   iyt = ixt + size;
-  du = iyt + size;
-  dv = du + size;
-  a11 = dv + size;
+  a11 = iyt + size;
   a12 = a11 + size;
   a22 = a12 + size;
   b1 = a22 + size;
   b2 = b1 + size;
-  across = b2 + size;
-  down = across + size;
-  seen = down + size;
+  seen = b2 + size;
 }
 
 /** What the later picture shows where the flow leads; whether that lies inside it. */
@@ -132,8 +147,8 @@ function equate(delta: f32, gamma: f32): void {
     const x = at(ix, i);
     const y = at(iy, i);
     const t = at(it, i);
-    const stepU = at(du, i);
-    const stepV = at(dv, i);
+    const stepU = at(nowU, i) - at(baseU, i);
+    const stepV = at(nowV, i) - at(baseV, i);
     let norm: f32 = 1 / (x * x + y * y + FLAT);
     let rest = t + x * stepU + y * stepV;
     let weight: f32 = (delta * norm) / sqrt<f32>(rest * rest * norm + EPSILON);
@@ -168,68 +183,85 @@ function equate(delta: f32, gamma: f32): void {
 }
 
 /** How much each pixel holds to the next one across and down: little where motion has an edge. */
-function hold(u: usize, v: usize, inverse: f32, alpha: f32): void {
+function hold(alpha: f32): void {
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
-      const u0 = at(u, i) * inverse + at(du, i);
-      const v0 = at(v, i) * inverse + at(dv, i);
-      let ux: f32 = 0;
-      let vx: f32 = 0;
-      let uy: f32 = 0;
-      let vy: f32 = 0;
-      if (x + 1 < width) {
-        ux = at(u, i + 1) * inverse + at(du, i + 1) - u0;
-        vx = at(v, i + 1) * inverse + at(dv, i + 1) - v0;
-      }
-      if (y + 1 < height) {
-        uy = at(u, i + width) * inverse + at(du, i + width) - u0;
-        vy = at(v, i + width) * inverse + at(dv, i + width) - v0;
-      }
+      const u = at(nowU, i);
+      const v = at(nowV, i);
+      const isInX = x + 1 < width;
+      const isInY = y + 1 < height;
+      const ux: f32 = isInX ? at(nowU, i + 1) - u : 0;
+      const vx: f32 = isInX ? at(nowV, i + 1) - v : 0;
+      const uy: f32 = isInY ? at(nowU, i + width) - u : 0;
+      const vy: f32 = isInY ? at(nowV, i + width) - v : 0;
       const weight = alpha / sqrt<f32>(ux * ux + vx * vx + uy * uy + vy * vy + EPSILON);
-      put(across, i, x + 1 < width ? weight : 0);
-      put(down, i, y + 1 < height ? weight : 0);
+      put(across, i, isInX ? weight : 0);
+      put(down, i, isInY ? weight : 0);
     }
   }
 }
 
-/** One round of over-relaxation over all pixels. */
-function relax(u: usize, v: usize, inverse: f32): void {
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      const u0 = at(u, i) * inverse;
-      const v0 = at(v, i) * inverse;
-      let sum: f32 = 0;
-      let su: f32 = 0;
-      let sv: f32 = 0;
-      if (x > 0) {
-        const w = at(across, i - 1);
-        sum += w;
-        su += w * (at(u, i - 1) * inverse + at(du, i - 1) - u0);
-        sv += w * (at(v, i - 1) * inverse + at(dv, i - 1) - v0);
+/**
+ * What stays the same through the rounds of relaxation: what a pixel's own equations pull its whole motion to, and the inverses of all
+ * that holds it.
+ */
+function prepare(): void {
+  for (let i = 0; i < count; i++) {
+    const sum = at(across, i) + at(across, i - 1) + at(down, i) + at(down, i - width);
+    const p = at(a11, i);
+    const q = at(a22, i);
+    const r = at(a12, i);
+    const u = at(baseU, i);
+    const v = at(baseV, i);
+    put(pullU, i, at(b1, i) + p * u + r * v);
+    put(pullV, i, at(b2, i) + r * u + q * v);
+    put(holdU, i, OVER / (p + sum + HELD));
+    put(holdV, i, OVER / (q + sum + HELD));
+  }
+}
+
+/** Holds a pixel that nothing else does, a little. */
+const HELD: f32 = 0.00001;
+
+/** Four pixels of a row, of which those that `mask` has take a step. */
+function relaxFour(o: usize, mask: v128): void {
+  const row = (<usize>width) << 2;
+  const left = v128.load(across + o - 4);
+  const right = v128.load(across + o);
+  const above = v128.load(down + o - row);
+  const below = v128.load(down + o);
+  const cross = v128.load(a12 + o);
+  const u = v128.load(nowU + o);
+  const v = v128.load(nowV + o);
+  let sum = f32x4.add(f32x4.mul(left, v128.load(nowU + o - 4)), f32x4.mul(right, v128.load(nowU + o + 4)));
+  sum = f32x4.add(sum, f32x4.add(f32x4.mul(above, v128.load(nowU + o - row)), f32x4.mul(below, v128.load(nowU + o + row))));
+  sum = f32x4.sub(f32x4.add(sum, v128.load(pullU + o)), f32x4.mul(cross, v));
+  const stay = f32x4.splat(1 - OVER);
+  const nextU = v128.bitselect(f32x4.add(f32x4.mul(stay, u), f32x4.mul(sum, v128.load(holdU + o))), u, mask);
+  v128.store(nowU + o, nextU);
+  sum = f32x4.add(f32x4.mul(left, v128.load(nowV + o - 4)), f32x4.mul(right, v128.load(nowV + o + 4)));
+  sum = f32x4.add(sum, f32x4.add(f32x4.mul(above, v128.load(nowV + o - row)), f32x4.mul(below, v128.load(nowV + o + row))));
+  sum = f32x4.sub(f32x4.add(sum, v128.load(pullV + o)), f32x4.mul(cross, nextU));
+  v128.store(nowV + o, v128.bitselect(f32x4.add(f32x4.mul(stay, v), f32x4.mul(sum, v128.load(holdV + o))), v, mask));
+}
+
+/** One round of over-relaxation over all pixels: first the one half of a chessboard, then the other. */
+function relax(): void {
+  const even = i32x4(-1, 0, -1, 0);
+  const odd = i32x4(0, -1, 0, -1);
+  for (let colour = 0; colour < 2; colour++) {
+    for (let y = 0; y < height; y++) {
+      const start = y * width;
+      const first = ((y + colour) & 1) == 0;
+      for (let x = 0; x + 4 <= width; x += 4) relaxFour((<usize>(start + x)) << 2, first ? even : odd);
+      const rest = width & 3;
+      // the last ones of a row, in a group that reaches back over what is done
+      if (rest > 0) {
+        const at = width - 4;
+        const mask = (first ? 1 : 0) == ((at & 1) == 0 ? 1 : 0) ? even : odd;
+        const tail = v128.and(mask, rest == 1 ? i32x4(0, 0, 0, -1) : rest == 2 ? i32x4(0, 0, -1, -1) : i32x4(0, -1, -1, -1));
+        relaxFour((<usize>(start + at)) << 2, tail);
       }
-      if (x + 1 < width) {
-        const w = at(across, i);
-        sum += w;
-        su += w * (at(u, i + 1) * inverse + at(du, i + 1) - u0);
-        sv += w * (at(v, i + 1) * inverse + at(dv, i + 1) - v0);
-      }
-      if (y > 0) {
-        const w = at(down, i - width);
-        sum += w;
-        su += w * (at(u, i - width) * inverse + at(du, i - width) - u0);
-        sv += w * (at(v, i - width) * inverse + at(dv, i - width) - v0);
-      }
-      if (y + 1 < height) {
-        const w = at(down, i);
-        sum += w;
-        su += w * (at(u, i + width) * inverse + at(du, i + width) - u0);
-        sv += w * (at(v, i + width) * inverse + at(dv, i + width) - v0);
-      }
-      const p = at(a11, i) + sum;
-      const q = at(a22, i) + sum;
-      const newU = at(du, i) + OVER * ((at(b1, i) + su - at(a12, i) * at(dv, i)) / p - at(du, i));
-      put(du, i, newU);
-      put(dv, i, at(dv, i) + OVER * ((at(b2, i) + sv - at(a12, i) * newU) / q - at(dv, i)));
     }
   }
 }
@@ -256,14 +288,20 @@ export function smoothFlow(
   const inverse = field.inverse;
   warpAlong(target, field.u, field.v, inverse);
   differentiate(from);
-  memory.fill(du, 0, (<usize>count) << 3);
+  for (let i = 0; i < count; i++) {
+    put(baseU, i, at(field.u, i) * inverse);
+    put(baseV, i, at(field.v, i) * inverse);
+    put(nowU, i, at(baseU, i));
+    put(nowV, i, at(baseV, i));
+  }
   for (let round = 0; round < rounds; round++) {
     equate(delta, gamma);
-    hold(field.u, field.v, inverse, alpha);
-    for (let k = 0; k < relaxations; k++) relax(field.u, field.v, inverse);
+    hold(alpha);
+    prepare();
+    for (let k = 0; k < relaxations; k++) relax();
   }
   for (let i = 0; i < count; i++) {
-    put(field.u, i, at(field.u, i) + at(du, i) * field.step);
-    put(field.v, i, at(field.v, i) + at(dv, i) * field.step);
+    put(field.u, i, at(nowU, i) * field.step);
+    put(field.v, i, at(nowV, i) * field.step);
   }
 }
