@@ -10,6 +10,7 @@ import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { layZooms, makeZoomThrough, planHole, setZoomSettings } from '../core/recipes/zoom-through';
 import type { ValueKey } from '../core/motion/curve';
 import { easedKeys } from '../core/motion/eases';
+import { MELT_DEFAULTS, makeMelt } from '../core/recipes/melt';
 import { makeWipePast, setOutlineAndFit } from '../core/recipes/wipe-past';
 import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium, type Media } from '../core/film/film';
 import { plainLayer, type Layer } from '../core/film/composition';
@@ -126,6 +127,7 @@ const GIVES_WAY = 12;
 async function withSound(film: Film, media: Media, music: SoundFacts): Promise<Film> {
   const draft = createDraft(film);
   await cutTakes(draft, media);
+  for (const [name, length] of MELTS) makeMelt(draft, media, joinOfName(draft, name), MELT_DEFAULTS, length);
   const clipId = addClip(draft, addSoundLane(draft, 'Music', randomUUID), music, 0, randomUUID);
   const again = duplicateClip(draft, clipId, randomUUID);
   const length = filmLength(draft);
@@ -144,6 +146,15 @@ async function withSound(film: Film, media: Media, music: SoundFacts): Promise<F
   });
   return finishDraft<Film>(draft);
 }
+
+/** Joins that melt, and over how many frames: a word that goes on, someone who appears, one thing that becomes another in the air. */
+const MELTS = [
+  ['Two takes, one word', 8],
+  ['There he is', 12],
+  ['Lantern to kettle', 6],
+] as const;
+
+const joinOfName = (film: Draft<Film>, name: string): string => placedJoins(film as Film).find((p) => p.join.name === name)!.join.id;
 
 /** Seconds of the first take in which the shared word is said, roughly, as a hand would select it. */
 const WORD = { start: 2.08, end: 2.62 };

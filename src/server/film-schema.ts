@@ -9,6 +9,7 @@ import {
   type Layer,
   type MatteUse,
   type Span,
+  MELT_QUALITIES,
 } from '../core/film/composition';
 import {
   SCHEMA_VERSION,
@@ -21,11 +22,12 @@ import {
   type Shot,
   type Steadying,
   type WipeSettings,
+  type MeltSettings,
   type ZoomSettings,
 } from '../core/film/film';
 import { migrateFilm, versionOf } from '../core/film/migrate';
 import { wouldCircle } from '../core/film/edits/layers';
-import { CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, type Shutter, type Timing } from '../core/motion/motion';
+import { BETWEEN, CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, type Shutter, type Timing } from '../core/motion/motion';
 import { EASE_NAMES } from '../core/motion/eases';
 import type { ValueKey } from '../core/motion/curve';
 import type { Track } from '../core/track/track';
@@ -161,18 +163,29 @@ const matteUse = shaped<MatteUse>({
 });
 const shotSide = Joi.string().valid('leaving', 'entering');
 const colour = Joi.array().ordered(byte, byte, byte).length(3);
+const meltQuality = Joi.string()
+  .valid(...MELT_QUALITIES)
+  .required();
 const source = Joi.alternatives(
   Joi.object({ kind: shotSide.required() }),
   Joi.object({ kind: Joi.string().valid('held').required(), side: shotSide.required(), frame: frame.min(0).required() }),
   Joi.object({ kind: Joi.string().valid('medium').required(), mediumId: id.required(), frame: number.required() }),
   Joi.object({ kind: Joi.string().valid('colour').required(), colour: colour.required() }),
   Joi.object({ kind: Joi.string().valid('all beneath').required() }),
+  Joi.object({
+    kind: Joi.string().valid('melt').required(),
+    quality: meltQuality,
+    warp: channelOf(share).required(),
+    mix: channelOf(share).required(),
+  }),
 );
 const span = shaped<Span>({ first: frame.required(), last: frame.min(Joi.ref('first')).required() });
 const timing = shaped<Timing>({
   speed: channelOf(Joi.number().min(-100).max(100)).required(),
   anchor: frame.required(),
-  between: Joi.string().valid('nearest', 'blended').required(),
+  between: Joi.string()
+    .valid(...BETWEEN)
+    .required(),
 });
 const flip = Joi.string().valid('across', 'down', 'both');
 const motion = shaped<Motion>({
@@ -243,9 +256,17 @@ const zoomSettings = shaped<ZoomSettings>({
   mirroredEdge: Joi.boolean().required(),
   goesOn: Joi.boolean().required(),
 });
+const meltSettings = shaped<MeltSettings>({
+  matteId: id.allow(null).required(),
+  quality: meltQuality,
+  ease: Joi.string()
+    .valid(...EASE_NAMES)
+    .required(),
+});
 const recipe = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
+  Joi.object({ kind: Joi.string().valid('melt').required(), settings: meltSettings.required(), made }),
 );
 const db = Joi.number().min(SILENCE_DB).max(LOUDEST_DB);
 const fade = Joi.number().min(0).max(1e6).required();

@@ -27,6 +27,9 @@ export interface MatteUse {
 /** RGB, 0..255. */
 export type Colour = readonly [number, number, number];
 
+export const MELT_QUALITIES = ['fast', 'fine'] as const;
+export type MeltQuality = (typeof MELT_QUALITIES)[number];
+
 /** Where a layer's picture comes from. */
 export type LayerSource =
   | { readonly kind: ShotSide }
@@ -35,6 +38,8 @@ export type LayerSource =
   /** Any medium of the shelf; `frame` of it is shown at the cut. */
   | { readonly kind: 'medium'; readonly mediumId: string; readonly frame: number }
   | { readonly kind: 'colour'; readonly colour: Colour }
+  /** Both shots melted into one another by their motion: how far shapes and colours have gone, 0..1 each. */
+  | { readonly kind: 'melt'; readonly quality: MeltQuality; readonly warp: Channel; readonly mix: Channel }
   /** Nothing of its own: its effects work on what lies under it. */
   | { readonly kind: 'all beneath' };
 

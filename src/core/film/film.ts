@@ -6,7 +6,7 @@ import type { Tidying } from '../matte/coverage/tidy';
 import type { EaseName, EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
 import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
-import type { Carrier, Colour, Effect, Layer } from './composition';
+import type { Carrier, Colour, Effect, Layer, MeltQuality } from './composition';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
 
 export const SCHEMA_VERSION = 3;
@@ -98,10 +98,19 @@ export interface ZoomSettings {
   readonly goesOn: boolean;
 }
 
+/** Settings of the recipe "melt". */
+export interface MeltSettings {
+  /** The matte of a subject within which it melts; all of the picture without one. */
+  readonly matteId: string | null;
+  readonly quality: MeltQuality;
+  readonly ease: EaseName;
+}
+
 /** How a join was made: the kind, its settings, and a mark of what that made, by which a change by hand is told. */
 export type Recipe =
   | { readonly kind: 'wipe past'; readonly settings: WipeSettings; readonly made: string }
-  | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string };
+  | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string }
+  | { readonly kind: 'melt'; readonly settings: MeltSettings; readonly made: string };
 
 export type JoinKind = 'cut' | Recipe['kind'];
 

@@ -12,6 +12,7 @@ import { placeJoin, startOfShot } from './timing';
 export type LaneTarget =
   | { readonly kind: 'motion'; readonly ref: MoverRef; readonly channel: MotionChannel; readonly withY?: boolean }
   | { readonly kind: 'opacity'; readonly layerId: string }
+  | { readonly kind: 'melt'; readonly layerId: string; readonly channel: 'warp' | 'mix' }
   | { readonly kind: 'layer speed'; readonly layerId: string }
   | { readonly kind: 'shot speed'; readonly shotId: string }
   | { readonly kind: 'effect'; readonly place: EffectPlace; readonly effectId: string; readonly param: string };
@@ -94,9 +95,10 @@ export function laneFacts(film: Film, joinId: string, target: LaneTarget): LaneF
       };
     }
     case 'opacity':
+    case 'melt':
       return {
         owner: layerOf(join, target.layerId)!.name,
-        name: 'opacity',
+        name: target.kind === 'opacity' ? 'opacity' : target.channel === 'warp' ? 'shapes' : 'colours',
         unit: '%',
         factor: 100,
         step: 1,
@@ -154,6 +156,10 @@ export function laneChannel(film: Film, joinId: string, target: LaneTarget): Cha
       return motionChannel(join, target.ref, target.channel);
     case 'opacity':
       return layerOf(join, target.layerId)?.opacity ?? null;
+    case 'melt': {
+      const source = layerOf(join, target.layerId)?.source;
+      return source?.kind === 'melt' ? source[target.channel] : null;
+    }
     case 'layer speed':
       return layerOf(join, target.layerId)?.time?.speed ?? null;
     case 'effect': {
@@ -175,6 +181,11 @@ export function changeLane(film: FilmDraft, joinId: string, target: LaneTarget, 
     }
     case 'opacity':
       return setLayer(film, joinId, target.layerId, { opacity: next });
+    case 'melt': {
+      const { source } = byId(byId<Draft<Join>>(film.joins, joinId, 'join').layers, target.layerId, 'layer');
+      if (source.kind === 'melt') source[target.channel] = next as Draft<Channel>;
+      return;
+    }
     case 'layer speed': {
       const time = byId(byId<Draft<Join>>(film.joins, joinId, 'join').layers, target.layerId, 'layer').time;
       if (time !== undefined) time.speed = next as Draft<Channel>;
@@ -209,6 +220,8 @@ export function keyedLanes(join: Join, ref: MoverRef): LaneTarget[] {
   const layer = layerOf(join, ref.id);
   if (layer === null) return lanes;
   if (isKeyed(layer.opacity)) lanes.push({ kind: 'opacity', layerId: layer.id });
+  if (layer.source.kind === 'melt')
+    for (const channel of ['warp', 'mix'] as const) lanes.push({ kind: 'melt', layerId: layer.id, channel });
   if (layer.time !== undefined) lanes.push({ kind: 'layer speed', layerId: layer.id });
   for (const effect of layer.effects)
     for (const [param, channel] of Object.entries(effect.params))

@@ -3,7 +3,7 @@ import type { FlowQuality } from '../flow/dense-flow';
 import { createImage, type Image } from '../image/pixels';
 
 /** How much more neighbours hold together than where one picture follows another: what melts is not the same thing. */
-const HELD_TOGETHER = 30;
+export const HELD_TOGETHER = 30;
 
 /**
  * Melts one moving picture into another: frame by frame the motion that leads from one to the other, found from that of the frame

@@ -39,13 +39,15 @@ export interface Shutter {
 
 export const SHUTTER: Shutter = { angle: 180, phase: -90 };
 
+export const BETWEEN = ['nearest', 'blended', 'flow'] as const;
+
 /** Which picture at which frame: a speed curve, 1 as filmed, 0 held, negative backwards. */
 export interface Timing {
   readonly speed: Channel;
   /** The frame whose picture stays put, whatever the curve: film frames on the curve's own clock. */
   readonly anchor: number;
-  /** Between two pictures: the nearer before, or both blended. */
-  readonly between: 'nearest' | 'blended';
+  /** Between two pictures: the nearer before, both blended, or one made by their motion. */
+  readonly between: (typeof BETWEEN)[number];
 }
 
 /** How a channel's values are spaced: sizes by factors. */

@@ -1,4 +1,4 @@
-import type { BlendMode, Colour, Combining, EdgeFill, EffectName, Side } from '../film/composition';
+import type { BlendMode, Colour, Combining, EdgeFill, EffectName, MeltQuality, Side } from '../film/composition';
 import type { Matrix } from '../geometry/matrix';
 import type { Tidying } from '../matte/coverage/tidy';
 import type { KeyNow } from '../matte/key/key';
@@ -55,12 +55,21 @@ export interface PlannedKey extends MattePlacement {
 
 export type PlannedMatte = PlannedOutline | PlannedCoverage | PlannedKey;
 
-/** What a layer shows: a picture (blended with the next one by a share, where its time falls between them), a colour, or what lies under it. */
+/** What a layer shows: a picture (with the next one by a share, where its time falls between them), a colour, two pictures melted, or what lies under it. */
 export type Content =
   | {
       readonly kind: 'picture';
       readonly picture: PictureRef;
-      readonly next: { readonly picture: PictureRef; readonly share: number } | null;
+      readonly next: { readonly picture: PictureRef; readonly share: number; readonly by: 'fade' | 'flow' } | null;
+    }
+  /** Two pictures of the film's size, each made of layers, melted into one another. */
+  | {
+      readonly kind: 'melt';
+      readonly from: readonly PlannedLayer[];
+      readonly to: readonly PlannedLayer[];
+      readonly warped: number;
+      readonly mixed: number;
+      readonly quality: MeltQuality;
     }
   | { readonly kind: 'colour'; readonly colour: Colour }
   | { readonly kind: 'beneath' };
@@ -114,15 +123,18 @@ export interface FramePlan {
 export const pictureOf = ({ content }: PlannedLayer): PictureRef | null => (content.kind === 'picture' ? content.picture : null);
 
 /** Every picture a plan needs, each once: what its layers show and what its mattes look at. */
-export function picturesOf(plan: FramePlan): PictureRef[] {
+export function picturesOf(plan: Pick<FramePlan, 'layers'>): PictureRef[] {
   const found = new Map<string, PictureRef>();
   const add = (ref: PictureRef): void => void found.set(`${ref.mediumId}:${ref.frame}`, ref);
-  for (const { content, mattes } of plan.layers) {
-    if (content.kind === 'picture') {
-      add(content.picture);
-      if (content.next !== null) add(content.next.picture);
+  const look = (layers: readonly PlannedLayer[]): void => {
+    for (const { content, mattes } of layers) {
+      if (content.kind === 'picture') {
+        add(content.picture);
+        if (content.next !== null) add(content.next.picture);
+      } else if (content.kind === 'melt') look([...content.from, ...content.to]);
+      for (const matte of mattes) if (matte.kind !== 'outline') add(matte.picture);
     }
-    for (const matte of mattes) if (matte.kind !== 'outline') add(matte.picture);
-  }
+  };
+  look(plan.layers);
   return [...found.values()];
 }

@@ -37,11 +37,11 @@ function contentAt(medium: Medium, place: number, between: Timing['between'] = '
   const frame = Math.floor(place + EPSILON);
   if (frame < 0 || frame >= medium.frames) return null;
   const share = place - frame;
-  const blends = between === 'blended' && share > 1e-3 && frame + 1 < medium.frames;
+  const blends = between !== 'nearest' && share > 1e-3 && frame + 1 < medium.frames;
   return {
     kind: 'picture',
     picture: pictureRef(medium, frame),
-    next: blends ? { picture: pictureRef(medium, frame + 1), share } : null,
+    next: blends ? { picture: pictureRef(medium, frame + 1), share, by: between === 'flow' ? 'flow' : 'fade' } : null,
   };
 }
 
@@ -225,6 +225,35 @@ interface LayerPlan {
 
 const NOTHING: LayerPlan = { layers: [], missing: null };
 
+/** What a layer shows that is of no medium of its own; null where it has nothing to show. */
+function contentWithoutMedium(film: Film, media: Media, placed: PlacedJoin, source: Layer['source'], frame: number): Content | null {
+  if (source.kind === 'colour') return { kind: 'colour', colour: source.colour };
+  if (source.kind !== 'melt') return { kind: 'beneath' };
+  const time = frame - placed.cut;
+  const share = (channel: typeof source.warp): number => Math.max(0, Math.min(1, channelAt(channel, time)));
+  const [from, to] = (['leaving', 'entering'] as const).map((side) => heldShot(film, media, placed, side, frame)) as [
+    LayersOrNone,
+    LayersOrNone,
+  ];
+  // a shot that is not there leaves the other one alone
+  if (from === null || to === null) return null;
+  return { kind: 'melt', from, to, warped: share(source.warp), mixed: share(source.mix), quality: source.quality };
+}
+
+type LayersOrNone = readonly PlannedLayer[] | null;
+
+/** A shot as it stands on a frame, held on its medium's first or last picture beyond them; null while that is not ready. */
+function heldShot(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): LayersOrNone {
+  const shot = placed[side];
+  const medium = mediumOf(media, shot);
+  if (medium === null) return null;
+  const place = mediumPlaceAt(film, shot, medium, frame - startsAround(placed)[side]);
+  const content = contentAt(medium, Math.max(0, Math.min(medium.frames - 1, place)), shot.time?.between);
+  if (content?.kind !== 'picture') return null;
+  const matrix = shotFraming(film, medium, shot, content.picture.frame);
+  return [plainPlanned(content, medium.width, medium.height, matrix, shotEdges(film, medium, shot))];
+}
+
 /** A layer and its late copies, front to back. */
 function planLayer(film: Film, media: Media, placed: PlacedJoin, layer: Layer, frame: number, quality: PlanQuality): LayerPlan {
   const time = frame - placed.cut;
@@ -236,10 +265,12 @@ function planLayer(film: Film, media: Media, placed: PlacedJoin, layer: Layer, f
     return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], false) };
   const content: Content | null =
     shown === null
-      ? source.kind === 'colour'
-        ? { kind: 'colour', colour: source.colour }
-        : { kind: 'beneath' }
+      ? contentWithoutMedium(film, media, placed, source, frame)
       : contentAt(shown.medium, shown.place, (layer.time ?? shown.shot?.time)?.between);
+  if (content === null && source.kind === 'melt') {
+    const lacking = (['leaving', 'entering'] as const).find((s) => mediumOf(media, placed[s]) === null) ?? 'leaving';
+    return { layers: [], missing: missingPicture(media, placed[lacking], false) };
+  }
   if (content === null) return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], shown!.place < 0) };
   const medium = shown?.medium ?? null;
   const mediumFrame = content.kind === 'picture' ? content.picture.frame : 0;

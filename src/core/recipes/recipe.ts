@@ -36,7 +36,8 @@ export interface RecipeKind {
   readonly name: string;
   /** In half a sentence. */
   readonly does: string;
-  readonly need: Need;
+  /** Null for one that needs nothing but two shots. */
+  readonly need: Need | null;
 }
 
 /** Every kind of join that works, in the order it is offered. */
@@ -48,6 +49,7 @@ export const RECIPES: readonly RecipeKind[] = [
     need: { what: 'outline', text: 'an outline that follows' },
   },
   { kind: 'zoom through', name: 'Zoom through', does: 'into a hole, out into the next shot', need: { what: 'hole', text: 'a hole' } },
+  { kind: 'melt', name: 'Melt', does: 'what is alike goes over into one another by its motion', need: null },
 ];
 
 export const recipeKind = (kind: Recipe['kind']): RecipeKind => RECIPES.find((r) => r.kind === kind)!;
@@ -65,7 +67,9 @@ const isMade = (matte: Film['mattes'][number]): boolean =>
   (matte.painted === undefined ? matte.outline.closed : matte.painted.length > 0 || (matte.frameEdits ?? []).length > 0);
 
 /** What is there for a need, the likeliest first. */
-export function offersFor(film: Film, placed: PlacedJoin, { what }: Need): readonly Offer[] {
+export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): readonly Offer[] {
+  if (need === null) return [];
+  const { what } = need;
   const { mediumId } = placed.leaving;
   const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m));
   const fits = mattes.filter((m) => what === 'hole' || (m.painted === undefined && m.key === undefined));
@@ -77,7 +81,8 @@ export function offersFor(film: Film, placed: PlacedJoin, { what }: Need): reado
 }
 
 /** Whether a kind could be made at once from what is there. */
-export const isThere = (film: Film, placed: PlacedJoin, kind: RecipeKind): boolean => offersFor(film, placed, kind.need).length > 0;
+export const isThere = (film: Film, placed: PlacedJoin, kind: RecipeKind): boolean =>
+  kind.need === null || offersFor(film, placed, kind.need).length > 0;
 
 /** A mark of what a recipe made, without what a hand may change of it freely: names, what is shown, and how mattes' edges are drawn. */
 export function markOfMade({ layers, carriers, camera }: Pick<Join, 'layers' | 'carriers' | 'camera'>): string {

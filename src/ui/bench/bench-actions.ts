@@ -1,11 +1,12 @@
 import type { ShotSide } from '../../core/film/composition';
-import { setOverlap, slideEntering } from '../../core/film/edits';
+import { slideEntering } from '../../core/film/edits';
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import type { Media } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
 import type { NextThing } from '../../core/recipes/way-through';
+import { setOverlapAndRefit } from '../../core/recipes/refit';
 import { deleted, withKey } from '../lanes/lane-edits';
 import type { FilmStore } from '../store/film-store';
 import type { Step } from './bench-place';
@@ -75,7 +76,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
       const before = end === 'from' ? placed.cut - at : join.before;
       const after = end === 'to' ? at - placed.cut : join.after;
-      previewTiming('Changed the overlap', final, (d) => setOverlap(d, join.id, before, after));
+      previewTiming('Changed the overlap', final, (d) => setOverlapAndRefit(d, join.id, before, after));
     },
     /** Takes the colour of the key that is worked on from the picture; null where that is no colour key. */
     pickColour:

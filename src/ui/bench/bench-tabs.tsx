@@ -19,7 +19,12 @@ const VIEW_TEXT: Record<StageView, string> = {
   split: 'Split',
 };
 
-export const KIND_TEXT: Record<JoinKind, string> = { cut: 'Plain cut', 'wipe past': 'Wipe past', 'zoom through': 'Zoom through' };
+export const KIND_TEXT: Record<JoinKind, string> = {
+  cut: 'Plain cut',
+  'wipe past': 'Wipe past',
+  'zoom through': 'Zoom through',
+  melt: 'Melt',
+};
 
 interface StepTabsProps {
   readonly step: Step;

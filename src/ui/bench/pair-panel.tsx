@@ -1,8 +1,9 @@
 'use client';
 import { framesText, type Finding } from '../../core/check/finding';
-import { setOverlap, slideEntering } from '../../core/film/edits';
+import { slideEntering } from '../../core/film/edits';
 import { kindOf } from '../../core/film/film';
 import { mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
+import { setOverlapAndRefit } from '../../core/recipes/refit';
 import { Button } from '../parts/button';
 import { FindingNote } from '../parts/finding-note';
 import { NumberRow } from '../parts/number-field';
@@ -26,7 +27,7 @@ export function PairPanel({
   const limits = overlapLimits(film, join.id);
   const enteringMedium = mediumOf(media, entering);
   const setEnds = (before: number, after: number): void =>
-    store.edit('Changed the overlap', (draft) => setOverlap(draft, join.id, before, after));
+    store.edit('Changed the overlap', (draft) => setOverlapAndRefit(draft, join.id, before, after));
   return (
     <>
       <Section title="Overlap">

@@ -4,6 +4,7 @@ import { makePlainCut } from '../../core/film/edits';
 import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
+import { makeMelt } from '../../core/recipes/melt';
 import { nextThing, type NextThing } from '../../core/recipes/way-through';
 import { makeWipePast } from '../../core/recipes/wipe-past';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
@@ -59,6 +60,10 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
     }
     leading.current = 'first';
     select(null);
+    if (kind === 'melt') {
+      store.edit('Made it a melt', (d) => makeMelt(d, media, join.id));
+      return;
+    }
     if (kind === 'wipe past') {
       const [offer] = offersFor(film, placed, recipeKind(kind).need);
       store.edit('Made it a wipe past', (d) => makeWipePast(d, join.id, newId, offer?.id ?? null));

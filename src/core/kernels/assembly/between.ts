@@ -128,19 +128,7 @@ function wide(p: usize): v128 {
 const SAME: f32 = 0.03;
 
 /** Both pictures at one end of a motion through (x, y), mixed. */
-function mixedAt(
-  a: usize,
-  b: usize,
-  width: i32,
-  height: i32,
-  x: i32,
-  y: i32,
-  u: f32,
-  v: f32,
-  share: f32,
-  ofA: v128,
-  ofB: v128,
-): v128 {
+function mixedAt(a: usize, b: usize, width: i32, height: i32, x: i32, y: i32, u: f32, v: f32, share: f32, ofA: v128, ofB: v128): v128 {
   const fromA = colourAt(a, width, height, <f32>x - share * u, <f32>y - share * v);
   const fromB = colourAt(b, width, height, <f32>x + (1 - share) * u, <f32>y + (1 - share) * v);
   return f32x4.add(f32x4.mul(ofA, fromA), f32x4.mul(ofB, fromB));

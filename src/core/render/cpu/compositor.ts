@@ -11,11 +11,13 @@ import { flattenOutline, transformPoint } from '../../matte/outline/outline';
 import { refineCoverage } from '../../matte/edge/refine-coverage';
 import { placeCoverage, type StoredCoverage } from '../../matte/coverage/stored-coverage';
 import { isUntidied, tidyCoverage, type Tidying } from '../../matte/coverage/tidy';
+import { Melter } from '../../morph/melt';
 import { blend } from './blend';
 import { between, layOver, overColour } from './modes';
 import { drawThrough } from './open-shutter';
 import {
   pictureOf,
+  picturesOf,
   type FramePlan,
   type PictureRef,
   type PlannedCoverage,
@@ -59,6 +61,8 @@ export class Compositor {
   private readonly matte: Uint8Array;
   /** Draws mattes in the plane of a layer. */
   private ofPlane: Compositor | null = null;
+  /** Draws the two pictures that are melted. */
+  private ofMelt: Compositor | null = null;
   private surface: Image | null = null;
   private spare: Image | null = null;
 
@@ -89,7 +93,7 @@ export class Compositor {
     if (opacity === 0 || isFlat(layer.matrix)) return;
     const { content } = layer;
     if (content.kind === 'beneath') return this.drawBeneath(plan, layer, opacity, sources, out);
-    const shown = content.kind === 'colour' ? plain(content.colour) : shownPicture(content, sources.pictures);
+    const shown = this.shownBy(plan, content, sources);
     if (shown === null) return;
     const cured = this.withCleanEdge(layer, withoutSpill(layer, shown), sources);
     const isDirect =
@@ -100,6 +104,23 @@ export class Compositor {
       [layer.matrix, ...layer.mattes.map((m) => m.matrix)].every(isAffine);
     if (isDirect) this.drawDirectly(plan, layer, cured, opacity, sources, out);
     else this.drawSurface(plan, layer, cured, opacity, sources, out);
+  }
+
+  /** The picture a layer shows, at whatever size it comes; null where it could not be had. */
+  private shownBy(plan: FramePlan, content: Exclude<PlannedLayer['content'], { kind: 'beneath' }>, sources: Sources): Image | null {
+    if (content.kind === 'colour') return plain(content.colour);
+    if (content.kind === 'picture') return shownPicture(content, sources.pictures);
+    const { from, to, quality, warped, mixed } = content;
+    const refs = picturesOf({ layers: [...from, ...to] });
+    if (refs.some((ref) => sources.pictures(ref) === null)) return null;
+    const drawn = (layers: readonly PlannedLayer[]): Image => {
+      const out = createImage(this.width, this.height);
+      this.ofMelt ??= new Compositor(this.width, this.height);
+      this.ofMelt.draw({ ...plan, layers, finish: [], missing: [] }, sources.pictures, out, sources.coverages);
+      return out;
+    };
+    const key = JSON.stringify([this.width, this.height, from, to, plan.background]);
+    return melter.melt(key, () => [drawn(from), drawn(to)], quality, warped, mixed);
   }
 
   /** A layer whose effects work on what lies under it. */
@@ -304,13 +325,20 @@ function stretched(picture: Image, width: number, height: number): Image {
   return out;
 }
 
+/** One for all compositors of a thread: what lies between two pictures is the same for each. */
+const melter = new Melter();
+
+const flowKey = ({ mediumId, frame }: PictureRef, { width, height }: Image): string => `${mediumId} ${frame} ${width} ${height}`;
+
 function shownPicture(content: Extract<PlannedLayer['content'], { kind: 'picture' }>, pictures: PictureSource): Image | null {
   const first = pictures(content.picture);
   if (first === null || content.next === null) return first;
   const second = pictures(content.next.picture);
   if (second?.width !== first.width || second.height !== first.height) return first;
+  const { share, by } = content.next;
+  if (by === 'flow') return melter.follow(flowKey(content.picture, first), first, second, share);
   const out = createImage(first.width, first.height);
-  between(first, second, content.next.share, out);
+  between(first, second, share, out);
   return out;
 }
 

@@ -34,7 +34,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
     if (isOpen) setChosen(now === 'cut' ? 'zoom through' : now);
   }, [isOpen, now]);
   const cards = [
-    ...RECIPES.map((r) => ({ kind: r.kind, name: r.name, does: r.does, need: r.need.text, there: isThere(film, placed, r) })),
+    ...RECIPES.map((r) => ({ kind: r.kind, name: r.name, does: r.does, need: r.need?.text ?? null, there: isThere(film, placed, r) })),
     { kind: 'cut' as Kind, name: 'Plain cut', does: 'one frame the first shot, the next the second', need: null, there: true },
   ];
   return (

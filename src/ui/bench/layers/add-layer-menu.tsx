@@ -3,6 +3,7 @@ import { Plus } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import type { LayerSource } from '../../../core/film/composition';
 import { addCarrier, addLayer, setCamera } from '../../../core/film/edits/layers';
+import { meltSource } from '../../../core/recipes/melt';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { IconButton } from '../../parts/button';
 import { useFilm, useTools } from '../../store/film-context';
@@ -48,6 +49,9 @@ export function AddLayerMenu({ placed, frame }: { readonly placed: PlacedJoin; r
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => held('entering')}>
             This frame of {entering.name}, held
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => add('Melt', meltSource('soft both', 'fine', join))}>
+            Both shots, melted
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => add('Colour', { kind: 'colour', colour: [40, 38, 34] })}>
             A colour

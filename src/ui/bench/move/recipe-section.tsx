@@ -2,16 +2,16 @@
 import type { ZoomSettings } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
-import { isChangedByHand, offersFor, recipeKind, type Field } from '../../../core/recipes/recipe';
+import { isChangedByHand, offersFor, recipeKind } from '../../../core/recipes/recipe';
 import { followsHole, setFollowsHole } from '../../../core/recipes/wipe-past';
 import { layZooms, notesOfZoom, setZoomSettings, ZOOM_FIELDS } from '../../../core/recipes/zoom-through';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
-import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
-import { Segmented } from '../../parts/segmented';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
+import { MeltSection } from '../melt/melt-section';
+import { FieldRow } from './field-row';
 import { useHoles } from '../../store/zoom-keeper';
 
 interface RecipeProps {
@@ -23,6 +23,7 @@ interface RecipeProps {
 export function RecipeSection(props: RecipeProps) {
   const { recipe } = props.placed.join;
   if (recipe === undefined) return null;
+  if (recipe.kind === 'melt') return <MeltSection placed={props.placed} settings={recipe.settings} />;
   return recipe.kind === 'zoom through' ? <ZoomSection {...props} settings={recipe.settings} /> : <WipeSection {...props} />;
 }
 
@@ -127,42 +128,5 @@ function HoleRow({
         });
       }}
     />
-  );
-}
-
-function FieldRow<S>({
-  field,
-  settings,
-  onChange,
-}: {
-  readonly field: Field<S>;
-  readonly settings: S;
-  readonly onChange: (part: Partial<S>) => void;
-}) {
-  const value = settings[field.name];
-  const set = (next: unknown): void => onChange({ [field.name]: next } as Partial<S>);
-  if (field.kind === 'switch') return <SwitchRow label={field.label} value={value as boolean} onChange={set} />;
-  if (field.kind === 'number') {
-    const { factor = 1 } = field;
-    return (
-      <NumberRow
-        label={field.label}
-        unit={field.unit}
-        min={field.min}
-        max={field.max}
-        step={field.step}
-        value={(value as number) * factor}
-        onCommit={(v) => set(v / factor)}
-      />
-    );
-  }
-  const options = field.options.map((o) => ({ value: String(o), text: String(o) }));
-  if (options.length > 3 || options.some((o) => o.text.length > 7))
-    return <SelectRow label={field.label} value={String(value)} options={options} onChange={set} />;
-  return (
-    <div className="flex items-center justify-between gap-2">
-      <span className="shrink-0">{field.label}</span>
-      <Segmented label={field.label} options={options} value={String(value)} onChange={set} />
-    </div>
   );
 }

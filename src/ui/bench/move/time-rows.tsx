@@ -50,6 +50,7 @@ export function TimeRows({ time, first, last, onChange }: TimeRowsProps) {
           options={[
             { value: 'nearest', text: 'the nearer' },
             { value: 'blended', text: 'blended' },
+            { value: 'flow', text: 'made by their motion' },
           ]}
           onChange={(between) => onChange(`Between pictures: ${between}`, { ...time, between })}
         />
