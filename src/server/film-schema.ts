@@ -115,6 +115,7 @@ const stroke = {
   radius: Joi.number().positive().max(5000).required(),
   points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
 };
+const strokeBox = Joi.array().ordered(number.required(), number.required(), number.min(1).required(), number.min(1).required()).length(4);
 const strokeList = Joi.array()
   .items(Joi.object({ ...stroke, turn: Joi.number().integer().min(0).max(100_000) }))
   .max(MOST_STROKES);
@@ -374,6 +375,7 @@ const matte = shaped<Matte>({
         keep: strokeList.required(),
         drop: strokeList.required(),
         hair: strokeList,
+        box: strokeBox,
         touches: touchList,
       }),
     )
@@ -457,10 +459,13 @@ export const matteSendBody = Joi.object<MatteSendOrder>({
 });
 /** Keep and drop paint on one picture. */
 export const strokesSchema = Joi.object<Strokes>({
-  keep: strokeList.required(),
+  keep: strokeList.default([]),
   drop: strokeList.default([]),
   hair: strokeList,
-}).required();
+  box: strokeBox,
+})
+  .or('keep', 'box')
+  .required();
 export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
 export const smoothBody = Joi.object<SmoothOrder>({
   matteId: id.required(),

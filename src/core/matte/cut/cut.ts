@@ -44,6 +44,8 @@ const CLEARLY = 2;
 const MOST_FOR_PLACE = 0.5;
 /** What a difference in colour of 8-bit steps adds to the way from a stroke, in pixels. */
 const STEEPNESS = 0.1;
+/** Rounds of learning from a box alone, where all begins as the subject. */
+const BOX_ROUNDS = 6;
 const SURE = 9000;
 const CONTRAST = 22;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
@@ -92,7 +94,8 @@ export class StrokeCutter {
   }
 
   /**
-   * Coverage 0..1. Without keep strokes nothing is covered.
+   * Coverage 0..1. Without keep strokes and without a box nothing is covered. With a box alone, what is in it and unlike what lies
+   * around it is covered.
    * Strokes of a later turn correct what came of those before: away from them the cut stays as it was, unless much speaks against it.
    * Under hair strokes coverage is told from colour alone.
    * With `prior`, a matte of the same size that the strokes correct, they change it only around themselves.
@@ -100,7 +103,7 @@ export class StrokeCutter {
   cut(strokes: Strokes, prior: Plane | null = null): Plane {
     const { width, height } = this.picture;
     const out = createPlane(width, height);
-    if (prior === null && strokes.keep.every((s) => s.points.length === 0)) return out;
+    if (prior === null && strokes.box === undefined && strokes.keep.every((s) => s.points.length === 0)) return out;
     const seeds = paintSeeds(strokes, width, height, 1);
     const before = prior === null ? this.cutBefore(strokes) : null;
     const { inside: coarse, sides, trust } = this.cutSmall(strokes, prior, before);
@@ -152,23 +155,27 @@ export class StrokeCutter {
     const { colours, of } = this.palette;
     const every = new Uint8Array(colours.length / 3).fill(1);
     const start = this.pace.goesOn ? this.last : null;
-    let inside: Uint8Array = seeds.map((v, i) => (v === KEEP || (v === 0 && start?.[i] === 1) ? 1 : 0));
+    // with a box alone all that is in it counts as the subject at first
+    const isBoxed = strokes.box !== undefined && !seeds.includes(KEEP);
+    let inside: Uint8Array = seeds.map((v, i) => (v === KEEP || (v === 0 && (isBoxed || start?.[i] === 1)) ? 1 : 0));
     let sides: SideColours | null = null;
     let trust = 1;
-    const near = nearnessOf(this.steps, seeds);
+    const near = isBoxed ? nowhereNear(n) : nearnessOf(this.steps, seeds);
     const [kept, dropped] = [placesOf(seeds, KEEP), placesOf(seeds, DROP)];
     const underKeep = seeds.map((v) => (v === KEEP ? 1 : 0));
-    for (let round = start === null ? 0 : this.pace.rounds - 1; round < this.pace.rounds; round++) {
+    const rounds = isBoxed ? BOX_ROUNDS : this.pace.rounds;
+    for (let round = start === null || isBoxed ? 0 : rounds - 1; round < rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
       // colours that cannot even tell the strokes apart must not overrule where these lie
-      trust = sides === null ? 0 : sides.trust(features, kept, dropped) ** 2;
+      trust = sides === null ? 0 : isBoxed ? 1 : sides.trust(features, kept, dropped) ** 2;
       const ratios = sides?.ratios(colours, every, MOST);
       for (let i = 0; i < n; i++) {
         if (seeds[i] !== 0) lean[i] = seeds[i] === KEEP ? SURE : -SURE;
         else lean[i] = trust * (ratios?.[of[i]!] ?? 0) + near.lean[i]! + (before === null ? 0 : before[i] === 1 ? STAYS : -STAYS) - DOUBT;
       }
       // parts that no keep stroke touches are not meant
-      const next = grown(underKeep, this.whole.cut(lean), width);
+      const found = this.whole.cut(lean);
+      const next = isBoxed ? found : grown(underKeep, found, width);
       const same = next.every((v, i) => v === inside[i]);
       inside = next;
       if (same) break;
@@ -223,6 +230,9 @@ interface Nearness {
   /** How much being nearer to keep strokes than to drop strokes speaks for a pixel, as a log ratio. */
   readonly lean: Float32Array;
 }
+
+/** What places say where there are no keep strokes: nothing. */
+const nowhereNear = (count: number): Nearness => ({ unclear: new Uint8Array(count), lean: new Float32Array(count) });
 
 function nearnessOf(steps: Steps, seeds: Uint8Array): Nearness {
   const unclear = new Uint8Array(seeds.length);

@@ -17,6 +17,8 @@ export interface Strokes {
   readonly drop: readonly Stroke[];
   /** Over hair and the like, where coverage is told from colour pixel by pixel. */
   readonly hair?: readonly Stroke[];
+  /** Left, top, width and height of a box that the whole subject lies in: nothing beyond it belongs to it. */
+  readonly box?: readonly [number, number, number, number];
   /** Laid on what was cut, in this order. */
   readonly touches?: readonly Touch[];
 }
@@ -37,13 +39,19 @@ export function turnsOf({ keep, drop }: Strokes): Strokes[] {
 export const nextTurn = ({ keep, drop }: Strokes): number => [...keep, ...drop].reduce((most, s) => Math.max(most, turnOf(s)), 0) + 1;
 
 /** The strokes with every place and radius multiplied by `scale` and moved by (dx, dy) afterwards. */
-export function placeStrokes({ keep, drop, hair = [], touches = [] }: Strokes, scale: number, dx: number, dy: number): Strokes {
+export function placeStrokes({ keep, drop, hair = [], touches = [], box }: Strokes, scale: number, dx: number, dy: number): Strokes {
   const place = <S extends Stroke>(stroke: S): S => ({
     ...stroke,
     radius: stroke.radius * scale,
     points: stroke.points.map(([x, y]) => [x * scale + dx, y * scale + dy]),
   });
-  return { keep: keep.map(place), drop: drop.map(place), hair: hair.map(place), touches: touches.map(place) };
+  return {
+    keep: keep.map(place),
+    drop: drop.map(place),
+    hair: hair.map(place),
+    touches: touches.map(place),
+    ...(box === undefined ? {} : { box: [box[0] * scale + dx, box[1] * scale + dy, box[2] * scale, box[3] * scale] as const }),
+  };
 }
 
 /** Tells strokes apart; equal strokes give equal text. */
