@@ -23,6 +23,8 @@ export const makeMediumFolder = (id: string): string => folder('media', id);
 export const exportsFolder = (): string => folder('exports');
 /** Received files that a job has yet to look at. */
 export const incomingFolder = (): string => folder('incoming');
+/** What was found by comparing shots; it can be found again. */
+export const pairsFolder = (): string => folder('pairs');
 /** Files on their way here. */
 export const uploadsFolder = (): string => folder('uploads');
 

@@ -32,7 +32,9 @@ import { EASE_NAMES } from '../core/motion/eases';
 import type { ValueKey } from '../core/motion/curve';
 import type { Track } from '../core/track/track';
 import type { Edit } from '../core/film/history';
-import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, SendOrder, SmoothOrder } from '../core/film/job';
+import { MOST_PAIRED } from '../core/film/job';
+import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, PairOrder, PairSpan, SendOrder, SmoothOrder } from '../core/film/job';
+
 import type { Strokes } from '../core/matte/cut/strokes';
 import {
   LOUDEST_DB,
@@ -483,6 +485,13 @@ export const findEdgeBody = Joi.object<FindEdgeOrder>({
   first: frame.min(0).required(),
   last: frame.min(0).required(),
 });
+const pairSpan = Joi.object<PairSpan>({
+  mediumId: id.required(),
+  first: frame.min(0).required(),
+  count: Joi.number().integer().min(1).max(MOST_PAIRED).required(),
+  step: Joi.number().integer().min(1).max(1000).required(),
+}).required();
+export const pairBody = Joi.object<PairOrder>({ a: pairSpan, b: pairSpan });
 export const findBeatsBody = Joi.object<{ mediumId: string }>({ mediumId: id.required() });
 /** What happens to the stored frames of a matte. */
 export type MatteFramesOrder =

@@ -26,6 +26,7 @@ const idle = {
   'bring in': never,
   sound: never,
   'find beats': never,
+  pair: never,
 };
 const stateOf = async (queue: JobQueue, id: string) => (await queue.list(filmId)).find((j) => j.id === id);
 const reaches = (queue: JobQueue, id: string, state: string): Promise<void> =>

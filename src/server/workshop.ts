@@ -1,11 +1,12 @@
 import type { Knex } from 'knex';
-import type { BringInOrder, CarryOrder, FindEdgeOrder, FollowOrder, SmoothOrder } from '../core/film/job';
+import type { BringInOrder, CarryOrder, FindEdgeOrder, FollowOrder, PairOrder, SmoothOrder } from '../core/film/job';
 import { runFindEdge, runFollow } from './analysis';
 import { forgetMatteFile, runBringIn } from './bring-in-matte';
 import { runCarry } from './carry-matte';
 import { lockDataFolder, openDataDb } from './db';
 import { forgetOrder, runExport } from './exports';
 import { JobQueue } from './jobs';
+import { runPair } from './find-pairs';
 import { runFindBeats } from './find-beats';
 import { addSound, giveUpMedium, ingestMedium, mediaWithoutSound } from './media';
 import { runSmooth } from './smooth-matte';
@@ -66,6 +67,7 @@ function queueOf(db: Knex): JobQueue {
         runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress, window),
       sound: ({ subjectId }, signal, onProgress) => addSound(db, subjectId, signal, onProgress),
       'find beats': ({ filmId, subjectId, window }, signal, onProgress) => runFindBeats(db, filmId, subjectId, signal, onProgress, window),
+      pair: ({ filmId, order }, signal, onProgress) => runPair(db, filmId, order as PairOrder, signal, onProgress),
       'bring in': ({ id, filmId, window, order }, signal, onProgress) =>
         runBringIn(db, filmId, order as BringInOrder, signal, onProgress, { editId: id, window }),
     },

@@ -1,5 +1,6 @@
 import type { Image, Plane } from '../core/image/pixels';
 import type { CarriedMatte } from '../core/matte/carry/carry';
+import type { FoundPairs } from '../core/pair/find-pairs';
 import type { Crossing } from '../core/track/crossing';
 import type { TrackModel } from '../core/track/track';
 import type { FollowedRegion } from '../core/track/plane-follower';
@@ -16,6 +17,11 @@ export type AnalysisRequest =
   | { readonly kind: 'smooth'; readonly picture: Image; readonly alpha: Plane }
   | { readonly kind: 'end smoothing' }
   | { readonly kind: 'crossing'; readonly pictures: readonly Image[] }
+  | { readonly kind: 'begin pairing' }
+  /** The next frame of one of two shots that are paired. */
+  | { readonly kind: 'sign'; readonly side: 'a' | 'b'; readonly picture: Image }
+  /** Goes on comparing; asked again until it is done. */
+  | { readonly kind: 'pair' }
   /** The job is done; what it was about is forgotten. */
   | { readonly kind: 'rest' }
   /** No more requests: the thread ends. */
@@ -38,6 +44,8 @@ export type AnalysisReply =
   | { readonly kind: 'smoothed'; readonly coverage: Uint8Array | null }
   | { readonly kind: 'followed'; readonly region: FollowedRegion }
   | { readonly kind: 'crossed'; readonly crossing: Crossing | null }
+  | { readonly kind: 'pairing'; readonly share: number }
+  | { readonly kind: 'paired'; readonly found: FoundPairs }
   | { readonly kind: 'failed'; readonly reason: string };
 
 /** What `request` brings along in pictures. */

@@ -2,6 +2,7 @@
 import { parentPort } from 'node:worker_threads';
 import { MatteCarrier } from '../core/matte/carry/carry';
 import { TimeSmoother } from '../core/matte/carry/smooth-time';
+import { PairFinder } from '../core/pair/find-pairs';
 import { findCrossing } from '../core/track/crossing';
 import { PlaneFollower } from '../core/track/plane-follower';
 import { PointFollower } from '../core/track/point-follower';
@@ -9,7 +10,7 @@ import { centreOf } from '../core/track/track';
 import type { AnalysisReply, AnalysisRequest } from './analysis-protocol';
 
 /** What the current job is about; one thing at a time. */
-let at: MatteCarrier | PlaneFollower | PointFollower | TimeSmoother | null = null;
+let at: MatteCarrier | PlaneFollower | PointFollower | TimeSmoother | PairFinder | null = null;
 
 function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisReply {
   switch (request.kind) {
@@ -25,6 +26,18 @@ function answer(request: Exclude<AnalysisRequest, { kind: 'end' }>): AnalysisRep
     case 'begin smoothing':
       at = new TimeSmoother(request.strength);
       return { kind: 'ready' };
+    case 'begin pairing':
+      at = new PairFinder();
+      return { kind: 'ready' };
+    case 'sign':
+      if (!(at instanceof PairFinder)) break;
+      at.add(request.side, request.picture);
+      return { kind: 'ready' };
+    case 'pair': {
+      if (!(at instanceof PairFinder)) break;
+      const step = at.step();
+      return typeof step === 'number' ? { kind: 'pairing', share: step } : { kind: 'paired', found: step };
+    }
     case 'rest':
       at = null;
       return { kind: 'ready' };

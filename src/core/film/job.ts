@@ -1,4 +1,4 @@
-export type JobKind = 'ingest' | 'send' | 'carry' | 'smooth' | 'follow' | 'find edge' | 'bring in' | 'sound' | 'find beats';
+export type JobKind = 'ingest' | 'send' | 'carry' | 'smooth' | 'follow' | 'find edge' | 'bring in' | 'sound' | 'find beats' | 'pair';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */
@@ -40,6 +40,22 @@ export interface FollowOrder {
   readonly trackId: string;
   readonly first: number;
   readonly last: number;
+}
+
+/** Frames of each shot that are compared at most. */
+export const MOST_PAIRED = 240;
+
+/** Compare frames of two media, all with all: medium frames from `first` on, every `step`-th, `count` of them. */
+export interface PairOrder {
+  readonly a: PairSpan;
+  readonly b: PairSpan;
+}
+
+export interface PairSpan {
+  readonly mediumId: string;
+  readonly first: number;
+  readonly count: number;
+  readonly step: number;
 }
 
 /** Find the trailing edge of what crosses these medium frames, and make the outline of a matte follow it. */

@@ -90,7 +90,7 @@ function laid({ edges, light }: Shape, scale: number, turn: number, flip: boolea
       const o = 2 * (y * SIDE + x);
       data[o] = edges.data[i]!;
       data[o + 1] = light.data[i]!;
-      squares += data[o]! * data[o]! + data[o + 1]! * data[o + 1]!;
+      squares += data[o] * data[o] + data[o + 1]! * data[o + 1]!;
     }
   const scaleBy = squares > 0 ? 1 / Math.sqrt(squares) : 0;
   for (let i = 0; i < data.length; i++) data[i]! *= scaleBy;

@@ -1,6 +1,6 @@
 import type { Point } from '../geometry/matrix';
 import type { Plane } from '../image/pixels';
-import { alignTo, likenessOf, type Aligned } from './align';
+import { alignTo, type Aligned } from './align';
 import { coarsePlace, groundOf, shapeOf, variantsOf } from './coarse-place';
 import { pathOf, planeAt, SIGNS_WIDTH, type FrameSigns } from './frame-signs';
 import { agreeOn, keypointsOf, type Keypoint } from './keypoints';
@@ -20,6 +20,9 @@ export interface MatchMap {
   readonly parts: Readonly<Record<MatchPart, Uint8Array<ArrayBuffer>>>;
   /** How b lies over a, found on a grid of pairs: the first frames of each, and in pixels of the signs' pictures. */
   readonly anchors: readonly Anchor[];
+  /** Where the content of each frame lies in the first frame of its shot. */
+  readonly pathA: readonly Placement[];
+  readonly pathB: readonly Placement[];
 }
 
 export interface Anchor {
@@ -88,7 +91,7 @@ export function* matchMap({ a, b, interestA, interestB }: MapInput): Generator<n
     }
     if (row % 4 === 3) yield 0.5 + (0.5 * row) / rows;
   }
-  return { rows, columns, parts, anchors };
+  return { rows, columns, parts, anchors, pathA, pathB };
 }
 
 function* anchorsOf(a: readonly FrameSigns[], b: readonly FrameSigns[]): Generator<number, Anchor[]> {
@@ -299,16 +302,10 @@ export function bestPairs(map: MatchMap, scores: Float32Array, most = 12): Match
 }
 
 /** The placement of b over a at a pair, from the anchors, before it is made exact. */
-export function placementAt(
-  map: MatchMap,
-  a: readonly FrameSigns[],
-  b: readonly FrameSigns[],
-  row: number,
-  column: number,
-): Placement | null {
+export function placementAt(map: MatchMap, row: number, column: number): Placement | null {
   const anchor = nearestAnchor(map.anchors, row, column);
   if (anchor === null) return null;
-  const [pathA, pathB] = [pathOf(a), pathOf(b)];
+  const { pathA, pathB } = map;
   return carriedPlacement(anchor, row, column, pathA, pathA.map(placedBack), pathB, pathB.map(placedBack));
 }
 
@@ -323,7 +320,7 @@ export function refinePair(
   b: readonly FrameSigns[],
   pair: MatchedPair,
 ): MatchedPair & { readonly placement: Placement; readonly likeness: number } {
-  const start = placementAt(map, a, b, pair.row, pair.column);
+  const start = placementAt(map, pair.row, pair.column);
   if (start === null) throw new RangeError('refinePair: nothing tells how these shots lie over each other');
   const exact = alignTo(a[pair.row]!.luma, b[pair.column]!.luma, start);
   let best: MatchedPair & { placement: Placement; likeness: number } = { ...pair, placement: exact.placement, likeness: exact.likeness };
@@ -342,5 +339,3 @@ export function refinePair(
     }
   return best;
 }
-
-export { likenessOf };

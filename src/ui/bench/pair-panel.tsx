@@ -10,16 +10,19 @@ import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
 import { KIND_TEXT } from './bench-tabs';
+import { MatchSection } from './pair/match-section';
 
 /** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
 export function PairPanel({
   placed,
   findings,
   onKinds,
+  onFrame,
 }: {
   readonly placed: PlacedJoin;
   readonly findings: readonly Finding[];
   readonly onKinds: () => void;
+  readonly onFrame: (frame: number) => void;
 }) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
@@ -75,6 +78,7 @@ export function PairPanel({
         />
         <p className="text-soft">Or drag the lower row of the weave: to the right brings its pictures later.</p>
       </Section>
+      <MatchSection placed={placed} onFrame={onFrame} />
       <Section title="Kind of join">
         <p>
           <b>{KIND_TEXT[kindOf(join)]}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.

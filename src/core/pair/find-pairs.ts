@@ -1,0 +1,50 @@
+import type { Image } from '../image/pixels';
+import { SignsReader, type FrameMotion, type FrameSigns } from './frame-signs';
+import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf, type MatchMap } from './match-map';
+import type { Placement } from './placement';
+
+const MOST_BEST = 12;
+
+/** A pair that was made exact: rows and columns of the map, and how b lies over a in pixels of the signs' pictures. */
+export interface FoundPair {
+  readonly row: number;
+  readonly column: number;
+  readonly likeness: number;
+  readonly placement: Placement;
+}
+
+/** All that comes of comparing two shots. */
+export interface FoundPairs {
+  readonly map: MatchMap;
+  readonly motionA: readonly FrameMotion[];
+  readonly motionB: readonly FrameMotion[];
+  /** The pairs whose pictures lie over each other best, best first. */
+  readonly best: readonly FoundPair[];
+}
+
+/** Compares two shots step by step: their frames are given one after the other, then `step` is called until it is done. */
+export class PairFinder {
+  private readonly readers = { a: new SignsReader(), b: new SignsReader() };
+  private readonly signs: Record<'a' | 'b', FrameSigns[]> = { a: [], b: [] };
+  private working: Generator<number, MatchMap> | null = null;
+
+  /** The next frame of a shot, `SIGNS_WIDTH` wide. */
+  add(side: 'a' | 'b', picture: Image): void {
+    this.signs[side].push(this.readers[side].next(picture));
+  }
+
+  /** Goes on; gives the share that is done or, at the end, what was found. @throws RangeError without a frame of both */
+  step(): number | FoundPairs {
+    const { a, b } = this.signs;
+    if (a.length === 0 || b.length === 0) throw new RangeError('there is nothing to compare');
+    this.working ??= matchMap({ a, b });
+    const next = this.working.next();
+    if (next.done !== true) return next.value;
+    const map = next.value;
+    const refined = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS), MOST_BEST).map((pair) => refinePair(map, a, b, pair));
+    // a pair that two led to is told once
+    const told = new Map(refined.map(({ row, column, likeness, placement }) => [`${row} ${column}`, { row, column, likeness, placement }]));
+    const best = [...told.values()].sort((p, q) => q.likeness - p.likeness);
+    return { map, motionA: a.map((s) => s.motion), motionB: b.map((s) => s.motion), best };
+  }
+}

@@ -1,0 +1,60 @@
+'use client';
+import { useEffect, useMemo, useState } from 'react';
+import type { PairOrder } from '../../../core/film/job';
+import { isUnderWay } from '../../../core/film/job';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { pairOrderOf } from '../../../core/pair/cut-pair';
+import type { FoundPairs } from '../../../core/pair/find-pairs';
+import { ApiError, call } from '../../store/api';
+import { useFilm, useTools } from '../../store/film-context';
+
+type Sent = Omit<FoundPairs, 'map'> & {
+  readonly map: Omit<FoundPairs['map'], 'parts'> & { readonly parts: Readonly<Record<keyof FoundPairs['map']['parts'], string>> };
+};
+
+const bytesOf = (text: string): Uint8Array<ArrayBuffer> => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+
+function received({ map, ...rest }: Sent): FoundPairs {
+  const parts = Object.fromEntries(Object.entries(map.parts).map(([name, text]) => [name, bytesOf(text)]));
+  return { ...rest, map: { ...map, parts: parts as unknown as FoundPairs['map']['parts'] } };
+}
+
+/** What comparing both shots of a join came to, for a window of frames around the cut as it was when it was asked for. */
+export function usePairs(placed: PlacedJoin, window: number) {
+  const { store } = useTools();
+  const { film, media, jobs } = useFilm('film', 'media', 'jobs');
+  // the window stays where it is while the cut moves within it; it is laid anew for another join or another length
+  const key = `${placed.join.id} ${window} ${placed.leaving.mediumId} ${placed.entering.mediumId} ${media.has(placed.leaving.mediumId)} ${media.has(placed.entering.mediumId)}`;
+  const order = useMemo(
+    () => pairOrderOf(film, media, placed, window),
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [key],
+  );
+  const [found, setFound] = useState<{ readonly order: PairOrder; readonly pairs: FoundPairs } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const job = jobs.find((j) => j.kind === 'pair' && isUnderWay(j));
+  const done = jobs.filter((j) => j.kind === 'pair' && !isUnderWay(j)).length;
+  const failed = jobs.find((j) => j.kind === 'pair')?.error ?? null;
+  useEffect(() => {
+    let isGone = false;
+    if (order === null) return;
+    call<Sent>('GET', `/api/films/${store.filmId}/pairs?order=${encodeURIComponent(JSON.stringify(order))}`).then(
+      (sent) => !isGone && setFound({ order, pairs: received(sent) }),
+      (error: unknown) => {
+        // what was not compared yet is no problem
+        if (!isGone && !(error instanceof ApiError && error.status === 404)) setProblem((error as Error).message);
+      },
+    );
+    return () => void (isGone = true);
+  }, [store, order, done]);
+  return {
+    order,
+    found: found !== null && found.order === order ? found.pairs : null,
+    job: job ?? null,
+    problem: problem ?? (job === undefined ? failed : null),
+    look: () => {
+      setProblem(null);
+      if (order !== null) void store.ask('pairs', order).then(() => store.refreshJobs());
+    },
+  };
+}
