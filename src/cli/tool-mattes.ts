@@ -39,6 +39,7 @@ export async function cutCommand(args: readonly string[]): Promise<void> {
   const out = outputFile(values.out, values.image, values.strokes);
   const image = await readPicture(fromCaller(values.image));
   const given = parse(strokesSchema, await readJsonFile(values.strokes));
+  if (given.box === undefined && given.keep.length === 0) throw new UsageError(`${values.strokes} has neither keep strokes nor a box`);
   const { width, height } = cutSize(image.width, image.height);
   const small = width < image.width && height < image.height ? shrunkTo(image, width, height) : image;
   const scale = small.width / image.width;

@@ -60,7 +60,7 @@ export async function pairCommand(args: readonly string[]): Promise<void> {
   const map = now.value;
   const found = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS), MOST_PAIRS).map((pair) => refinePair(map, a.signs, b.signs, pair));
   // those whose pictures lie over each other best come first; a pair that two led to is told once
-  const told = new Map(found.sort((p, q) => q.likeness - p.likeness).map((p) => [`${p.row} ${p.column}`, p]));
+  const told = new Map(found.sort((p, q) => q.worth - p.worth).map((p) => [`${p.row} ${p.column}`, p]));
   const pairs = [...told.values()].map(({ row, column, placement, likeness }) => ({
     a: row * a.step,
     b: column * b.step,

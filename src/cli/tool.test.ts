@@ -53,6 +53,125 @@ describe('the tools on plain files', () => {
     expect(readGrey('out/00004.png')).toEqual(shot.mattes[4]);
   });
 
+  it('carry from several given frames, which stay as they are, and meet between them', async () => {
+    await writeGrey(place.file('m2.png'), Uint8Array.from(shot.mattes[2]!), W, H);
+    await writeGrey(place.file('m7.png'), Uint8Array.from(shot.mattes[7]!), W, H);
+    expect(
+      tool('carry', '--video', 'carry.mkv', '--given', '7=m7.png', '--given', '2=m2.png', '--out', 'several', '--from', '1', '--to', '8'),
+    ).toBe('');
+    const { frames } = JSON.parse(readFileSync(place.file('several/carry.json'), 'utf8')) as {
+      frames: { frame: number; confidence: number }[];
+    };
+    expect(frames.map((f) => f.frame)).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
+    for (const n of [2, 7]) expect(readGrey(`several/0000${n}.png`)).toEqual(shot.mattes[n]);
+    for (const n of [1, 5, 8]) expect(regionAndContour(readGrey(`several/0000${n}.png`), shot.mattes[n]!, W, H).j).toBeGreaterThan(0.9);
+    expect(readdirSync(place.file('several'))).toHaveLength(9);
+    expect(tool('carry', '--video', 'carry.mkv', '--given', '2=m2.png', '--given', '2=m7.png', '--out', 'twice')).toMatch(
+      /^2: .*frame 2 is given twice/,
+    );
+    expect(tool('carry', '--video', 'carry.mkv', '--given', 'm2.png', '--out', 'twice')).toMatch(
+      /^2: .*--given takes a frame and a picture/,
+    );
+  });
+
+  it('cut a picture from a box around the subject', () => {
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', place.file('carry.mkv'), '-frames:v', '1', place.file('f0.png')]);
+    const inside = [...shot.mattes[0]!.keys()].filter((i) => shot.mattes[0]![i] === 255);
+    const [xs, ys] = [inside.map((i) => i % W), inside.map((i) => Math.floor(i / W))];
+    const [left, top] = [Math.min(...xs) - 8, Math.min(...ys) - 8];
+    const box = [left, top, Math.max(...xs) + 8 - left, Math.max(...ys) + 8 - top];
+    writeFileSync(place.file('box.json'), JSON.stringify({ box }));
+    expect(tool('cut', '--image', 'f0.png', '--strokes', 'box.json', '--out', 'boxed.png')).toBe('');
+    expect(regionAndContour(readGrey('boxed.png'), shot.mattes[0]!, W, H).j).toBeGreaterThan(0.75);
+    writeFileSync(place.file('nothing.json'), '{}');
+    expect(tool('cut', '--image', 'f0.png', '--strokes', 'nothing.json', '--out', 'boxed.png')).toMatch(/^2: /);
+  });
+
+  it('find the picture between two, and melt one video into another', () => {
+    const frame = (n: number, name: string): void =>
+      void execFileSync('ffmpeg', [
+        '-v',
+        'error',
+        '-y',
+        '-i',
+        place.file('carry.mkv'),
+        '-vf',
+        `select=eq(n\\,${n})`,
+        '-frames:v',
+        '1',
+        place.file(name),
+      ]);
+    frame(2, 'a.png');
+    frame(3, 'truth.png');
+    frame(4, 'after.png');
+    expect(tool('between', '--a', 'a.png', '--b', 'after.png', '--at', '0.5', '--out', 'mid.png')).toBe('');
+    const apart = (x: Uint8Array, y: Uint8Array): number => x.reduce((sum, v, i) => sum + Math.abs(v - y[i]!), 0) / x.length;
+    const [a, b, truth, mid] = ['a.png', 'after.png', 'truth.png', 'mid.png'].map(readGrey) as [
+      Uint8Array,
+      Uint8Array,
+      Uint8Array,
+      Uint8Array,
+    ];
+    const fade = a.map((v, i) => (v + b[i]!) / 2);
+    expect(apart(mid, truth)).toBeLessThan(0.8 * apart(fade, truth));
+    expect(tool('between', '--a', 'a.png', '--b', 'after.png', '--at', '2', '--out', 'mid.png')).toMatch(
+      /^2: .*--at takes a number from 0 to 1/,
+    );
+    const morph = ['morph', '--a', 'carry.mkv', '--a-frame', '3', '--b', 'carry.mkv', '--b-frame', '8', '--frames', '4', '--out', 'melted'];
+    expect(tool(...morph)).toBe('');
+    // both go on by themselves: within one video they show the very frames between
+    frame(5, 'five.png');
+    expect(readdirSync(place.file('melted'))).toEqual(['00000.png', '00001.png', '00002.png', '00003.png', 'morph.json']);
+    expect(apart(readGrey('melted/00001.png'), readGrey('five.png'))).toBeLessThan(2);
+    expect(tool(...morph.map((v) => (v === '3' ? '300' : v)))).toMatch(/^2: .*the last frame possible/);
+  });
+
+  it('pair two videos', () => {
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-i',
+      place.file('carry.mkv'),
+      '-vf',
+      'trim=start_frame=3,setpts=PTS-STARTPTS,hflip',
+      '-c:v',
+      'ffv1',
+      place.file('later.mkv'),
+    ]);
+    expect(tool('pair', '--a', 'carry.mkv', '--b', 'later.mkv', '--out', 'pairs.json')).toBe('');
+    const { pairs } = JSON.parse(readFileSync(place.file('pairs.json'), 'utf8')) as {
+      pairs: {
+        a: number;
+        b: number;
+        score: number;
+        transform: { scale: number; rotationDegrees: number; dx: number; dy: number; flip: boolean };
+      }[];
+    };
+    const { a, b, transform } = pairs[0]!;
+    expect(Math.abs(a - b - 3)).toBeLessThanOrEqual(1);
+    expect(transform.flip).toBe(true);
+    expect(Math.abs(transform.scale - 1)).toBeLessThan(0.01);
+    expect(Math.hypot(transform.dx, transform.dy)).toBeLessThan(2);
+  });
+
+  it('find the beats of music and a word in another take', () => {
+    const demo = (name: string): string => `${process.cwd()}/demo/media/${name}`;
+    expect(tool('beats', '--audio', demo('small-hours.opus'), '--out', 'beats.json')).toBe('');
+    const beats = JSON.parse(readFileSync(place.file('beats.json'), 'utf8')) as { bpm: number; beats: number[] };
+    expect(Math.abs(beats.bpm - 112)).toBeLessThan(1.2);
+    expect(beats.beats.length).toBeGreaterThan(60);
+    expect(
+      tool('word', '--a', demo('mender-take-1.webm'), '--a-span', '2.08,2.62', '--b', demo('mender-take-2.webm'), '--out', 'word.json'),
+    ).toBe('');
+    const word = JSON.parse(readFileSync(place.file('word.json'), 'utf8')) as { b: { start: number; end: number }; offset: number };
+    expect(word.b.end).toBeGreaterThan(word.b.start);
+    expect(
+      tool('word', '--a', demo('mender-take-1.webm'), '--a-span', '3,2', '--b', demo('mender-take-2.webm'), '--out', 'w.json'),
+    ).toMatch(/^2: /);
+    expect(tool('beats', '--audio', demo('../truth/none.wav'), '--out', 'b.json')).toMatch(/^2: /);
+  });
+
   it('cut a picture from strokes', () => {
     execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', place.file('carry.mkv'), '-frames:v', '1', place.file('f.png')]);
     const inside = [...shot.mattes[0]!.keys()].filter((i) => shot.mattes[0]![i] === 255);

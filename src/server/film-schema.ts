@@ -465,9 +465,7 @@ export const strokesSchema = Joi.object<Strokes>({
   drop: strokeList.default([]),
   hair: strokeList,
   box: strokeBox,
-})
-  .or('keep', 'box')
-  .required();
+}).required();
 export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
 export const smoothBody = Joi.object<SmoothOrder>({
   matteId: id.required(),

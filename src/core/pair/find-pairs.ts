@@ -1,17 +1,8 @@
 import type { Image } from '../image/pixels';
 import { SignsReader, type FrameMotion, type FrameSigns } from './frame-signs';
-import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf, type MatchMap } from './match-map';
-import type { Placement } from './placement';
+import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf, type ExactPair, type MatchMap } from './match-map';
 
 const MOST_BEST = 12;
-
-/** A pair that was made exact: rows and columns of the map, and how b lies over a in pixels of the signs' pictures. */
-export interface FoundPair {
-  readonly row: number;
-  readonly column: number;
-  readonly likeness: number;
-  readonly placement: Placement;
-}
 
 /** All that comes of comparing two shots. */
 export interface FoundPairs {
@@ -19,7 +10,7 @@ export interface FoundPairs {
   readonly motionA: readonly FrameMotion[];
   readonly motionB: readonly FrameMotion[];
   /** The pairs whose pictures lie over each other best, best first. */
-  readonly best: readonly FoundPair[];
+  readonly best: readonly ExactPair[];
 }
 
 /** Compares two shots step by step: their frames are given one after the other, then `step` is called until it is done. */
@@ -43,8 +34,8 @@ export class PairFinder {
     const map = next.value;
     const refined = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS), MOST_BEST).map((pair) => refinePair(map, a, b, pair));
     // a pair that two led to is told once
-    const told = new Map(refined.map(({ row, column, likeness, placement }) => [`${row} ${column}`, { row, column, likeness, placement }]));
-    const best = [...told.values()].sort((p, q) => q.likeness - p.likeness);
+    const told = new Map(refined.map((p) => [`${p.row} ${p.column}`, p]));
+    const best = [...told.values()].sort((p, q) => q.worth - p.worth);
     return { map, motionA: a.map((s) => s.motion), motionB: b.map((s) => s.motion), best };
   }
 }

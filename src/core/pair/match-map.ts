@@ -1,6 +1,6 @@
 import type { Point } from '../geometry/matrix';
 import type { Plane } from '../image/pixels';
-import { alignTo, type Aligned } from './align';
+import { alignTo } from './align';
 import { coarsePlace, groundOf, shapeOf, variantsOf } from './coarse-place';
 import { pathOf, planeAt, SIGNS_WIDTH, type FrameSigns } from './frame-signs';
 import { agreeOn, keypointsOf, type Keypoint } from './keypoints';
@@ -313,28 +313,49 @@ export function placementAt(map: MatchMap, row: number, column: number): Placeme
 const STEPS = [6, 2, 1];
 const MOST_STEPS = 12;
 
-/** A pair made exact: of the pairs around it the one whose pictures lie over each other best, with its placement in the signs' pixels. */
+/** What covering all of the other picture, and moving alike, count beside how alike two pictures are. */
+const COVERS = 0.2;
+const MOVES = 0.02;
+
+/** A pair made exact. */
+export interface ExactPair {
+  readonly row: number;
+  readonly column: number;
+  readonly placement: Placement;
+  /** How alike both pictures are as they lie, −1..1. */
+  readonly likeness: number;
+  /** By which pairs are ranked: likeness, how much is covered, and how alike both move. */
+  readonly worth: number;
+}
+
+/**
+ * Makes a pair exact: of the pairs around it the one whose pictures lie over each other best and move alike, with its placement in the
+ * signs' pixels. @throws RangeError when nothing tells how these shots lie over each other
+ */
 export function refinePair(
   map: MatchMap,
   a: readonly FrameSigns[],
   b: readonly FrameSigns[],
-  pair: MatchedPair,
-): MatchedPair & { readonly placement: Placement; readonly likeness: number } {
+  pair: Pick<MatchedPair, 'row' | 'column'>,
+): ExactPair {
   const start = placementAt(map, pair.row, pair.column);
   if (start === null) throw new RangeError('refinePair: nothing tells how these shots lie over each other');
-  const exact = alignTo(a[pair.row]!.luma, b[pair.column]!.luma, start);
-  let best: MatchedPair & { placement: Placement; likeness: number } = { ...pair, placement: exact.placement, likeness: exact.likeness };
-  const consider = (row: number, column: number): void => {
-    const [p, q] = [a[row], b[column]];
-    if (p === undefined || q === undefined) return;
-    const found: Aligned = alignTo(p.luma, q.luma, best.placement);
-    if (found.likeness > best.likeness + 1e-4) best = { ...pair, row, column, placement: found.placement, likeness: found.likeness };
+  const judged = (row: number, column: number, from: Placement): ExactPair => {
+    const { placement, likeness, overlap } = alignTo(a[row]!.luma, b[column]!.luma, from);
+    const i = row * map.columns + column;
+    const moves = (map.parts.motion[i]! + map.parts.direction[i]!) / 510;
+    return { row, column, placement, likeness, worth: likeness * (1 - COVERS + COVERS * overlap) + MOVES * moves };
   };
+  let best = judged(pair.row, pair.column, start);
   // which frame of b goes with this one of a
   for (const step of STEPS)
     for (let n = 0; n < MOST_STEPS; n++) {
       const { column } = best;
-      for (const by of [-step, step]) consider(pair.row, column + by);
+      for (const by of [-step, step]) {
+        if (b[column + by] === undefined) continue;
+        const found = judged(pair.row, column + by, best.placement);
+        if (found.worth > best.worth + 1e-4) best = found;
+      }
       if (best.column === column) break;
     }
   return best;

@@ -2,13 +2,14 @@
 import { useMemo, useState } from 'react';
 import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
 import { cutAtPair, frameOfRow, layOver } from '../../../core/pair/cut-pair';
-import type { FoundPair, FoundPairs } from '../../../core/pair/find-pairs';
+import type { FoundPairs } from '../../../core/pair/find-pairs';
 import {
   bestPairs,
   MATCH_PARTS,
   PLAIN_WEIGHTS,
   placementAt,
   scoresOf,
+  type ExactPair,
   type MatchPart,
   type MatchWeights,
 } from '../../../core/pair/match-map';
@@ -90,6 +91,8 @@ export function MatchSection({ placed, onFrame }: { readonly placed: PlacedJoin;
   );
 }
 
+type ShownPair = Pick<ExactPair, 'row' | 'column' | 'placement'>;
+
 interface FoundProps {
   readonly placed: PlacedJoin;
   readonly found: FoundPairs;
@@ -110,7 +113,7 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
   /** The row and column of the cut as it is now. */
   const rowNow = (leaving.inFrame + leaving.length - 1 - order.a.first) / order.a.step;
   const columnNow = (entering.inFrame - order.b.first) / order.b.step;
-  const cutAt = (pair: FoundPair, lays: boolean): void => {
+  const cutAt = (pair: ShownPair, lays: boolean): void => {
     const [a, b] = [frameOfRow(order.a, pair.row), frameOfRow(order.b, pair.column)];
     store.edit(`Cut from frame ${a} to frame ${b}${lays ? ', laid over each other' : ''}`, (d) => {
       cutAtPair(d, media, join.id, a, b, newId);
@@ -129,7 +132,7 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
         now={{ row: rowNow, column: columnNow }}
         rowText={(row) => `${leaving.name} ${frameOfRow(order.a, row)}`}
         columnText={(column) => `${entering.name} ${frameOfRow(order.b, column)}`}
-        onChoose={(row, column) => cutAt({ row, column, likeness: 0, placement: placementAt(map, row, column)! }, false)}
+        onChoose={(row, column) => cutAt({ row, column, placement: placementAt(map, row, column)! }, false)}
       />
       <ol className="flex flex-col gap-2.5" aria-label="Best cuts">
         {best.slice(0, SHOWN_BEST).map((pair) => {
@@ -164,18 +167,18 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
 }
 
 /** The best pairs under these weights; those that were made exact stand for what lies around them. */
-function bestOf(found: FoundPairs, scores: Float32Array, weights: MatchWeights): readonly FoundPair[] {
+function bestOf(found: FoundPairs, scores: Float32Array, weights: MatchWeights): readonly ShownPair[] {
   const { map, best } = found;
   const isPlain = MATCH_PARTS.every((p) => weights[p] === PLAIN_WEIGHTS[p]);
   if (isPlain) return best;
   return bestPairs(map, scores).map(({ row, column }) => {
     const exact = best.find((p) => Math.abs(p.row - row) <= 1 && Math.abs(p.column - column) <= 1);
-    return exact ?? { row, column, likeness: 0, placement: placementAt(map, row, column)! };
+    return exact ?? { row, column, placement: placementAt(map, row, column)! };
   });
 }
 
 /** Why a pair is good, in words and figures. */
-function reasonOf({ map }: FoundPairs, { row, column, placement }: FoundPair): string {
+function reasonOf({ map }: FoundPairs, { row, column, placement }: ShownPair): string {
   const percent = (part: MatchPart): number => Math.round((100 * map.parts[part][row * map.columns + column]!) / 255);
   const { scale, turn, flip } = placement;
   const turned = Math.round((turn * 1800) / Math.PI) / 10;
