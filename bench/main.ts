@@ -6,6 +6,7 @@ import { benchFilm } from './film';
 import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
 import { benchMedia } from './media';
+import { benchPairing } from './pairing';
 import { benchPointer } from './pointer';
 import { benchSound } from './sound';
 import { benchStrokes } from './strokes';
@@ -18,6 +19,7 @@ const GROUPS: Record<string, () => Promise<Line[]>> = {
   following: benchFollowing,
   mattes: benchMattes,
   media: benchMedia,
+  pairing: benchPairing,
   pointer: benchPointer,
   sound: benchSound,
   strokes: benchStrokes,

@@ -31,6 +31,25 @@ async function take(name: string, url: string, caption: string): Promise<void> {
 
 try {
   await take('reel', demo.filmUrl({ frame: 80 }), 'film, frame 80');
+  await page.script(`document.querySelector('[data-clip]').focus()`);
+  await page.unfold('Beats');
+  await settled('film, frame 80');
+  await page.screenshot(join(out, 'reel-sound.png'));
+  const melted = demo.leavingFrame('Two takes, one word', 57);
+  await take('bench-melt', demo.joinUrl('Two takes, one word', { step: 'move', view: 'result', frame: melted }), `result, frame ${melted}`);
+  await page.until(`return document.querySelectorAll('[data-roll]:not(:disabled)').length > 20`, 'the strip is there', 60_000);
+  await settled(`result, frame ${melted}`);
+  await page.screenshot(join(out, 'bench-melt.png'));
+  await page.driver.get(demo.joinUrl('Dial to moon', { step: 'pair', view: 'overlay' }));
+  await page.click('Look for the best cuts');
+  await page.until(`return document.querySelector('[data-match-map]')?.dataset.drawn === 'yes'`, 'the map is drawn', 90_000);
+  await page.script(`document.querySelector('[data-section="Match map"]').scrollIntoView()`);
+  await page.until(
+    `return document.querySelectorAll('canvas:not([data-drawn]):not([data-matte]):not([data-chart])').length === 0`,
+    'drawn',
+    60_000,
+  );
+  await page.screenshot(join(out, 'match-map.png'));
   await take('bench-mask', demo.joinUrl('Tram wipe', { step: 'mask', view: 'leaving', frame: 82 }), 'leaving, frame 82');
   await take(
     'bench-strokes',

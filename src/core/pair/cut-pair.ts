@@ -8,25 +8,33 @@ import { IN_PLACE, placedTwice, type Placement } from './placement';
 
 /** Frames by which a window of compared frames moves. */
 const WINDOW_STEP = 24;
+/** A shot is left with at least so many film frames by any cut. */
+const LEAST_LEFT = 4;
 
-/** Frames of a medium around the cut, every `step`-th, at most `most` of them. */
-function spanAround(film: Film, shot: Shot, medium: Medium, offset: number, window: number, most: number): PairSpan {
-  const centre = Math.max(0, Math.min(medium.frames - 1, Math.round(mediumPlaceAt(film, shot, medium, offset))));
-  const length = Math.min(window, medium.frames);
+/** Of the medium frames `low` to `high` a window about `centre`, every `step`-th of it, so that there are at most `most`. */
+function spanOf(mediumId: string, low: number, high: number, centre: number, window: number, most: number): PairSpan {
+  const length = Math.max(1, Math.min(window, high - low + 1));
   // a window moves in steps, so that what is known of it still serves when the cut has moved a little
   const wanted = Math.round((centre - length / 2) / WINDOW_STEP) * WINDOW_STEP;
-  const first = Math.max(0, Math.min(medium.frames - length, wanted));
+  const first = Math.max(low, Math.min(high + 1 - length, wanted));
   const step = Math.max(1, Math.ceil(length / most));
-  return { mediumId: medium.id, first, count: Math.max(1, Math.floor((length - 1) / step) + 1), step };
+  return { mediumId, first, count: Math.floor((length - 1) / step) + 1, step };
 }
 
-/** What is compared of both shots of a join: `window` frames of each medium around the cut. Null while one is not ready. */
+/**
+ * What is compared of both shots of a join: `window` frames of each about the cut, of those between which the cut may lie: the leaving
+ * shot keeps its first frame, the entering one its last. Null while a medium is not ready.
+ */
 export function pairOrderOf(film: Film, media: Media, placed: PlacedJoin, window: number, most = 120): PairOrder | null {
-  const [a, b] = [mediumOf(media, placed.leaving), mediumOf(media, placed.entering)];
+  const { leaving, entering } = placed;
+  const [a, b] = [mediumOf(media, leaving), mediumOf(media, entering)];
   if (a === null || b === null) return null;
+  const within = (frame: number, medium: Medium): number => Math.max(0, Math.min(medium.frames - 1, Math.round(frame)));
+  const firstA = within(leaving.inFrame + LEAST_LEFT * mediumFramesPerFilmFrame(film, a), a);
+  const lastB = within(mediumPlaceAt(film, entering, b, entering.length - LEAST_LEFT), b);
   return {
-    a: spanAround(film, placed.leaving, a, placed.leaving.length, window, most),
-    b: spanAround(film, placed.entering, b, 0, window, most),
+    a: spanOf(a.id, firstA, a.frames - 1, mediumPlaceAt(film, leaving, a, leaving.length), window, most),
+    b: spanOf(b.id, 0, Math.max(0, lastB), mediumPlaceAt(film, entering, b, 0), window, most),
   };
 }
 

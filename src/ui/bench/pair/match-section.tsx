@@ -27,7 +27,8 @@ import { mediumDrawing } from './medium-drawing';
 import { usePairs } from './use-pairs';
 
 const newId = (): string => crypto.randomUUID();
-const WINDOWS = [48, 120, 240] as const;
+/** Frames about the cut that are compared; the last one means all that there are. */
+const WINDOWS = [48, 120, 100_000] as const;
 const SHOWN_BEST = 6;
 
 const PART_TEXT: Record<MatchPart, string> = {
@@ -40,7 +41,7 @@ const PART_TEXT: Record<MatchPart, string> = {
 
 /** All frames of one shot against all of the other: where they meet best, and what it takes to lay them over each other there. */
 export function MatchSection({ placed, onFrame }: { readonly placed: PlacedJoin; readonly onFrame: (frame: number) => void }) {
-  const [window, setWindow] = useState<number>(120);
+  const [window, setWindow] = useState<number>(WINDOWS[2]);
   const [weights, setWeights] = useState<MatchWeights>(PLAIN_WEIGHTS);
   const pairs = usePairs(placed, window);
   const { found, job, order, problem } = pairs;
@@ -50,7 +51,7 @@ export function MatchSection({ placed, onFrame }: { readonly placed: PlacedJoin;
         <SelectRow
           label="Frames around the cut"
           value={String(window)}
-          options={WINDOWS.map((w) => ({ value: String(w), text: String(w) }))}
+          options={WINDOWS.map((w) => ({ value: String(w), text: w === WINDOWS[2] ? 'all' : String(w) }))}
           onChange={(v) => setWindow(Number(v))}
         />
         {job !== null ? (

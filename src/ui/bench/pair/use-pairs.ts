@@ -5,7 +5,7 @@ import { isUnderWay } from '../../../core/film/job';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { pairOrderOf } from '../../../core/pair/cut-pair';
 import type { FoundPairs } from '../../../core/pair/find-pairs';
-import { ApiError, call } from '../../store/api';
+import { call } from '../../store/api';
 import { useFilm, useTools } from '../../store/film-context';
 
 type Sent = Omit<FoundPairs, 'map'> & {
@@ -38,12 +38,9 @@ export function usePairs(placed: PlacedJoin, window: number) {
   useEffect(() => {
     let isGone = false;
     if (order === null) return;
-    call<Sent>('GET', `/api/films/${store.filmId}/pairs?order=${encodeURIComponent(JSON.stringify(order))}`).then(
-      (sent) => !isGone && setFound({ order, pairs: received(sent) }),
-      (error: unknown) => {
-        // what was not compared yet is no problem
-        if (!isGone && !(error instanceof ApiError && error.status === 404)) setProblem((error as Error).message);
-      },
+    call<Sent | null>('GET', `/api/films/${store.filmId}/pairs?order=${encodeURIComponent(JSON.stringify(order))}`).then(
+      (sent) => !isGone && sent !== null && setFound({ order, pairs: received(sent) }),
+      (error: Error) => !isGone && setProblem(error.message),
     );
     return () => void (isGone = true);
   }, [store, order, done]);

@@ -1,0 +1,124 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Film } from '../../src/core/film/film';
+import type { Browser } from './browser';
+import type { Demo } from './demo';
+import { openDemoPage, type DemoPage } from './demo-page';
+
+let opened: DemoPage | undefined;
+let demo: Demo;
+let page: Browser;
+beforeAll(async () => {
+  opened = await openDemoPage();
+  ({ demo, page } = opened);
+  await page.driver.get(demo.filmUrl({ frame: 0 }));
+});
+afterAll(async () => {
+  await opened?.close();
+});
+
+const film = async (): Promise<Film> => {
+  await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
+  return ((await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film }).film;
+};
+const undoIs = (name: string): Promise<unknown> =>
+  page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`);
+/** Film frame of the cut of a join. */
+const cutOf = async (name: string): Promise<number> => {
+  const { shots, joins } = await film();
+  const at = shots.findIndex((s) => s.id === joins.find((j) => j.name === name)!.enteringShotId);
+  return shots.slice(0, at).reduce((sum, s) => sum + s.length, 0);
+};
+/** The stage's pixels, every seventh, red green blue. */
+const pixels = (): Promise<number[]> =>
+  page.script(
+    `const c = document.querySelector('canvas[data-stage]');
+     return Array.from(c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((_, i) => i % 28 < 3))`,
+  );
+const apart = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
+const show = async (name: string, view: string, frame: number): Promise<number[]> => {
+  await page.driver.get(demo.joinUrl(name, { step: 'move', view, frame }));
+  await page.stageShows(`${view}, frame ${frame}`);
+  return pixels();
+};
+
+describe('a melt', () => {
+  const NAME = 'Two takes, one word';
+
+  it('shows neither shot nor a mere fade of both in its middle, and each of them at its ends', async () => {
+    const { before, after } = (await film()).joins.find((j) => j.name === NAME)!;
+    expect(before + after).toBe(8);
+    const cut = await cutOf(NAME);
+    const middle = cut - before + 4;
+    const [leaving, entering, result] = [
+      await show(NAME, 'leaving', middle),
+      await show(NAME, 'entering', middle),
+      await show(NAME, 'result', middle),
+    ];
+    const fade = leaving.map((v, i) => (v + entering[i]!) / 2);
+    expect(apart(result, leaving)).toBeGreaterThan(1);
+    expect(apart(result, entering)).toBeGreaterThan(1);
+    expect(apart(result, fade)).toBeGreaterThan(0.4);
+    const first = cut - before;
+    expect(apart(await show(NAME, 'result', first - 1), await show(NAME, 'leaving', first - 1))).toBeLessThan(0.01);
+    const last = cut + after;
+    expect(apart(await show(NAME, 'result', last), await show(NAME, 'entering', last))).toBeLessThan(0.01);
+    // near its ends it is near them
+    const early = await show(NAME, 'result', first);
+    expect(apart(early, await show(NAME, 'leaving', first))).toBeLessThan(apart(early, await show(NAME, 'entering', first)));
+  }, 120_000);
+
+  it('is made from a plain cut by its card, and its length follows the number', async () => {
+    await page.driver.get(demo.joinUrl('Lantern to kettle', { step: 'pair', view: 'result' }));
+    await page.chooseKind('cut');
+    await undoIs('Made it a plain cut');
+    await page.chooseKind('melt');
+    await undoIs('Made it a melt');
+    await page.driver.get(demo.joinUrl('Lantern to kettle', { step: 'move', view: 'result' }));
+    const field = await page.find('input[aria-label="Over"]');
+    await field.clear();
+    await field.sendKeys('4\n');
+    await undoIs('Melt over 4 frames');
+    const made = (await film()).joins.find((j) => j.name === 'Lantern to kettle')!;
+    expect([made.before + made.after, made.recipe?.kind, made.layers.map((l) => l.source.kind)]).toEqual([4, 'melt', ['melt']]);
+  }, 60_000);
+
+  it('has a strip of where both shots are most alike, by which the cut is rolled', async () => {
+    await page.until(`return document.querySelectorAll('[data-roll]:not(:disabled)').length > 4`, 'the strip is there', 60_000);
+    const before = (await film()).shots.map((s) => s.length);
+    await page.script(`document.querySelector('[data-roll="2"]').click()`);
+    await undoIs('Rolled the cut 2 frames later');
+    const after = (await film()).shots.map((s) => s.length);
+    expect(after.reduce((a, b) => a + b)).toBe(before.reduce((a, b) => a + b));
+    expect(after).not.toEqual(before);
+  }, 90_000);
+});
+
+describe('the match map', () => {
+  const NAME = 'To the loft';
+
+  it('compares all frames of both shots, and cuts where its best pair says, laid over each other', async () => {
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'overlay' }));
+    await page.click('Look for the best cuts');
+    await page.until(`return document.querySelector('[data-match-map]')?.dataset.drawn === 'yes'`, 'the map is drawn', 90_000);
+    const [pair] = await page.script<string[]>(`return [...document.querySelectorAll('[data-pair]')].map((e) => e.dataset.pair)`);
+    const [a, b] = pair!.split(' ').map(Number) as [number, number];
+    await page.script(`[...document.querySelectorAll('[data-pair] button')].find((e) => e.textContent === 'Cut and lay over').click()`);
+    await undoIs(`Cut from frame ${a} to frame ${b}, laid over each other`);
+    const { shots, joins } = await film();
+    const join = joins.find((j) => j.name === NAME)!;
+    const [leaving, entering] = [join.leavingShotId, join.enteringShotId].map((id) => shots.find((s) => s.id === id)!) as [
+      Film['shots'][number],
+      Film['shots'][number],
+    ];
+    // shots may begin between two frames of their medium
+    expect(Math.abs(leaving.inFrame + leaving.length - 1 - a)).toBeLessThan(1);
+    expect(Math.abs(entering.inFrame - b)).toBeLessThan(1);
+    expect(entering.framing).toMatchObject({ scale: expect.any(Number) as number });
+  }, 150_000);
+
+  it('is there at once when it is opened again, with the motion of both shots', async () => {
+    await page.driver.navigate().refresh();
+    await page.until(`return document.querySelectorAll('[data-motion-chart]').length === 2`, 'both charts are there', 30_000);
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 60_000);
+});
