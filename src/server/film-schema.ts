@@ -22,6 +22,7 @@ import {
   type Shot,
   type Steadying,
   type WipeSettings,
+  type InterestPoint,
   type MeltSettings,
   type ZoomSettings,
 } from '../core/film/film';
@@ -320,6 +321,14 @@ const mediumBeats = shaped<MediumBeats>({
   confidence: share,
 });
 
+const interestPoint = shaped<InterestPoint>({
+  id: id.required(),
+  side: shotSide.required(),
+  frame: frame.min(0).required(),
+  x: number.required(),
+  y: number.required(),
+  trackId: id,
+});
 const join = shaped<Join>({
   id: id.required(),
   name: name.required(),
@@ -334,6 +343,7 @@ const join = shaped<Join>({
   finish: effects,
   recipe,
   sound: soundChange,
+  interest: Joi.array().items(interestPoint).max(4),
   hits: Joi.array().items(soundHit).unique('id').max(100),
 });
 const framing = Joi.alternatives(

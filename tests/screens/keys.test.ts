@@ -290,6 +290,14 @@ describe('every key of the sheet does what it says', () => {
         await press('undo');
         await page.until(`return document.querySelector('[aria-label^="Take back: Nudged"]') === null`, 'it is taken back');
       };
+    const lays =
+      (id: CommandId): Check =>
+      async () => {
+        await press(id);
+        await undoIs('Nudged the picture of');
+        await press('undo');
+        await page.until(`return document.querySelector('[aria-label^="Take back: Nudged the picture"]') === null`, 'it is taken back');
+      };
     await pressAll('bench', {
       ...inBoth,
       first: async () => {
@@ -345,6 +353,10 @@ describe('every key of the sheet does what it says', () => {
         await goTo(82);
         await page.stageShows('leaving, frame 82');
       },
+      layLeft: lays('layLeft'),
+      layRight: lays('layRight'),
+      layUp: lays('layUp'),
+      layDown: lays('layDown'),
       slideLater: async () => {
         await press('slideLater');
         await undoIs('Moved entering shot 1 frame later');

@@ -122,3 +122,56 @@ describe('the match map', () => {
     expect(await page.consoleErrors()).toEqual([]);
   }, 60_000);
 });
+
+describe('where the eye is', () => {
+  const NAME = 'Under the moon';
+
+  it('is marked in both shots by a click, and brought together with no border in sight', async () => {
+    const cut = await cutOf(NAME);
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'result', frame: cut }));
+    await page.click('Mark in Moonrise');
+    await page.stageShows(`leaving, frame ${cut - 1}`);
+    const first = await page.onStage(860, 250, 1280);
+    await page.clickAt(first.x, first.y);
+    await undoIs('Marked where the eye is in Moonrise');
+    await page.click('Mark in Hill wide');
+    await page.stageShows(`entering, frame ${cut}`);
+    const second = await page.onStage(500, 420, 1280);
+    await page.clickAt(second.x, second.y);
+    await undoIs('Marked where the eye is in Hill wide');
+    await page.click('Bring together');
+    await undoIs('Brought the eye together');
+    const { shots, joins } = await film();
+    const join = joins.find((j) => j.name === NAME)!;
+    expect(join.interest).toHaveLength(2);
+    const { framing } = shots.find((s) => s.id === join.enteringShotId)!;
+    expect(framing).toMatchObject({ turn: 0 });
+    expect((framing as { scale: number }).scale).toBeGreaterThan(1);
+    // the place that was clicked now shows where the other one is, and nothing is bare
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'entering', frame: cut }));
+    await page.stageShows(`entering, frame ${cut}`);
+    const ring = await page.script<{ x: number; y: number }>(
+      `const b = document.querySelector('[data-eye=entering] circle').getBoundingClientRect(); return { x: b.left + b.width / 2, y: b.top + b.height / 2 }`,
+    );
+    const there = await page.onStage(860, 250, 1280);
+    expect(Math.hypot(ring.x - there.x, ring.y - there.y)).toBeLessThan(2.5);
+    for (const [x, y] of [
+      [2, 2],
+      [1277, 717],
+    ] as const)
+      expect(Math.max(...(await page.pixel(x, y, 1280)))).toBeGreaterThan(0);
+  }, 90_000);
+
+  it('is told by the pictures themselves where they show the same', async () => {
+    await page.driver.get(demo.joinUrl('Two takes, one word', { step: 'pair', view: 'overlay' }));
+    await page.click('From the pictures');
+    await undoIs('Laid Mender take 2 over Mender take 1');
+    const { shots } = await film();
+    const { framing } = shots.find((s) => s.name === 'Mender take 2')!;
+    const { scale, turn, x, y } = framing as { scale: number; turn: number; x: number; y: number };
+    expect(Math.abs(scale - 1)).toBeLessThan(0.02);
+    expect(Math.abs(turn)).toBeLessThan(0.5);
+    expect(Math.hypot(x, y)).toBeLessThan(20);
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 60_000);
+});

@@ -6,7 +6,7 @@ import type { Tidying } from '../matte/coverage/tidy';
 import type { EaseName, EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
 import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
-import type { Carrier, Colour, Effect, Layer, MeltQuality } from './composition';
+import type { Carrier, Colour, Effect, Layer, MeltQuality, ShotSide } from './composition';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
 
 export const SCHEMA_VERSION = 3;
@@ -136,6 +136,18 @@ export interface Join {
   /** Hard, with the picture's cut, unless said. */
   readonly sound?: SoundChange;
   readonly hits?: readonly SoundHit[];
+  /** Where the eye is in both shots, two points each at most. */
+  readonly interest?: readonly InterestPoint[];
+}
+
+/** A place of interest on a medium frame of one of a join's shots, medium pixels from the centre; it may ride on a track of that medium. */
+export interface InterestPoint {
+  readonly id: string;
+  readonly side: ShotSide;
+  readonly frame: number;
+  readonly x: number;
+  readonly y: number;
+  readonly trackId?: string;
 }
 
 export const kindOf = ({ recipe }: Join): JoinKind => recipe?.kind ?? 'cut';

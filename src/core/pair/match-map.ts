@@ -1,6 +1,6 @@
 import type { Point } from '../geometry/matrix';
-import type { Plane } from '../image/pixels';
 import { alignTo } from './align';
+import { mirroredPlane } from './align-pictures';
 import { coarsePlace, groundOf, shapeOf, variantsOf } from './coarse-place';
 import { pathOf, planeAt, SIGNS_WIDTH, type FrameSigns } from './frame-signs';
 import { agreeOn, keypointsOf, type Keypoint } from './keypoints';
@@ -47,14 +47,10 @@ const sampled = (length: number): number[] => {
   return [...new Set(Array.from({ length: count }, (_, i) => Math.round(((i + 0.5) * length) / count - 0.5)))];
 };
 
-/** Points that the eye is on, by frame, from the centre, in pixels of the signs' pictures; null where none is marked. */
-export type Interest = (frame: number) => Point | null;
-
+/** Frames of both shots as they are compared. */
 export interface MapInput {
   readonly a: readonly FrameSigns[];
   readonly b: readonly FrameSigns[];
-  readonly interestA?: Interest;
-  readonly interestB?: Interest;
 }
 
 /**
@@ -62,7 +58,7 @@ export interface MapInput {
  * agree; between them the shots' own movement tells how. Every pair is then compared as it lies: colours, edges, how both move. A
  * generator, so that it can be stopped: gives the share that is done.
  */
-export function* matchMap({ a, b, interestA, interestB }: MapInput): Generator<number, MatchMap> {
+export function* matchMap({ a, b }: MapInput): Generator<number, MatchMap> {
   const [rows, columns] = [a.length, b.length];
   const anchors = yield* anchorsOf(a, b);
   const parts = Object.fromEntries(MATCH_PARTS.map((p) => [p, new Uint8Array(rows * columns)])) as MatchMap['parts'];
@@ -83,11 +79,6 @@ export function* matchMap({ a, b, interestA, interestB }: MapInput): Generator<n
       const moves = motionAlike(a[row]!, b[column]!, placement);
       parts.motion[i] = Math.round(255 * moves.motion);
       parts.direction[i] = Math.round(255 * moves.direction);
-      const [p, q] = [interestA?.(row) ?? null, interestB?.(column) ?? null];
-      if (p !== null && q !== null) {
-        const to = placed(placement, q);
-        parts.interest[i] = Math.round(255 * Math.exp(-Math.hypot(to.x - p.x, to.y - p.y) / (0.12 * SIGNS_WIDTH)));
-      }
     }
     if (row % 4 === 3) yield 0.5 + (0.5 * row) / rows;
   }
@@ -96,12 +87,6 @@ export function* matchMap({ a, b, interestA, interestB }: MapInput): Generator<n
 
 function* anchorsOf(a: readonly FrameSigns[], b: readonly FrameSigns[]): Generator<number, Anchor[]> {
   const [rows, columns] = [sampled(a.length), sampled(b.length)];
-  const mirrored = (plane: Plane): Plane => {
-    const data = new Float32Array(plane.data.length);
-    for (let y = 0; y < plane.height; y++)
-      for (let x = 0; x < plane.width; x++) data[y * plane.width + x] = plane.data[y * plane.width + plane.width - 1 - x]!;
-    return { width: plane.width, height: plane.height, data };
-  };
   const pointsA: Keypoint[][] = [];
   for (const row of rows) {
     pointsA.push(keypointsOf(a[row]!.luma));
@@ -112,7 +97,7 @@ function* anchorsOf(a: readonly FrameSigns[], b: readonly FrameSigns[]): Generat
   for (const [k, column] of columns.entries()) {
     const { luma } = b[column]!;
     const plain = keypointsOf(luma);
-    const flipped = keypointsOf(mirrored(luma));
+    const flipped = keypointsOf(mirroredPlane(luma));
     for (const [j, row] of rows.entries()) {
       const found = [agreeOn(pointsA[j]!, plain, false), agreeOn(pointsA[j]!, flipped, true)]
         .filter((f) => f !== null)
@@ -262,6 +247,26 @@ function motionAlike(
   const along = la > 0 && lb > 0 ? (a.u * mean.x + a.v * mean.y) / (la * lb) : 0;
   const told = Math.min(1, la / STILL) * Math.min(1, lb / STILL);
   return { motion, direction: 0.5 + 0.5 * along * told };
+}
+
+/** Where the eye is on a frame of a shot, from the centre, in pixels of the signs' pictures; null where that is not marked. */
+export type Interest = (index: number) => Point | null;
+
+/** The map with how near both shots' places of interest come to each other in each pair. */
+export function withInterest(map: MatchMap, a: Interest, b: Interest): MatchMap {
+  const interest = new Uint8Array(map.rows * map.columns);
+  for (let row = 0; row < map.rows; row++) {
+    const p = a(row);
+    if (p === null) continue;
+    for (let column = 0; column < map.columns; column++) {
+      const q = b(column);
+      const placement = q === null ? null : placementAt(map, row, column);
+      if (q === null || placement === null) continue;
+      const to = placed(placement, q);
+      interest[row * map.columns + column] = Math.round(255 * Math.exp(-Math.hypot(to.x - p.x, to.y - p.y) / (0.12 * SIGNS_WIDTH)));
+    }
+  }
+  return { ...map, parts: { ...map.parts, interest } };
 }
 
 /** The whole score of each pair under these weights, 0..1. */

@@ -5,7 +5,7 @@ import { coveringScale, steadyMatrix } from '../track/steady';
 import type { Track } from '../track/track';
 
 /** How a medium sits in the film frame without any framing: centred, the frame filled, its proportions kept. */
-export const baseFraming = (film: Film, medium: Medium): Matrix =>
+export const baseFraming = (film: Pick<Film, 'width' | 'height'>, medium: Medium): Matrix =>
   scaling(Math.max(film.width / medium.width, film.height / medium.height));
 
 const flipMatrix = (flip: 'across' | 'down' | 'both' | undefined): Matrix =>

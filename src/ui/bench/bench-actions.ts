@@ -1,7 +1,10 @@
 import type { ShotSide } from '../../core/film/composition';
-import { slideEntering } from '../../core/film/edits';
+import { setFraming, slideEntering } from '../../core/film/edits';
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import type { Media } from '../../core/film/film';
+import { addInterest } from '../../core/film/edits/interest';
+import { apply, invert } from '../../core/geometry/matrix';
+import { matteSpace } from '../../core/plan/plan-frame';
 import { changedFilm } from '../../core/film/history';
 import { mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
@@ -10,7 +13,7 @@ import { setOverlapAndRefit } from '../../core/recipes/refit';
 import { deleted, withKey } from '../lanes/lane-edits';
 import type { FilmStore } from '../store/film-store';
 import type { Step } from './bench-place';
-import { chooseKeys, useBench } from './bench-state';
+import { chooseKeys, markEye, useBench } from './bench-state';
 import { slideName } from './pair-panel';
 import type { PreviewChange } from './preview';
 import type { BenchWork } from './use-bench-work';
@@ -77,6 +80,23 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       const before = end === 'from' ? placed.cut - at : join.before;
       const after = end === 'to' ? at - placed.cut : join.after;
       previewTiming('Changed the overlap', final, (d) => setOverlapAndRefit(d, join.id, before, after));
+    },
+    /** Moves the entering shot's picture in the frame, film pixels. */
+    nudgePicture(dx: number, dy: number): void {
+      const { entering } = placed;
+      const own = typeof entering.framing === 'object' ? entering.framing : { x: 0, y: 0, scale: 1, turn: 0 };
+      store.edit(`Nudged the picture of ${entering.name}`, (d) => setFraming(d, entering.id, { ...own, x: own.x + dx, y: own.y + dy }));
+    },
+    /** Marks where the eye is, at a place of the frame, on the frame of a shot that is looked at. */
+    markEyeAt(of: ShotSide, x: number, y: number): void {
+      const medium = mediumOf(media, placed[of]);
+      const { matrix, mediumFrame } = matteSpace(work.shownFilm, media, placed, of, frame);
+      if (medium === null || mediumFrame === null) return;
+      const at = apply(invert(matrix), { x, y });
+      store.edit(`Marked where the eye is in ${placed[of].name}`, (d) =>
+        addInterest(d, join.id, of, mediumFrame, at.x, at.y, () => crypto.randomUUID()),
+      );
+      markEye(null);
     },
     /** Takes the colour of the key that is worked on from the picture; null where that is no colour key. */
     pickColour:

@@ -6,6 +6,8 @@ import { mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/plan/plan-frame';
 import type { StageView } from '../../core/plan/plan-views';
+import { interestInFilm } from '../../core/pair/bring-together';
+import { EyeMarks } from '../stage/eye-marks';
 import { ColourPicker } from '../stage/colour-picker';
 import { OutlineEditor, type Ghost } from '../stage/outline-editor';
 import { patchAround } from '../../core/track/track';
@@ -31,6 +33,9 @@ interface BenchOverlay {
   readonly use: MatteUse | null;
   /** Takes a colour from the picture; null unless a colour key is worked on. */
   readonly onPickColour: ((colour: readonly [number, number, number]) => void) | null;
+  /** The shot in which a click marks where the eye is. */
+  readonly marksEye: ShotSide | null;
+  readonly onMarkEye: (side: ShotSide, x: number, y: number) => void;
   readonly ghosts: readonly Ghost[];
   readonly hatch: number;
 }
@@ -39,10 +44,25 @@ type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height
 
 /** What lies over the picture to be worked on with the pointer, if anything does in this step and view. */
 export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
-  const { film, media, placed, frame, step, view, side, outline, strokes, track, use, onPickColour, ghosts, hatch } = bench;
+  const { film, media, placed, frame, step, view, side, outline, strokes, track, use, onPickColour, marksEye, onMarkEye, ghosts, hatch } =
+    bench;
   const toFilm = (of: ShotSide): Matrix => matteSpace(film, media, placed, of, frame).matrix;
   const spaceOf = (of: ShotSide, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
+  if (step === 'pair' && ((placed.join.interest ?? []).length > 0 || marksEye !== null)) {
+    const sides = view === 'leaving' || view === 'entering' ? [view] : (['leaving', 'entering'] as const);
+    const points = sides.flatMap((of) =>
+      interestInFilm(film, media, placed, of, frame).map(({ point, x, y }) => ({ id: point.id, x, y, side: of })),
+    );
+    return (toStage, size) => (
+      <EyeMarks
+        points={points}
+        toStage={toStage}
+        size={size}
+        onMark={marksEye === null || view !== marksEye ? null : (x, y) => onMarkEye(marksEye, x, y)}
+      />
+    );
+  }
   if (step === 'mask' && strokes !== null && strokes.mediumFrame !== null && medium !== null && view === side)
     return (toStage, size) => (
       <StrokePainter

@@ -4,6 +4,7 @@ import { Stage } from '../stage/stage';
 import { useFilm } from '../store/film-context';
 import type { BenchActions } from './bench-actions';
 import { ghostsOf } from './bench-marks';
+import { useBench } from './bench-state';
 import { benchOverlay } from './bench-overlay';
 import { ViewTabs } from './bench-tabs';
 import { MoveOverlay } from './move/move-overlay';
@@ -14,6 +15,7 @@ import type { BenchWork } from './use-bench-work';
 export function BenchStage({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
   const { film, media } = useFilm('film', 'media');
   const { placed, place, frame, matte, ground, size, shownFilm, shownPlaced } = work;
+  const marksEye = useBench((s) => s.marksEye);
   const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
   const overlay =
     work.hasLanes && place.view === 'result'
@@ -30,6 +32,8 @@ export function BenchStage({ work, actions }: { readonly work: BenchWork; readon
           track: work.track,
           use: work.use,
           onPickColour: actions.pickColour,
+          marksEye,
+          onMarkEye: actions.markEyeAt,
           ghosts: ghostsOf(work),
           hatch: work.hatch,
         });

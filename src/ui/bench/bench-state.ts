@@ -1,5 +1,6 @@
 'use client';
 import { create } from 'zustand';
+import type { ShotSide } from '../../core/film/composition';
 import type { MoverRef } from '../../core/film/edits/layers';
 import type { LaneTarget } from '../../core/film/lanes';
 import type { ValueKey } from '../../core/motion/curve';
@@ -19,9 +20,11 @@ interface BenchState {
   /** Lanes that show value and speed, by key. */
   readonly open: ReadonlySet<string>;
   readonly keys: KeyChoice;
+  /** The shot in which a click marks where the eye is; null: none. */
+  readonly marksEye: ShotSide | null;
 }
 
-const FRESH = { selected: null, onlyId: null, pinned: [], open: new Set<string>(), keys: new Map() } as const;
+const FRESH = { selected: null, onlyId: null, pinned: [], open: new Set<string>(), keys: new Map(), marksEye: null } as const;
 
 /** What is chosen on the bench. Parts of it are read by selectors, so that only what shows them is drawn anew. */
 export const useBench = create<BenchState>(() => ({ joinId: null, ...FRESH }));
@@ -32,6 +35,8 @@ export function openBench(joinId: string): void {
 }
 
 export const select = (selected: MoverRef | null): void => useBench.setState({ selected, keys: new Map() });
+
+export const markEye = (marksEye: ShotSide | null): void => useBench.setState({ marksEye });
 
 export const showOnly = (onlyId: string | null): void => useBench.setState({ onlyId });
 

@@ -1,6 +1,7 @@
 'use client';
 import { framesText, type Finding } from '../../core/check/finding';
 import { slideEntering } from '../../core/film/edits';
+import type { ShotSide } from '../../core/film/composition';
 import { kindOf } from '../../core/film/film';
 import { mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
 import { setOverlapAndRefit } from '../../core/recipes/refit';
@@ -10,6 +11,8 @@ import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
 import { KIND_TEXT } from './bench-tabs';
+import { AlignSection } from './pair/align-section';
+import { EyeSection } from './pair/eye-section';
 import { MatchSection } from './pair/match-section';
 
 /** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
@@ -18,11 +21,13 @@ export function PairPanel({
   findings,
   onKinds,
   onFrame,
+  onView,
 }: {
   readonly placed: PlacedJoin;
   readonly findings: readonly Finding[];
   readonly onKinds: () => void;
   readonly onFrame: (frame: number) => void;
+  readonly onView: (view: ShotSide) => void;
 }) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
@@ -78,6 +83,8 @@ export function PairPanel({
         />
         <p className="text-soft">Or drag the lower row of the weave: to the right brings its pictures later.</p>
       </Section>
+      <AlignSection placed={placed} />
+      <EyeSection placed={placed} onView={onView} onFrame={onFrame} />
       <MatchSection placed={placed} onFrame={onFrame} />
       <Section title="Kind of join">
         <p>

@@ -1,5 +1,7 @@
 'use client';
 import type { Colour } from '../../core/film/composition';
+import { closeLoop, isLoop, loopLength } from '../../core/film/edits/loop';
+import { Button } from '../parts/button';
 import { Section } from '../parts/section';
 import { SwitchRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
@@ -9,7 +11,8 @@ const hex = (colour: Colour): string => `#${colour.map((v) => Math.round(v).toSt
 /** What holds for the whole film: the colour where nothing lies. */
 export function FilmSection() {
   const { store } = useTools();
-  const { film } = useFilm('film');
+  const { film, media } = useFilm('film', 'media');
+  const lent = loopLength(film);
   const { background } = film;
   return (
     <Section title="Film" startsFolded>
@@ -36,7 +39,24 @@ export function FilmSection() {
           />
         </label>
       )}
-      <p className="text-soft">With one, a frame that no layer covers counts as covered; without, it is black and Check says so.</p>
+      {isLoop(film, media) ? (
+        <p>The film goes round: its end goes on in its beginning.</p>
+      ) : (
+        <>
+          <Button
+            disabled={lent === null}
+            onClick={() => store.edit('Closed the loop', (d) => closeLoop(d, media, () => crypto.randomUUID()))}
+          >
+            Close the loop
+          </Button>
+          <p className="text-soft">
+            The last join then leads back to the first shot, {lent ?? 'some'} frames of which move from the film’s start to its end.
+          </p>
+        </>
+      )}
+      <p className="text-soft">
+        With a background, a frame that no layer covers counts as covered; without, it is black and Check says so.
+      </p>
     </Section>
   );
 }

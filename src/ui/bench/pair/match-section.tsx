@@ -1,5 +1,10 @@
 'use client';
 import { useMemo, useState } from 'react';
+import type { ShotSide } from '../../../core/film/composition';
+import { interestAt } from '../../../core/film/edits/interest';
+import type { Film, Media } from '../../../core/film/film';
+import type { PairOrder, PairSpan } from '../../../core/film/job';
+import { SIGNS_WIDTH } from '../../../core/pair/frame-signs';
 import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
 import { cutAtPair, frameOfRow, layOver } from '../../../core/pair/cut-pair';
 import type { FoundPairs } from '../../../core/pair/find-pairs';
@@ -9,7 +14,10 @@ import {
   PLAIN_WEIGHTS,
   placementAt,
   scoresOf,
+  withInterest,
   type ExactPair,
+  type Interest,
+  type MatchMap,
   type MatchPart,
   type MatchWeights,
 } from '../../../core/pair/match-map';
@@ -44,7 +52,16 @@ export function MatchSection({ placed, onFrame }: { readonly placed: PlacedJoin;
   const [window, setWindow] = useState<number>(WINDOWS[2]);
   const [weights, setWeights] = useState<MatchWeights>(PLAIN_WEIGHTS);
   const pairs = usePairs(placed, window);
-  const { found, job, order, problem } = pairs;
+  const { job, order, problem } = pairs;
+  const { film, media } = useFilm('film', 'media');
+  const { interest } = placed.join;
+  const found = useMemo(
+    () =>
+      pairs.found === null || order === null ? null : { ...pairs.found, map: mapWithEye(film, media, placed, order, pairs.found.map) },
+    // only where the eye is changes the map
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [pairs.found, order, interest],
+  );
   return (
     <>
       <Section title="Best cuts" name="Match map">
@@ -165,6 +182,22 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
       )}
     </>
   );
+}
+
+/** The map with where the eye is, once that is marked in both shots. */
+function mapWithEye(film: Film, media: Media, placed: PlacedJoin, order: PairOrder, map: MatchMap): MatchMap {
+  const of = (side: ShotSide, span: PairSpan): Interest | null => {
+    const point = (placed.join.interest ?? []).find((p) => p.side === side);
+    const medium = mediumOf(media, placed[side]);
+    if (point === undefined || medium === null) return null;
+    const shrink = SIGNS_WIDTH / medium.width;
+    return (index) => {
+      const { x, y } = interestAt(film, point, frameOfRow(span, index));
+      return { x: x * shrink, y: y * shrink };
+    };
+  };
+  const [a, b] = [of('leaving', order.a), of('entering', order.b)];
+  return a === null || b === null ? map : withInterest(map, a, b);
 }
 
 /** The best pairs under these weights; those that were made exact stand for what lies around them. */

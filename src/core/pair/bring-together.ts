@@ -1,0 +1,66 @@
+import { apply } from '../geometry/matrix';
+import { interestAt } from '../film/edits/interest';
+import type { ShotSide } from '../film/composition';
+import type { Film, InterestPoint, Media, OwnFraming } from '../film/film';
+import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { baseFraming, shotFraming } from '../plan/shot-framing';
+import { placementOf } from './placement';
+
+const DEGREES = 180 / Math.PI;
+
+/** Where the points of a shot lie in the film's frame at a film frame, in the order they were marked; none while its medium is not ready. */
+export function interestInFilm(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  side: ShotSide,
+  frame: number,
+): readonly { readonly point: InterestPoint; readonly x: number; readonly y: number }[] {
+  const medium = mediumOf(media, placed[side]);
+  const mediumFrame = shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame);
+  if (medium === null || mediumFrame === null) return [];
+  const matrix = shotFraming(film, medium, placed[side], mediumFrame);
+  return (placed.join.interest ?? [])
+    .filter((p) => p.side === side)
+    .map((point) => ({ point, ...apply(matrix, interestAt(film, point, mediumFrame)) }));
+}
+
+/**
+ * The framing of the entering shot that brings its first point to where the leaving shot's first point is at the cut, enlarged just
+ * enough that no border shows; null without both points. It is upright; a mirror stays.
+ */
+export function broughtTogether(film: Film, media: Media, placed: PlacedJoin): OwnFraming | null {
+  const { entering, cut } = placed;
+  const medium = mediumOf(media, entering);
+  const [a] = interestInFilm(film, media, placed, 'leaving', cut - 1);
+  const mark = (placed.join.interest ?? []).find((p) => p.side === 'entering');
+  if (medium === null || a === undefined || mark === undefined) return null;
+  const flip = typeof entering.framing === 'object' ? entering.framing.flip : undefined;
+  const own = apply(baseFraming(film, medium), interestAt(film, mark, Math.round(entering.inFrame)));
+  const x = flip === 'across' || flip === 'both' ? -own.x : own.x;
+  const y = flip === 'down' || flip === 'both' ? -own.y : own.y;
+  const fill = Math.max(film.width / medium.width, film.height / medium.height);
+  const [halfWidth, halfHeight] = [(medium.width * fill) / 2, (medium.height * fill) / 2];
+  // each border of the picture has to lie beyond that of the frame
+  const scale = Math.max(
+    1,
+    (film.width / 2 + a.x) / Math.max(1e-6, halfWidth + x),
+    (film.width / 2 - a.x) / Math.max(1e-6, halfWidth - x),
+    (film.height / 2 + a.y) / Math.max(1e-6, halfHeight + y),
+    (film.height / 2 - a.y) / Math.max(1e-6, halfHeight - y),
+  );
+  return { x: a.x - scale * x, y: a.y - scale * y, scale, turn: 0, ...(flip === undefined ? {} : { flip }) };
+}
+
+/** The framing of the entering shot that lays its two points over the leaving shot's two at the cut; null without two of each. */
+export function laidByPoints(film: Film, media: Media, placed: PlacedJoin): OwnFraming | null {
+  const { entering, cut } = placed;
+  const medium = mediumOf(media, entering);
+  const a = interestInFilm(film, media, placed, 'leaving', cut - 1);
+  const b = (placed.join.interest ?? []).filter((p) => p.side === 'entering');
+  if (medium === null || a.length < 2 || b.length < 2) return null;
+  const fill = baseFraming(film, medium);
+  const pairs = [0, 1].map((i) => ({ a: a[i]!, b: apply(fill, interestAt(film, b[i]!, Math.round(entering.inFrame))) }));
+  const found = placementOf(pairs, false);
+  return found === null ? null : { x: found.dx, y: found.dy, scale: found.scale, turn: found.turn * DEGREES };
+}
