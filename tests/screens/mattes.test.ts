@@ -85,6 +85,25 @@ const alpha = (x: number, y: number): Promise<number> =>
     y,
   );
 
+/** Waits until no carry or the like is under way, and what it has stored is told. */
+async function nothingRuns(): Promise<void> {
+  await page.driver.wait(async () => {
+    const jobs = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}/jobs`)).json()) as { state: string }[];
+    return jobs.every((j) => j.state !== 'queued' && j.state !== 'running');
+  }, 60_000);
+  await page.until(`return ![...document.querySelectorAll('button')].some((b) => b.textContent.includes('Stop,'))`, 'nothing runs');
+}
+
+/** Waits until a number stays the same for a while: what comes one after the other has come. */
+async function steady(count: () => Promise<number>): Promise<void> {
+  for (let same = 0, last = -1; same < 5;) {
+    const now = await count();
+    same = now === last ? same + 1 : 0;
+    last = now;
+    await page.driver.sleep(150);
+  }
+}
+
 describe('a matte cut by strokes', () => {
   it('follows the strokes while they are painted, close to the truth', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
@@ -158,6 +177,7 @@ describe('a matte cut by strokes', () => {
     await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Go on to')).click()`);
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length > ${before}`, 'it goes on', 60_000);
     await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Stop,')).click()`);
+    await nothingRuns();
   });
 
   it('is smoothed over time, and both that and the carry are taken back by name', async () => {
@@ -166,7 +186,8 @@ describe('a matte cut by strokes', () => {
       page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `undo offers “${name}”`, 60_000);
     const smooth = `[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Smooth over time'))`;
     await page.unfold('Jitter');
-    await page.until(`return !${smooth}.disabled`, 'the carry has stopped', 30_000);
+    await page.until(`return ${smooth}?.disabled === false`, 'it can be smoothed', 30_000);
+    await steady(marks);
     await undoOffers('Carried Street tram, subject');
     const carried = await marks();
     await page.script(`${smooth}.click()`);
@@ -285,6 +306,7 @@ describe('a matte cut by strokes', () => {
     await selectMatte();
     const marks = (): Promise<number> => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`);
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 2`, 'its frames are shown');
+    await steady(marks);
     const count = await marks();
     await page.click('Duplicate');
     await page.until(
@@ -306,6 +328,10 @@ describe('a matte cut by strokes', () => {
   it('is settled, then neither painted nor carried until it is opened again', async () => {
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'mask', view: 'leaving', frame: frameOf(46) }));
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
+    await nothingRuns();
+    await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
+    await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 1`, 'its frames are known');
+    await steady(() => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`));
     await page.click('Settle');
     await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') !== null`, 'the frames are settled');
     await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
