@@ -22,6 +22,7 @@ import {
   type Shot,
   type Steadying,
   type WipeSettings,
+  type DissolveSettings,
   type InterestPoint,
   type MeltSettings,
   type ZoomSettings,
@@ -267,10 +268,16 @@ const meltSettings = shaped<MeltSettings>({
     .valid(...EASE_NAMES)
     .required(),
 });
+const dissolveSettings = shaped<DissolveSettings>({
+  ease: Joi.string()
+    .valid(...EASE_NAMES)
+    .required(),
+});
 const recipe = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('melt').required(), settings: meltSettings.required(), made }),
+  Joi.object({ kind: Joi.string().valid('dissolve').required(), settings: dissolveSettings.required(), made }),
 );
 const db = Joi.number().min(SILENCE_DB).max(LOUDEST_DB);
 const fade = Joi.number().min(0).max(1e6).required();

@@ -106,11 +106,17 @@ export interface MeltSettings {
   readonly ease: EaseName;
 }
 
+/** Settings of the recipe "dissolve". */
+export interface DissolveSettings {
+  readonly ease: EaseName;
+}
+
 /** How a join was made: the kind, its settings, and a mark of what that made, by which a change by hand is told. */
 export type Recipe =
   | { readonly kind: 'wipe past'; readonly settings: WipeSettings; readonly made: string }
   | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string }
-  | { readonly kind: 'melt'; readonly settings: MeltSettings; readonly made: string };
+  | { readonly kind: 'melt'; readonly settings: MeltSettings; readonly made: string }
+  | { readonly kind: 'dissolve'; readonly settings: DissolveSettings; readonly made: string };
 
 export type JoinKind = 'cut' | Recipe['kind'];
 

@@ -8,6 +8,7 @@ import { CoverageRaster } from '../geometry/polygon-raster';
 import { chain, scaling, translation } from '../geometry/matrix';
 import { corner, flattenOutline, transformPoint, type OutlinePoint } from '../matte/outline/outline';
 import { makePlainCut } from '../film/edits';
+import { makeDissolve } from './dissolve';
 import { MELT_DEFAULTS, makeMelt } from './melt';
 import { measureHole } from './hole-shape';
 import { makeWipePast } from './wipe-past';
@@ -33,6 +34,7 @@ export function previewOf(
     makePlainCut(d, joinId, newId);
     lend(d, media, before);
     if (kind === 'wipe past') sampleWipe(d, before, newId);
+    if (kind === 'dissolve') makeDissolve(d, media, joinId);
     if (kind === 'melt') makeMelt(d, media, joinId, { ...MELT_DEFAULTS, quality: 'fast' });
     if (kind === 'zoom through') sampleZoom(d, media, before, newId);
   });

@@ -50,6 +50,7 @@ export const RECIPES: readonly RecipeKind[] = [
   },
   { kind: 'zoom through', name: 'Zoom through', does: 'into a hole, out into the next shot', need: { what: 'hole', text: 'a hole' } },
   { kind: 'melt', name: 'Melt', does: 'what is alike goes over into one another by its motion', need: null },
+  { kind: 'dissolve', name: 'Dissolve', does: 'one shot fades into the other', need: null },
 ];
 
 export const recipeKind = (kind: Recipe['kind']): RecipeKind => RECIPES.find((r) => r.kind === kind)!;

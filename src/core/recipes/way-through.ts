@@ -32,8 +32,8 @@ export function nextThing(film: Film, media: Media, placed: PlacedJoin, known: K
   const { recipe } = placed.join;
   if (recipe === undefined) return null;
   if (!isReady(media, placed)) return next('pair', 'One of the two shots is not ready yet; it goes on by itself when it is.');
-  if (recipe.kind === 'melt')
-    return placed.to - placed.from < 2 ? next('pair', 'Give the overlap some frames: in them one shot melts into the other.') : null;
+  if (recipe.kind === 'melt' || recipe.kind === 'dissolve')
+    return placed.to - placed.from < 2 ? next('pair', 'Give the overlap some frames: in them one shot goes over into the other.') : null;
   return recipe.kind === 'zoom through' ? nextOfZoom(film, media, placed, recipe, known) : nextOfWipe(film, placed, known);
 }
 

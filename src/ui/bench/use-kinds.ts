@@ -4,6 +4,7 @@ import { makePlainCut } from '../../core/film/edits';
 import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
+import { makeDissolve } from '../../core/recipes/dissolve';
 import { makeMelt } from '../../core/recipes/melt';
 import { nextThing, type NextThing } from '../../core/recipes/way-through';
 import { makeWipePast } from '../../core/recipes/wipe-past';
@@ -60,8 +61,8 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
     }
     leading.current = 'first';
     select(null);
-    if (kind === 'melt') {
-      store.edit('Made it a melt', (d) => makeMelt(d, media, join.id));
+    if (kind === 'melt' || kind === 'dissolve') {
+      store.edit(`Made it a ${kind}`, (d) => (kind === 'melt' ? makeMelt : makeDissolve)(d, media, join.id));
       return;
     }
     if (kind === 'wipe past') {

@@ -10,6 +10,7 @@ import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
+import { DissolveSection } from '../melt/dissolve-section';
 import { MeltSection } from '../melt/melt-section';
 import { FieldRow } from './field-row';
 import { useHoles } from '../../store/zoom-keeper';
@@ -23,6 +24,7 @@ interface RecipeProps {
 export function RecipeSection(props: RecipeProps) {
   const { recipe } = props.placed.join;
   if (recipe === undefined) return null;
+  if (recipe.kind === 'dissolve') return <DissolveSection placed={props.placed} settings={recipe.settings} />;
   if (recipe.kind === 'melt') return <MeltSection placed={props.placed} settings={recipe.settings} />;
   return recipe.kind === 'zoom through' ? <ZoomSection {...props} settings={recipe.settings} /> : <WipeSection {...props} />;
 }
