@@ -116,16 +116,7 @@ export function setOverlap(film: FilmDraft, joinId: string, before: number, afte
  * past its medium's ends; the missing pictures are shown and reported.
  */
 export function slideEntering(film: FilmDraft, medium: Medium, joinId: string, frames: number): void {
-  slip(film, medium, draftJoin(film, joinId).enteringShotId, frames);
-}
-
-/** Slips the leaving shot under its place on the reel in the same way: its ends stay, other pictures of its medium show. */
-export function slipLeaving(film: FilmDraft, medium: Medium, joinId: string, frames: number): void {
-  slip(film, medium, draftJoin(film, joinId).leavingShotId, frames);
-}
-
-function slip(film: FilmDraft, medium: Medium, shotId: string, frames: number): void {
-  const shot = draftShot(film, shotId);
+  const shot = draftShot(film, draftJoin(film, joinId).enteringShotId);
   const perFrame = mediumFramesPerFilmFrame(film, medium);
   shot.inFrame = clamp(shot.inFrame - Math.round(frames) * perFrame, -(medium.frames - 1), medium.frames - 1);
 }

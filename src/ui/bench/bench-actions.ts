@@ -1,5 +1,5 @@
 import type { ShotSide } from '../../core/film/composition';
-import { setFraming, slideEntering, slipLeaving } from '../../core/film/edits';
+import { setFraming, slideEntering } from '../../core/film/edits';
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import type { Media } from '../../core/film/film';
 import { addInterest } from '../../core/film/edits/interest';
@@ -75,11 +75,6 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     onSlide(by: number, final: boolean): void {
       const medium = mediumOf(media, placed.entering);
       if (medium !== null) previewTiming(slideName(by), final, (d) => slideEntering(d, medium, join.id, by));
-    },
-    onSlip(by: number, final: boolean): void {
-      const medium = mediumOf(media, placed.leaving);
-      const name = `Slipped leaving shot ${Math.abs(by)} frames ${by > 0 ? 'later' : 'earlier'}`;
-      if (medium !== null) previewTiming(name, final, (d) => slipLeaving(d, medium, join.id, by));
     },
     onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
       const before = end === 'from' ? placed.cut - at : join.before;

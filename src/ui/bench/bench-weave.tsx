@@ -78,7 +78,6 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
       frame={frame}
       onFrame={setFrame}
       onSlide={actions.onSlide}
-      onSlip={actions.onSlip}
       onOverlap={actions.onOverlap}
       keysLabel={tools === null || hasLanes ? null : tools.matte.name}
       keys={keyFramesOf(work)}

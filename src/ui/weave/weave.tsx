@@ -39,8 +39,6 @@ interface WeaveProps {
   readonly onFrame: (frame: number) => void;
   /** Slides the entering shot by film frames; a preview while dragging. */
   readonly onSlide: (frames: number, final: boolean) => void;
-  /** Slips the leaving shot by film frames; a preview while dragging. */
-  readonly onSlip: (frames: number, final: boolean) => void;
   /** Moves an end of the overlap to a film frame; a preview while dragging. */
   readonly onOverlap: (end: 'from' | 'to', frame: number, final: boolean) => void;
   readonly keysLabel: string | null;
@@ -103,7 +101,6 @@ export function Weave(props: WeaveProps) {
   const marks = props.marks.filter((m) => m.frame >= from && m.frame < to);
 
   const slide = useHorizontalDrag((cells, final) => props.onSlide(cells, final));
-  const slip = useHorizontalDrag((cells, final) => props.onSlip(cells, final));
   const handleText = (shot: 'leaving' | 'entering'): string => {
     const medium = shot === 'leaving' ? leavingMedium : enteringMedium;
     if (medium === null) return 'not ready';
@@ -188,15 +185,9 @@ export function Weave(props: WeaveProps) {
             </div>
           ))}
           <WeaveMarks marks={marks} x={x} on="ruler" />
-          <Row top={RULER} label={`${placed.leaving.name}, frame by frame: drag slips it`} drag={slip}>
+          <Row top={RULER} label={`${placed.leaving.name}, frame by frame`}>
             {visible.map((at) => (
-              <Cell
-                key={at}
-                left={x(at)}
-                current={at === frame}
-                onClick={() => !slip.justDragged() && onFrame(at)}
-                label={`Leaving, frame ${at}`}
-              >
+              <Cell key={at} left={x(at)} current={at === frame} onClick={() => onFrame(at)} label={`Leaving, frame ${at}`}>
                 {shotCell('leaving', at)}
               </Cell>
             ))}
@@ -216,7 +207,7 @@ export function Weave(props: WeaveProps) {
               </Cell>
             ))}
           </Row>
-          <Row top={RULER + 2 * row} label={`${placed.entering.name}, frame by frame: drag slides it`} drag={slide}>
+          <Row top={RULER + 2 * row} label={`${placed.entering.name}, frame by frame`} drag={slide}>
             {visible.map((at) => (
               <Cell
                 key={at}
