@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { between, flowPair } from '../src/core/flow/between';
 import { createImage, type Image } from '../src/core/image/pixels';
-import { FlowMorph, shareOf } from '../src/core/morph/flow-morph';
+import { FlowMorph, shareOf } from '../src/core/morph/melt';
 import { PairFinder } from '../src/core/pair/find-pairs';
 import { SIGNS_WIDTH } from '../src/core/pair/frame-signs';
 import { AnalysisFrames } from '../src/server/analysis-frames';

@@ -3,7 +3,7 @@ import { parseArgs } from 'node:util';
 import { SignsReader, SIGNS_WIDTH, type FrameSigns } from '../core/pair/frame-signs';
 import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf } from '../core/pair/match-map';
 import { between, flowPair } from '../core/flow/between';
-import { FlowMorph, shareOf } from '../core/morph/flow-morph';
+import { FlowMorph, shareOf } from '../core/morph/melt';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { colourWriter, numberedPictures, readPicture, writePicture } from '../server/picture-files';

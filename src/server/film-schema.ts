@@ -34,8 +34,17 @@ import { EASE_NAMES } from '../core/motion/eases';
 import type { ValueKey } from '../core/motion/curve';
 import type { Track } from '../core/track/track';
 import type { Edit } from '../core/film/history';
-import { MOST_PAIRED } from '../core/film/job';
-import type { CarryOrder, FindEdgeOrder, FollowOrder, MatteSendOrder, PairOrder, PairSpan, SendOrder, SmoothOrder } from '../core/film/job';
+import {
+  MOST_PAIRED,
+  type CarryOrder,
+  type FindEdgeOrder,
+  type FollowOrder,
+  type MatteSendOrder,
+  type PairOrder,
+  type PairSpan,
+  type SendOrder,
+  type SmoothOrder,
+} from '../core/film/job';
 
 import type { Strokes } from '../core/matte/cut/strokes';
 import {

@@ -1,3 +1,4 @@
+import type { Aligned } from '../core/pair/align';
 import type { HoleShape } from '../core/recipes/hole-shape';
 import type { FramePlan } from '../core/plan/frame-plan';
 import type { Drawing } from '../core/plan/plan-views';
@@ -34,6 +35,8 @@ export type FramesRequest =
   | { readonly kind: 'measure'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
   /** Asks for `owner` what hole the mattes of a plan's first layer make in the frame. */
   | { readonly kind: 'measure hole'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
+  /** Asks for `owner` how the picture of one plan lies over that of another. */
+  | { readonly kind: 'align'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
   /** Drops what waits to be measured for `owner`; each dropped job is answered. */
   | { readonly kind: 'drop measures'; readonly owner: string }
   /** Drops what waits in a lane; each dropped job is answered. */
@@ -45,5 +48,6 @@ export type FramesReply =
   /** The share of the frame that nothing covers, 0..1. */
   | { readonly kind: 'measured'; readonly job: number; readonly empty: number }
   | { readonly kind: 'hole'; readonly job: number; readonly hole: HoleShape | null }
+  | { readonly kind: 'aligned'; readonly job: number; readonly before: number; readonly aligned: Aligned }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -1,6 +1,11 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
 import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
-import { createImage, type Image } from '../core/image/pixels';
+import { createImage, type Image, type Plane } from '../core/image/pixels';
+import { lumaOf } from '../core/image/plane';
+import { likenessOf, type Aligned } from '../core/pair/align';
+import { alignPictures } from '../core/pair/align-pictures';
+import { SIGNS_WIDTH } from '../core/pair/frame-signs';
+import { IN_PLACE } from '../core/pair/placement';
 import { shrinkImage, unmultiply } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
@@ -11,7 +16,7 @@ import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
 type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
-type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' }>;
+type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' }>;
 
 const FULL_BYTES = 360 * 2 ** 20;
 const SMALL_BYTES = 120 * 2 ** 20;
@@ -97,6 +102,7 @@ async function work(): Promise<void> {
     try {
       if (request.kind === 'measure') reply({ kind: 'measured', job: request.job, empty: await measure(request.plan) });
       else if (request.kind === 'measure hole') reply({ kind: 'hole', job: request.job, hole: await holeOf(request.plan) });
+      else if (request.kind === 'align') reply({ kind: 'aligned', job: request.job, ...(await align(request.plan, request.over)) });
       else {
         const bitmap = await draw(request);
         reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
@@ -154,6 +160,17 @@ async function holeOf(plan: FramePlan): Promise<HoleShape | null> {
   const coverage = new Uint8Array(width * height);
   compositorFor(width, height).drawMattes(plan, mattes, pictures, coverage, await gatherCoverages({ kind: 'picture', plan }));
   return measureHole(coverage, width, height, plan.width, plan.height);
+}
+
+/** How the picture of a plan lies over another's, in pixels of the signs' pictures, and how alike both are as they are now. */
+async function align(plan: FramePlan, over: FramePlan): Promise<{ readonly before: number; readonly aligned: Aligned }> {
+  const luma = async (of: FramePlan): Promise<Plane> => {
+    const out = createImage(SIGNS_WIDTH, Math.max(1, Math.round((SIGNS_WIDTH * of.height) / of.width)));
+    compositorFor(out.width, out.height).draw(of, await gather(picturesOf(of), false), out);
+    return lumaOf(out);
+  };
+  const [a, b] = [await luma(over), await luma(plan)];
+  return { before: likenessOf(a, b, IN_PLACE).likeness, aligned: alignPictures(a, b) };
 }
 
 function compositorFor(width: number, height: number): Compositor {

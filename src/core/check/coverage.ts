@@ -2,7 +2,7 @@ import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/pixels';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
-import type { FramePlan, PictureRef } from '../plan/frame-plan';
+import type { Content, FramePlan, PictureRef, PlannedLayer } from '../plan/frame-plan';
 import { planFrame } from '../plan/plan-frame';
 
 const CHECK_HEIGHT = 180;
@@ -13,8 +13,20 @@ const BLANK: Image = { width: 1, height: 1, data: new Uint8ClampedArray([0, 0, 0
 /** What makes a frame, reduced to what decides whether its pixels are covered. */
 export const coveragePlan = (film: Film, media: Media, frame: number): FramePlan => {
   const plan = planFrame(film, media, frame, { samples: 1 });
-  return { ...plan, layers: plan.layers.map((l) => ({ ...l, cleanEdge: 0, effects: [] })), finish: [] };
+  const bare = (l: PlannedLayer): PlannedLayer => ({ ...l, content: withoutNext(l.content), cleanEdge: 0, effects: [] });
+  return { ...plan, layers: plan.layers.map(bare), finish: [] };
 };
+
+/** What lies between two pictures covers what either does. */
+const withoutNext = (content: Content): Content => (content.kind === 'picture' ? { ...content, next: null } : content);
+
+/** A plan in which every melt is only one of the two pictures that it mixes. */
+const withSideOfMelts = (plan: FramePlan, side: 'from' | 'to'): FramePlan => ({
+  ...plan,
+  layers: plan.layers.flatMap((l) =>
+    l.content.kind === 'melt' ? l.content[side].map((of) => ({ ...of, opacity: of.opacity * l.opacity, mattes: l.mattes })) : [l],
+  ),
+});
 
 /** The pictures whose colours decide what is covered: those that keys look at. */
 export const decidingPictures = (plan: FramePlan): PictureRef[] =>
@@ -34,8 +46,16 @@ export class EmptinessMeter {
     this.out = createImage(across, CHECK_HEIGHT);
   }
 
-  /** Share of the frame that no layer covers, 0..1. Pictures are asked for only where their colours decide. */
+  /**
+   * Share of the frame that no layer covers, 0..1. Pictures are asked for only where their colours decide. A melt is as empty as the
+   * emptier of the pictures that it mixes.
+   */
   measure(plan: FramePlan, pictures: PictureSource, coverages: CoverageSource): number {
+    if (plan.layers.every((l) => l.content.kind !== 'melt')) return this.emptyOf(plan, pictures, coverages);
+    return Math.max(...(['from', 'to'] as const).map((side) => this.emptyOf(withSideOfMelts(plan, side), pictures, coverages)));
+  }
+
+  private emptyOf(plan: FramePlan, pictures: PictureSource, coverages: CoverageSource): number {
     const { data, width, height } = this.out;
     this.compositor.draw(plan, (ref) => (isPictureOf(ref, plan) ? pictures(ref) : BLANK), this.out, coverages);
     let empty = 0;

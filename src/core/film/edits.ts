@@ -8,7 +8,16 @@ import { byId, type Film, type Framing, type Join, type Matte, type Media, type 
 import type { FilmDraft, NewId } from './drafts';
 import { shiftJoinClock, shiftShotClock } from './clocks';
 import { longestShot, ofMedia } from './rules';
-import { handlesOf, mediumFramesPerFilmFrame, mediumPlaceAt, offsetOfMediumFrame, overlapLimits, placedJoins } from './timing';
+import {
+  handlesOf,
+  mediumFramesPerFilmFrame,
+  mediumOf,
+  mediumPlaceAt,
+  offsetOfMediumFrame,
+  overlapLimits,
+  placedJoins,
+  placeJoin,
+} from './timing';
 
 /**
  * Changes to a film. Each takes a draft and changes it in place, so that the same function serves the browser,
@@ -109,6 +118,24 @@ export function setOverlap(film: FilmDraft, joinId: string, before: number, afte
   join.before = clamp(Math.round(before), 0, Math.max(0, limits.before));
   join.after = clamp(Math.round(after), 0, Math.max(0, limits.after));
   if (join.recipe?.kind === 'wipe past') join.recipe.settings.followsHole = false;
+}
+
+/** Spreads an overlap of `length` frames about the cut, as far as both shots have pictures and the reel has room. */
+export function spreadOverlap(film: FilmDraft, media: Media, joinId: string, length: number): void {
+  const placed = placeJoin(film, joinId);
+  if (placed === null) return;
+  const limits = overlapLimits(film, joinId);
+  const spare = (side: 'leaving' | 'entering'): number => {
+    const medium = mediumOf(media, placed[side]);
+    if (medium === null) return length;
+    const handles = handlesOf(film, placed[side], medium);
+    return Math.max(0, side === 'leaving' ? handles.after : handles.before);
+  };
+  const most = { before: Math.min(limits.before, spare('entering')), after: Math.min(limits.after, spare('leaving')) };
+  const after = Math.min(most.after, length - Math.min(most.before, Math.ceil(length / 2)));
+  const join = draftJoin(film, joinId);
+  join.before = Math.min(most.before, length - after);
+  join.after = after;
 }
 
 /**

@@ -22,7 +22,7 @@ const EFFORTS: Readonly<Record<FlowQuality, FlowEffort>> = {
 };
 
 /** Weights of smoothness, brightness and slopes in the refinement. */
-export const SMOOTH = 3;
+const SMOOTH = 3;
 const DELTA = 5;
 const GAMMA = 10;
 const LEAST_SIDE = 12;

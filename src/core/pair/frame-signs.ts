@@ -20,7 +20,7 @@ export interface FrameMotion {
   readonly strength: number;
 }
 
-export const STANDING: FrameMotion = { placement: IN_PLACE, u: 0, v: 0, strength: 0 };
+const STANDING: FrameMotion = { placement: IN_PLACE, u: 0, v: 0, strength: 0 };
 
 /** What is known of one frame for pairing it with others. */
 export interface FrameSigns {

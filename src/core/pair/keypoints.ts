@@ -16,7 +16,7 @@ export interface Keypoint {
 
 const CELLS = 4;
 const DIRECTIONS = 8;
-export const SIGNS = CELLS * CELLS * DIRECTIONS;
+const SIGNS = CELLS * CELLS * DIRECTIONS;
 /** Pixels of a level from the middle of a keypoint to the border of what is looked at. */
 const REACH = 8;
 /** From one level to the next pictures get smaller by this. */

@@ -63,8 +63,6 @@ export function* matchMap({ a, b }: MapInput): Generator<number, MatchMap> {
   const anchors = yield* anchorsOf(a, b);
   const parts = Object.fromEntries(MATCH_PARTS.map((p) => [p, new Uint8Array(rows * columns)])) as MatchMap['parts'];
   const [pathA, pathB] = [pathOf(a), pathOf(b)];
-  const backB = pathB.map(placedBack);
-  const backA = pathA.map(placedBack);
   const smallA = a.map(smallSigns);
   const smallB = b.map(smallSigns);
   for (let row = 0; row < rows; row++) {
@@ -72,7 +70,7 @@ export function* matchMap({ a, b }: MapInput): Generator<number, MatchMap> {
       const i = row * columns + column;
       const anchor = nearestAnchor(anchors, row, column);
       if (anchor === null) continue;
-      const placement = carriedPlacement(anchor, row, column, pathA, backA, pathB, backB);
+      const placement = carriedPlacement(anchor, row, column, pathA, pathB);
       const { look, shape } = compared(smallA[row]!, smallB[column]!, placement, a[row]!.luma.width / a[row]!.small.width);
       parts.look[i] = Math.round(255 * look);
       parts.shape[i] = Math.round(255 * shape);
@@ -152,19 +150,17 @@ function carriedPlacement(
   toRow: number,
   toColumn: number,
   pathA: readonly Placement[],
-  backA: readonly Placement[],
   pathB: readonly Placement[],
-  backB: readonly Placement[],
 ): Placement {
-  const ofB = toColumn === column ? placement : placedTwice(placedTwice(backB[toColumn]!, pathB[column]!), placement);
-  return toRow === row ? ofB : placedTwice(ofB, placedTwice(backA[row]!, pathA[toRow]!));
+  const ofB = toColumn === column ? placement : placedTwice(placedTwice(placedBack(pathB[toColumn]!), pathB[column]!), placement);
+  return toRow === row ? ofB : placedTwice(ofB, placedTwice(placedBack(pathA[row]!), pathA[toRow]!));
 }
 
 interface SmallSigns {
   readonly width: number;
   readonly height: number;
   readonly rgba: Uint8ClampedArray<ArrayBufferLike>;
-  /** Slopes of the luma, twice their angle so that light on dark is as dark on light. */
+  /** Slopes of the luma. */
   readonly gx: Float32Array;
   readonly gy: Float32Array;
 }
@@ -185,6 +181,14 @@ function smallSigns({ small, smallLuma }: FrameSigns): SmallSigns {
 /** Mean difference of a channel at which two pictures look half alike. */
 const HALF_LOOK = 22;
 
+let kept = new Int32Array(0);
+
+/** Room for so many numbers, the same every time: every pair of frames is compared in it. */
+function room(count: number): Int32Array {
+  if (kept.length < count) kept = new Int32Array(count);
+  return kept;
+}
+
 /** How alike two small pictures are as one lies over the other, 0..1 each; what is not covered counts as unlike. */
 function compared(a: SmallSigns, b: SmallSigns, { scale, turn, dx, dy, flip }: Placement, shrink: number): { look: number; shape: number } {
   const [c, s] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
@@ -193,7 +197,7 @@ function compared(a: SmallSigns, b: SmallSigns, { scale, turn, dx, dy, flip }: P
   const [sx, sy] = [dx / shrink, dy / shrink];
   let [count, asked, differs, along, squaresA, squaresB] = [0, 0, 0, 0, 0, 0];
   const means = [0, 0, 0, 0, 0, 0];
-  const indices: number[] = [];
+  const met = room(2 * a.width * a.height);
   for (let y = 0; y < a.height; y++)
     for (let x = 0; x < a.width; x++, asked++) {
       const [px, py] = [x + 0.5 - a.width / 2 - sx, y + 0.5 - a.height / 2 - sy];
@@ -206,7 +210,8 @@ function compared(a: SmallSigns, b: SmallSigns, { scale, turn, dx, dy, flip }: P
         means[k]! += a.rgba[4 * i + k]!;
         means[k + 3]! += b.rgba[4 * j + k]!;
       }
-      indices.push(i, j);
+      met[2 * count] = i;
+      met[2 * count + 1] = j;
       const [ax, ay] = [a.gx[i]!, a.gy[i]!];
       const [bx, by] = [cosine * mirror * b.gx[j]! - sine * b.gy[j]!, sine * mirror * b.gx[j]! + cosine * b.gy[j]!];
       along += Math.abs(ax * bx + ay * by);
@@ -217,8 +222,8 @@ function compared(a: SmallSigns, b: SmallSigns, { scale, turn, dx, dy, flip }: P
   if (count === 0) return { look: 0, shape: 0 };
   // half of a difference in overall colour is forgiven: light can be matched, content cannot
   const shift = [0, 1, 2].map((k) => (0.5 * (means[k]! - means[k + 3]!)) / count) as [number, number, number];
-  for (let n = 0; n < indices.length; n += 2) {
-    const [i, j] = [4 * indices[n]!, 4 * indices[n + 1]!];
+  for (let n = 0; n < count; n++) {
+    const [i, j] = [4 * met[2 * n]!, 4 * met[2 * n + 1]!];
     for (let k = 0; k < 3; k++) differs += Math.abs(a.rgba[i + k]! - b.rgba[j + k]! - shift[k]!);
   }
   const covered = Math.min(1, count / asked);
@@ -309,9 +314,7 @@ export function bestPairs(map: MatchMap, scores: Float32Array, most = 12): Match
 /** The placement of b over a at a pair, from the anchors, before it is made exact. */
 export function placementAt(map: MatchMap, row: number, column: number): Placement | null {
   const anchor = nearestAnchor(map.anchors, row, column);
-  if (anchor === null) return null;
-  const { pathA, pathB } = map;
-  return carriedPlacement(anchor, row, column, pathA, pathA.map(placedBack), pathB, pathB.map(placedBack));
+  return anchor === null ? null : carriedPlacement(anchor, row, column, map.pathA, map.pathB);
 }
 
 /** Steps, in frames, by which the pictures themselves choose among the pairs around one, and how often at most. */

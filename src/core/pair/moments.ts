@@ -72,10 +72,7 @@ function turnsOf(motions: readonly FrameMotion[], scenes: ReadonlySet<number>, m
 }
 
 /** Mean motion over the frames around one of them, scenes left out. */
-export function motionAround(
-  motions: readonly FrameMotion[],
-  at: number,
-): { readonly u: number; readonly v: number; readonly strength: number } {
+function motionAround(motions: readonly FrameMotion[], at: number): { readonly u: number; readonly v: number; readonly strength: number } {
   const near = motions.slice(Math.max(1, at - 2), at + 3);
   return { u: mean(near.map((m) => m.u)), v: mean(near.map((m) => m.v)), strength: mean(near.map((m) => m.strength)) };
 }

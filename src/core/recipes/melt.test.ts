@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { coveragePlan, EmptinessMeter } from '../check/coverage';
+import { setFraming, spreadOverlap } from '../film/edits';
 import { kindOf, type Film } from '../film/film';
 import { keyedLanes, laneChannel } from '../film/lanes';
 import { changed, sampleFilm, sampleMedium } from '../film/sample-film';
@@ -8,7 +10,7 @@ import { channelAt } from '../motion/curve';
 import { planFrame } from '../plan/plan-frame';
 import { picturesOf, type PictureRef } from '../plan/frame-plan';
 import { Compositor } from '../render/cpu/compositor';
-import { cutsOfTake, MELT_DEFAULTS, makeMelt, setMeltLength, setMeltSettings } from './melt';
+import { cutsOfTake, MELT_DEFAULTS, makeMelt, setMeltSettings } from './melt';
 import { isChangedByHand } from './recipe';
 import { setOverlapAndRefit } from './refit';
 import { setLayer } from '../film/edits/layers';
@@ -98,6 +100,18 @@ describe('a melt', () => {
     expect(alone.missing).toMatchObject([{ where: 'not ready' }]);
   });
 
+  it('covers what both of its shots cover, which is told without looking for motion', () => {
+    const empty = (of: Film): number =>
+      new EmptinessMeter(of).measure(
+        coveragePlan(of, media, 39),
+        () => null,
+        () => null,
+      );
+    expect(empty(film)).toBe(0);
+    const barred = changed(film, (d) => setFraming(d, d.shots[1]!.id, { x: 0, y: 0, scale: 0.5, turn: 0 }));
+    expect(empty(barred)).toBeCloseTo(0.75, 2);
+  });
+
   it('draws the same picture whatever was drawn before', () => {
     const once = drawn(film, 39);
     drawn(film, 42);
@@ -116,7 +130,7 @@ describe('a melt', () => {
   it('takes as many frames as both shots have pictures for', () => {
     const bare = changed(base, (d) => {
       d.shots[1]!.inFrame = 0;
-      setMeltLength(d, media, JOIN, 12);
+      spreadOverlap(d, media, JOIN, 12);
     });
     expect([joinOf(bare).join.before, joinOf(bare).join.after]).toEqual([0, 10]);
   });

@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
 import type { FilmDraft } from '../film/drafts';
-import { newLayer, type Carrier, type Layer, type MatteUse } from '../film/composition';
+import { type Carrier, type Layer, type MatteUse } from '../film/composition';
 import { byId, type Film, type Join, type Media, type ZoomSettings } from '../film/film';
 import { handlesOf, mediumOf, overlapLimits, placedJoins, type PlacedJoin } from '../film/timing';
 import { lengthScale } from '../geometry/matrix';
@@ -12,7 +12,8 @@ import { planMatteAlone } from '../plan/plan-frame';
 import { baseFraming } from '../plan/shot-framing';
 import { solveZoom, type SolverSettings, type Zoom, type ZoomSolution } from './cover-solver';
 import type { HoleShape } from './hole-shape';
-import { markOfMade, type Field } from './recipe';
+import { idOf, layMade, madeLayer, madeUse } from './made-layers';
+import type { Field } from './recipe';
 import { zoomNotes, type Note } from './zoom-notes';
 
 /** How soft the hole's edge is unless said, pixels of its medium. */
@@ -163,7 +164,7 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
   const first = -join.before;
   const startIndex = Math.max(0, leaving.findIndex((z) => z.scale > 1 + 1e-9) - 1);
   const [start, last] = [first + startIndex, first + end];
-  const zoomId = `${join.id}-zoom`.slice(-64);
+  const zoomId = idOf(join, 'zoom');
   const zoom: Carrier = {
     id: zoomId,
     name: 'Zoom',
@@ -182,16 +183,9 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
   };
   const span = end < leaving.length - 1 ? { span: { first, last } } : {};
   const blur = settings.motionBlur;
-  const known = (role: string): Layer | undefined => (join.layers as readonly Layer[]).find((l) => l.id === idOf(join, role));
-  const matteUse = (role: string, side: MatteUse['side']): readonly MatteUse[] => {
-    if (settings.matteId === null) return [];
-    const before = known(role)?.mattes.find((m) => m.matteId === settings.matteId);
-    return [before ?? { matteId: settings.matteId, side, growPx: 0, featherPx: USUAL_FEATHER }];
-  };
-  const made = (role: string, name: string, kind: 'leaving' | 'entering'): Layer => {
-    const before = known(role);
-    return { ...newLayer(idOf(join, role), before?.name ?? name, { kind }), visible: before?.visible ?? true, blur };
-  };
+  const matteUse = (role: string, side: MatteUse['side']): readonly MatteUse[] =>
+    settings.matteId === null ? [] : [madeUse(join, role, { matteId: settings.matteId, side, growPx: 0, featherPx: USUAL_FEATHER })];
+  const made = (role: string, name: string, kind: 'leaving' | 'entering'): Layer => ({ ...madeLayer(join, role, name, { kind }), blur });
   const piece: Layer = {
     ...made('piece', 'Piece', 'leaving'),
     ...span,
@@ -213,13 +207,8 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
     motion: grown(entering, first, settings),
     ...(settings.holdsEntering && settings.startsAfter > 0 ? { time: heldUntil(start) } : {}),
   };
-  join.layers = [...(settings.matteId === null ? [] : [piece]), around, into] as Draft<Layer>[];
-  join.carriers = [zoom] as Draft<Carrier>[];
-  delete join.camera;
-  if (join.recipe !== undefined) join.recipe.made = markOfMade(join);
+  layMade(join, [...(settings.matteId === null ? [] : [piece]), around, into], [zoom]);
 }
-
-const idOf = (join: Pick<Join, 'id'>, role: string): string => `${join.id}-${role}`.slice(-64);
 
 const places = (zooms: readonly Zoom[], first: number, axis: 'x' | 'y'): ReturnType<typeof fittedKeys> =>
   fittedKeys(

@@ -6,6 +6,7 @@ import type { PlacedJoin } from '../../core/film/timing';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
 import { makeDissolve } from '../../core/recipes/dissolve';
 import { makeMelt } from '../../core/recipes/melt';
+import { idOf } from '../../core/recipes/made-layers';
 import { nextThing, type NextThing } from '../../core/recipes/way-through';
 import { makeWipePast } from '../../core/recipes/wipe-past';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
@@ -80,7 +81,7 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
             : offer.id;
       makeZoomThrough(d, media, join.id, matteId);
     });
-    select({ kind: 'carrier', id: `${join.id}-zoom`.slice(-64) });
+    select({ kind: 'carrier', id: idOf(join, 'zoom') });
   };
   return { isOpen, open: () => setOpen(true), close: () => setOpen(false), choose, next };
 }

@@ -104,3 +104,12 @@ export function useJob(subjectId: string | undefined, isMeant: (job: JobView) =>
     useShallow(({ jobs }) => jobs.find((j) => j.subjectId === subjectId && isMeant(j))),
   );
 }
+
+/** The newest job of a kind, whatever it is on; drawn anew only when that job has come on. */
+export function useJobOfKind(kind: JobView['kind']): JobView | undefined {
+  const { store } = useTools();
+  return useStore(
+    store.known,
+    useShallow(({ jobs }) => jobs.find((j) => j.kind === kind)),
+  );
+}

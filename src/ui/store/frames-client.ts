@@ -2,6 +2,7 @@ import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
+import type { Aligned } from '../../core/pair/align';
 import type { HoleShape } from '../../core/recipes/hole-shape';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 
@@ -115,13 +116,27 @@ export class FramesClient {
     return found?.kind === 'hole' ? found.hole : undefined;
   }
 
-  private askFor(kind: 'measure' | 'measure hole', plan: FramePlan, owner: string): Promise<Measured | null> {
-    const key = `${kind} ${JSON.stringify(plan)}`;
+  /**
+   * How the picture of a plan lies over another's, in pixels of the signs' pictures, with how alike both are as they are, −1..1.
+   * @throws Error when a picture cannot be had
+   */
+  async align(plan: FramePlan, over: FramePlan, owner: string): Promise<{ readonly before: number; readonly aligned: Aligned } | null> {
+    const found = await this.askFor('align', plan, owner, { over });
+    return found?.kind === 'aligned' ? found : null;
+  }
+
+  private askFor(
+    kind: 'measure' | 'measure hole' | 'align',
+    plan: FramePlan,
+    owner: string,
+    more: { readonly over?: FramePlan } = {},
+  ): Promise<Measured | null> {
+    const key = `${kind} ${JSON.stringify([plan, more])}`;
     const known = this.measured.get(key);
     if (known !== undefined) return Promise.resolve(known);
     const job = ++this.jobs;
     const answer = new Promise<Measured | null>((settle, fail) => this.measuring.set(job, { key, settle, fail }));
-    this.send({ kind, job, owner, plan });
+    this.send({ kind, job, owner, plan, ...more } as FramesRequest);
     return answer;
   }
 
@@ -173,7 +188,7 @@ export class FramesClient {
       this.measuring.delete(message.job);
       if (message.kind === 'failed') asker.fail(new Error(message.reason));
       else {
-        const found = message.kind === 'measured' || message.kind === 'hole' ? message : null;
+        const found = message.kind === 'measured' || message.kind === 'hole' || message.kind === 'aligned' ? message : null;
         if (found !== null) this.remember(asker.key, found);
         asker.settle(found);
       }
@@ -218,7 +233,7 @@ export class FramesClient {
   }
 }
 
-type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' }>;
+type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' }>;
 
 interface Drawn {
   readonly bitmap: ImageBitmap;

@@ -11,7 +11,7 @@ import { PLAIN_CHANGE, PLAIN_SOUND, type ShotSound, type SoundChange, type Sound
 /** Changes to what is heard. Frames are film frames. */
 
 /** Film frames that a sound lasts. */
-export const framesOfSound = (film: Pick<Film, 'rate'>, { samples }: SoundFacts): number => (samples / SOUND_RATE) * toNumber(film.rate);
+const framesOfSound = (film: Pick<Film, 'rate'>, { samples }: SoundFacts): number => (samples / SOUND_RATE) * toNumber(film.rate);
 
 /** A clip is at least so long, film frames. */
 const SHORTEST = 0.1;
@@ -119,7 +119,7 @@ export function removeClip(film: FilmDraft, clipId: string): void {
 }
 
 /** What can be set of a clip's and of a shot's sound. */
-export type SoundPart = Partial<ShotSound>;
+type SoundPart = Partial<ShotSound>;
 
 export function setClipSound(film: FilmDraft, clipId: string, part: SoundPart): void {
   const clip = draftClip(film, clipId);

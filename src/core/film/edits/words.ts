@@ -4,7 +4,7 @@ import type { SharedWord } from '../../sound/words';
 import type { ShotSide } from '../composition';
 import type { FilmDraft } from '../drafts';
 import { byId, type Film, type Media } from '../film';
-import { mediumFramesPerFilmFrame, startsAround, placeJoin } from '../timing';
+import { mediumFramesPerFilmFrame, placeJoin } from '../timing';
 import { setSoundChange } from './sound';
 
 /** Milliseconds over which two takes go over into each other inside a word. */
@@ -40,12 +40,3 @@ export function cutInWord(film: FilmDraft, media: Media, joinId: string, side: S
 
 const framesLeft = (inFrame: number, frames: number, film: FilmDraft, medium: Parameters<typeof mediumFramesPerFilmFrame>[1]): number =>
   Math.floor((frames - inFrame) / mediumFramesPerFilmFrame(film, medium) + 1e-6);
-
-/** The second of a shot's medium at the cut of its join. */
-export function secondAtCut(film: Film, media: Media, joinId: string, side: ShotSide): number | null {
-  const placed = placeJoin(film, joinId);
-  const medium = placed === null ? undefined : media.get(placed[side].mediumId);
-  if (placed === null || medium === undefined) return null;
-  const offset = placed.cut - startsAround(placed)[side];
-  return (placed[side].inFrame + offset * mediumFramesPerFilmFrame(film, medium)) / toNumber(medium.rate);
-}

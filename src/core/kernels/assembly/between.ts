@@ -140,7 +140,7 @@ const CHOICE: f32 = 12;
 /**
  * The picture `share` of the way from `a` to `b` (RGBA), by two motions through it: `first`, from what `a` shows, and `second`, from
  * what `b` shows, weighed by how far the pictures differ under each (`missFirst`, `missSecond`) and under none (`missStill`).
- * `hiddenA` and `hiddenB`, on the cells of the fields, say how much of each picture is to be believed there.
+ * `shownA` and `shownB`, on the cells of the fields, say how much of what each picture shows comes by there.
  */
 export function blendBetween(
   a: usize,

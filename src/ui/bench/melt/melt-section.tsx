@@ -1,24 +1,14 @@
 'use client';
 import type { MeltSettings } from '../../../core/film/film';
 import { handlesOf, mediumOf, type PlacedJoin } from '../../../core/film/timing';
-import {
-  cutsOfTake,
-  layMelt,
-  LONGEST_MELT,
-  makeMelt,
-  MELT_FIELDS,
-  setMeltLength,
-  setMeltSettings,
-  SHORTEST_MELT,
-} from '../../../core/recipes/melt';
-import { isChangedByHand } from '../../../core/recipes/recipe';
+import { cutsOfTake, layMelt, LONGEST_MELT, makeMelt, MELT_FIELDS, setMeltSettings, SHORTEST_MELT } from '../../../core/recipes/melt';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
-import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { FieldRow } from '../move/field-row';
+import { ByHandNote, OverRow } from '../move/recipe-rows';
 import { RollStrip } from './roll-strip';
 
 /** How long a melt takes, what of the picture melts, and where the cut lies best. */
@@ -26,7 +16,6 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const { join, leaving, entering } = placed;
-  const byHand = isChangedByHand(join);
   const change = (title: string, part: Partial<MeltSettings>): void =>
     store.edit(`Melt: ${title}`, (d) => setMeltSettings(d, join.id, part));
   const mattes = film.mattes.filter((m) => m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId);
@@ -37,19 +26,7 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
   const held = Math.max(0, join.after - after) + Math.max(0, join.before - before);
   return (
     <Section title="Melt" name="Recipe">
-      <NumberRow
-        label="Over"
-        unit="fr"
-        min={SHORTEST_MELT}
-        max={LONGEST_MELT}
-        value={join.before + join.after}
-        onCommit={(length) =>
-          store.edit(`Melt over ${length} frames`, (d) => {
-            setMeltLength(d, media, join.id, length);
-            if (!byHand) layMelt(d, join.id);
-          })
-        }
-      />
+      <OverRow join={join} name="Melt" least={SHORTEST_MELT} most={LONGEST_MELT} lay={layMelt} />
       {MELT_FIELDS.map((field) => (
         <FieldRow key={field.name} field={field} settings={settings} onChange={(part) => change(field.label.toLowerCase(), part)} />
       ))}
@@ -78,14 +55,7 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
           Melt {others.length === 1 ? 'the other cut' : `all ${others.length} other cuts`} of this take
         </Button>
       )}
-      {byHand && (
-        <Note tone="heed">
-          <p>Something that this recipe made was changed by hand. It stays so until you have it made anew.</p>
-          <div className="mt-1.5">
-            <Button onClick={() => store.edit('Made the melt anew', (d) => layMelt(d, join.id))}>Make it anew</Button>
-          </div>
-        </Note>
-      )}
+      <ByHandNote join={join} name="melt" onAnew={(d) => layMelt(d, join.id)} />
     </Section>
   );
 }

@@ -5,7 +5,6 @@ import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
 import { isChangedByHand, offersFor, recipeKind } from '../../../core/recipes/recipe';
 import { followsHole, setFollowsHole } from '../../../core/recipes/wipe-past';
 import { layZooms, notesOfZoom, setZoomSettings, ZOOM_FIELDS } from '../../../core/recipes/zoom-through';
-import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
@@ -13,6 +12,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { DissolveSection } from '../melt/dissolve-section';
 import { MeltSection } from '../melt/melt-section';
 import { FieldRow } from './field-row';
+import { ByHandNote } from './recipe-rows';
 import { useHoles } from '../../store/zoom-keeper';
 
 interface RecipeProps {
@@ -86,14 +86,7 @@ function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly sett
           )}
         </Note>
       ))}
-      {byHand && (
-        <Note tone="heed">
-          <p>Something that this recipe made was changed by hand. It stays so until you have it made anew.</p>
-          <div className="mt-1.5">
-            <Button onClick={() => store.edit('Made the zoom anew', (d) => layZooms(d, join.id, holes))}>Make it anew</Button>
-          </div>
-        </Note>
-      )}
+      <ByHandNote join={join} name="zoom" onAnew={(d) => layZooms(d, join.id, holes)} />
     </Section>
   );
 }

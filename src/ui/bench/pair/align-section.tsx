@@ -3,20 +3,16 @@ import { useState } from 'react';
 import { setFraming } from '../../../core/film/edits';
 import type { OwnFraming } from '../../../core/film/film';
 import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
-import { lumaOf } from '../../../core/image/plane';
-import type { Plane } from '../../../core/image/pixels';
-import { alignPictures } from '../../../core/pair/align-pictures';
-import { likenessOf } from '../../../core/pair/align';
 import { framingOver } from '../../../core/pair/cut-pair';
-import { SIGNS_WIDTH } from '../../../core/pair/frame-signs';
-import { IN_PLACE } from '../../../core/pair/placement';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { useFilm, useTools } from '../../store/film-context';
-import { mediumDrawing } from './medium-drawing';
+import { mediumPlan } from './medium-plan';
 
+/** Likeness under which how two pictures lie over each other is doubtful. */
+const DOUBTFUL = 0.35;
 const FILLING: OwnFraming = { x: 0, y: 0, scale: 1, turn: 0 };
 
 /** How the entering shot lies over the leaving one: from the pictures at the cut, or by numbers. */
@@ -31,33 +27,20 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
   const isOwn = typeof entering.framing === 'object';
   const change = (title: string, part: Partial<OwnFraming>): void =>
     store.edit(`${title} of ${entering.name}`, (d) => setFraming(d, entering.id, { ...framing, ...part }));
-  const luma = async (medium: NonNullable<typeof mediumA>, frame: number): Promise<Plane> => {
-    const height = Math.round((SIGNS_WIDTH * medium.height) / medium.width);
-    let bitmap: ImageBitmap | null = null;
-    const drawing = mediumDrawing({ width: medium.width, height: medium.height }, medium, frame);
-    while (bitmap === null) bitmap = await frames.draw(drawing, SIGNS_WIDTH, height, 'thumb');
-    const context = new OffscreenCanvas(SIGNS_WIDTH, height).getContext('2d')!;
-    context.drawImage(bitmap, 0, 0, SIGNS_WIDTH, height);
-    return lumaOf(context.getImageData(0, 0, SIGNS_WIDTH, height));
-  };
   const align = async (): Promise<void> => {
     if (mediumA === null || mediumB === null) return;
     setBusy(true);
     try {
-      const [a, b] = await Promise.all([
-        luma(mediumA, Math.round(leaving.inFrame + leaving.length - 1)),
-        luma(mediumB, Math.round(entering.inFrame)),
-      ]);
-      const before = likenessOf(a, b, IN_PLACE);
-      const { placement, likeness } = alignPictures(a, b);
+      const [leaves, enters] = [Math.round(leaving.inFrame + leaving.length - 1), Math.round(entering.inFrame)];
+      const found = await frames.align(mediumPlan(mediumB, mediumB, enters), mediumPlan(mediumA, mediumA, leaves), 'align');
+      const made = found === null ? null : framingOver(film, media, placed, found.aligned.placement);
+      if (found === null || made === null) return;
+      const { before, aligned } = found;
       const percent = (v: number): number => Math.round(100 * Math.max(0, v));
-      const text = `Alike by ${percent(before.likeness)} % as they were, ${percent(likeness)} % as they lie now.`;
-      setTold({
-        text: likeness < 0.35 ? `${text} That is little: mark the same two things in both instead.` : text,
-        isGood: likeness >= 0.35,
-      });
-      const made = framingOver(film, media, placed, placement);
-      if (made !== null) store.edit(`Laid ${entering.name} over ${leaving.name}`, (d) => setFraming(d, entering.id, made));
+      const text = `Alike by ${percent(before)} % as they were, ${percent(aligned.likeness)} % as they lie now.`;
+      const isGood = aligned.likeness >= DOUBTFUL;
+      setTold({ text: isGood ? text : `${text} That is little: mark the same two things in both instead.`, isGood });
+      store.edit(`Laid ${entering.name} over ${leaving.name}`, (d) => setFraming(d, entering.id, made));
     } catch (error) {
       setTold({ text: `The pictures could not be had: ${(error as Error).message}`, isGood: false });
     } finally {

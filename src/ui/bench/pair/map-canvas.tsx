@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import type { MatchMap } from '../../../core/pair/match-map';
 
 interface MapCanvasProps {
@@ -37,7 +37,7 @@ export function MapCanvas({ map, scores, marks, now, rowText, columnText, onChoo
     context.putImageData(picture, 0, 0);
     target.dataset.drawn = 'yes';
   }, [scores, rows, columns]);
-  const cellAt = (event: PointerEvent): { row: number; column: number } => {
+  const cellAt = (event: MouseEvent): { row: number; column: number } => {
     const box = event.currentTarget.getBoundingClientRect();
     const place = (share: number, count: number): number => Math.max(0, Math.min(count - 1, Math.floor(share * count)));
     return {
@@ -74,7 +74,7 @@ export function MapCanvas({ map, scores, marks, now, rowText, columnText, onChoo
         onPointerMove={(event) => setAt(cellAt(event))}
         onPointerLeave={() => setAt(null)}
         onClick={(event) => {
-          const { row, column } = cellAt(event as unknown as PointerEvent);
+          const { row, column } = cellAt(event);
           onChoose(row, column);
         }}
         onKeyDown={onKeyDown}

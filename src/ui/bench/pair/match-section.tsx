@@ -31,7 +31,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
 import { MapCanvas } from './map-canvas';
 import { MotionSection } from './motion-section';
-import { mediumDrawing } from './medium-drawing';
+import { mediumPlan } from './medium-plan';
 import { usePairs } from './use-pairs';
 
 const newId = (): string => crypto.randomUUID();
@@ -158,8 +158,16 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
           return (
             <li key={`${pair.row} ${pair.column}`} className="flex flex-col gap-1" data-pair={`${a} ${b}`}>
               <div className="flex items-center gap-1">
-                <Thumb drawing={mediumDrawing(film, mediumA, a)} width={92} height={Math.round((92 * film.height) / film.width)} />
-                <Thumb drawing={mediumDrawing(film, mediumB, b)} width={92} height={Math.round((92 * film.height) / film.width)} />
+                <Thumb
+                  drawing={{ kind: 'picture', plan: mediumPlan(film, mediumA, a) }}
+                  width={92}
+                  height={Math.round((92 * film.height) / film.width)}
+                />
+                <Thumb
+                  drawing={{ kind: 'picture', plan: mediumPlan(film, mediumB, b) }}
+                  width={92}
+                  height={Math.round((92 * film.height) / film.width)}
+                />
                 <span className="grow text-right font-mono text-[11px] text-soft">
                   {a}
                   <br />

@@ -6,7 +6,7 @@ import type { PlacedJoin } from '../../../core/film/timing';
 import { pairOrderOf } from '../../../core/pair/cut-pair';
 import type { FoundPairs } from '../../../core/pair/find-pairs';
 import { call } from '../../store/api';
-import { useFilm, useTools } from '../../store/film-context';
+import { useFilm, useJobOfKind, useTools } from '../../store/film-context';
 
 type Sent = Omit<FoundPairs, 'map'> & {
   readonly map: Omit<FoundPairs['map'], 'parts'> & { readonly parts: Readonly<Record<keyof FoundPairs['map']['parts'], string>> };
@@ -22,7 +22,7 @@ function received({ map, ...rest }: Sent): FoundPairs {
 /** What comparing both shots of a join came to, for a window of frames around the cut as it was when it was asked for. */
 export function usePairs(placed: PlacedJoin, window: number) {
   const { store } = useTools();
-  const { film, media, jobs } = useFilm('film', 'media', 'jobs');
+  const { film, media } = useFilm('film', 'media');
   // the window stays where it is while the cut moves within it; it is laid anew for another join or another length
   const key = `${placed.join.id} ${window} ${placed.leaving.mediumId} ${placed.entering.mediumId} ${media.has(placed.leaving.mediumId)} ${media.has(placed.entering.mediumId)}`;
   const order = useMemo(
@@ -32,9 +32,8 @@ export function usePairs(placed: PlacedJoin, window: number) {
   );
   const [found, setFound] = useState<{ readonly order: PairOrder; readonly pairs: FoundPairs } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const job = jobs.find((j) => j.kind === 'pair' && isUnderWay(j));
-  const done = jobs.filter((j) => j.kind === 'pair' && !isUnderWay(j)).length;
-  const failed = jobs.find((j) => j.kind === 'pair')?.error ?? null;
+  const newest = useJobOfKind('pair');
+  const isRunning = newest !== undefined && isUnderWay(newest);
   useEffect(() => {
     let isGone = false;
     if (order === null) return;
@@ -43,12 +42,14 @@ export function usePairs(placed: PlacedJoin, window: number) {
       (error: Error) => !isGone && setProblem(error.message),
     );
     return () => void (isGone = true);
-  }, [store, order, done]);
+    // asked again whenever a comparison has come to its end
+     
+  }, [store, order, newest?.id, isRunning]);
   return {
     order,
     found: found !== null && found.order === order ? found.pairs : null,
-    job: job ?? null,
-    problem: problem ?? (job === undefined ? failed : null),
+    job: isRunning ? newest : null,
+    problem: problem ?? newest?.error ?? null,
     look: () => {
       setProblem(null);
       if (order !== null) void store.ask('pairs', order).then(() => store.refreshJobs());
