@@ -9,7 +9,7 @@ import type { TrackFrame } from '../core/track/track';
 import { analysisSize } from '../core/matte/coverage/resize';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { probe } from '../server/ffmpeg';
-import { parse } from '../server/film-schema';
+import { parse } from '../server/parse';
 import { readFrameSpan } from './frame-span';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';

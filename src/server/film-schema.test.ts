@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../core/film/sample-film';
 import { addTrack, setSteadying } from '../core/film/edits/mattes';
 import { AppError } from './errors';
-import { frameSchema, parse, parseFilm, paintedFrameQuery } from './film-schema';
+import { parseFilm } from './film-schema';
+import { parse } from './parse';
+import { frameSchema, paintedFrameQuery } from './request-schema';
 
 const media = [sampleMedium('a', 60), sampleMedium('b', 60)] as const;
 const wipe = sampleWipe(...media, [edgeKey(30, 80), edgeKey(50, -80)]);

@@ -33,20 +33,7 @@ import { BETWEEN, CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, ty
 import { EASE_NAMES } from '../core/motion/eases';
 import type { ValueKey } from '../core/motion/curve';
 import type { Track } from '../core/track/track';
-import type { Edit } from '../core/film/history';
-import {
-  MOST_PAIRED,
-  type CarryOrder,
-  type FindEdgeOrder,
-  type FollowOrder,
-  type MatteSendOrder,
-  type PairOrder,
-  type PairSpan,
-  type SendOrder,
-  type SmoothOrder,
-} from '../core/film/job';
 
-import type { Strokes } from '../core/matte/cut/strokes';
 import {
   LOUDEST_DB,
   SILENCE_DB,
@@ -62,6 +49,7 @@ import {
 } from '../core/film/sound';
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
+import { parse } from './parse';
 
 /** Most strokes of one kind on one frame, and most frames of a track. */
 const MOST_STROKES = 5000;
@@ -71,12 +59,12 @@ const MOST_TRACK_FRAMES = 500_000;
 type Shape<T> = { readonly [Field in keyof Required<T>]: Joi.Schema };
 const shaped = <T>(fields: Shape<T>): Joi.ObjectSchema<T> => Joi.object<T>(fields);
 
-const id = Joi.string().pattern(/^[\w-]{1,64}$/);
-const name = Joi.string().trim().min(1).max(200);
+export const id = Joi.string().pattern(/^[\w-]{1,64}$/);
+export const name = Joi.string().trim().min(1).max(200);
 const number = Joi.number().min(-1e7).max(1e7);
-const frame = Joi.number().integer().min(-1e7).max(1e7);
+export const frame = Joi.number().integer().min(-1e7).max(1e7);
 const whole = Joi.number().integer().positive().max(1e9);
-const rate = Joi.object({ numerator: whole.required(), denominator: whole.required() });
+export const rate = Joi.object({ numerator: whole.required(), denominator: whole.required() });
 
 const risingFrames: Joi.CustomValidator<{ frame: number }[]> = (keys, helpers) =>
   keys.every((k, i) => i === 0 || keys[i - 1]!.frame < k.frame) ? keys : helpers.error('any.invalid');
@@ -128,8 +116,10 @@ const stroke = {
   radius: Joi.number().positive().max(5000).required(),
   points: Joi.array().items(Joi.array().ordered(number.required(), number.required()).length(2)).max(100_000).required(),
 };
-const strokeBox = Joi.array().ordered(number.required(), number.required(), number.min(1).required(), number.min(1).required()).length(4);
-const strokeList = Joi.array()
+export const strokeBox = Joi.array()
+  .ordered(number.required(), number.required(), number.min(1).required(), number.min(1).required())
+  .length(4);
+export const strokeList = Joi.array()
   .items(Joi.object({ ...stroke, turn: Joi.number().integer().min(0).max(100_000) }))
   .max(MOST_STROKES);
 const touchList = Joi.array()
@@ -151,7 +141,7 @@ const track = shaped<Track>({
 });
 
 const pixels = Joi.number().min(0).max(2000).required();
-const share = Joi.number().min(0).max(1).required();
+export const share = Joi.number().min(0).max(1).required();
 const cleaning = { cleanBlack: share, cleanWhite: share };
 const byte = Joi.number().min(0).max(255).required();
 const matteKey = Joi.alternatives(
@@ -446,105 +436,6 @@ const film = shaped<Film>({
   beats: Joi.array().items(mediumBeats).unique('mediumId').max(1000),
   offShelf: Joi.array().items(id).max(100_000),
 }).required();
-
-const patch = Joi.object({
-  op: Joi.string().valid('add', 'remove', 'replace').required(),
-  path: Joi.array().items(Joi.string(), Joi.number()).required(),
-  value: Joi.any(),
-});
-const patches = Joi.array().items(patch).max(100_000).required();
-const edit = Joi.object({
-  name: name.required(),
-  kind: Joi.string().valid('edit', 'undo', 'redo').required(),
-  target: Joi.number().integer().allow(null).required(),
-  patches,
-  inverse: patches,
-});
-
-export const editBody = Joi.object<{ base: number; edit: Edit; id: string }>({
-  base: Joi.number().integer().min(0).required(),
-  edit: edit.required(),
-  id: id.required(),
-});
-/** Names the window that a request comes from. */
-export const windowSchema = id.allow(null).required();
-export const newFilmBody = Joi.object<{ name: string; width: number; height: number; rate: Film['rate'] }>({
-  name: name.required(),
-  width: Joi.number().integer().min(16).max(8192).default(1280),
-  height: Joi.number().integer().min(16).max(8192).default(720),
-  rate: rate.default({ numerator: 24, denominator: 1 }),
-});
-export const sendBody = Joi.object<SendOrder>({
-  format: Joi.string().valid('webm', 'mp4', 'wav').required(),
-  joinId: id.allow(null).required(),
-  handles: Joi.number().integer().min(0).max(10_000).required(),
-});
-export const matteSendBody = Joi.object<MatteSendOrder>({
-  matteId: id.required(),
-  format: Joi.string().valid('png', 'grey', 'alpha webm', 'alpha mov', 'alpha mkv').required(),
-  first: frame.min(0).required(),
-  last: frame.min(0).required(),
-});
-/** Keep and drop paint on one picture. */
-export const strokesSchema = Joi.object<Strokes>({
-  keep: strokeList.default([]),
-  drop: strokeList.default([]),
-  hair: strokeList,
-  box: strokeBox,
-}).required();
-export const carryBody = Joi.object<CarryOrder>({ matteId: id.required(), from: frame.min(0).required(), to: frame.min(0).required() });
-export const smoothBody = Joi.object<SmoothOrder>({
-  matteId: id.required(),
-  first: frame.min(0).required(),
-  last: frame.min(0).required(),
-  strength: share,
-});
-export const followBody = Joi.object<FollowOrder>({
-  trackId: id.required(),
-  first: frame.min(0).required(),
-  last: frame.min(0).required(),
-});
-export const findEdgeBody = Joi.object<FindEdgeOrder>({
-  matteId: id.required(),
-  first: frame.min(0).required(),
-  last: frame.min(0).required(),
-});
-const pairSpan = Joi.object<PairSpan>({
-  mediumId: id.required(),
-  first: frame.min(0).required(),
-  count: Joi.number().integer().min(1).max(MOST_PAIRED).required(),
-  step: Joi.number().integer().min(1).max(1000).required(),
-}).required();
-export const pairBody = Joi.object<PairOrder>({ a: pairSpan, b: pairSpan });
-export const findBeatsBody = Joi.object<{ mediumId: string }>({ mediumId: id.required() });
-/** What happens to the stored frames of a matte. */
-export type MatteFramesOrder =
-  | { readonly do: 'settle' | 'open' | 'forget carried' }
-  | { readonly do: 'remove' | 'restore'; readonly frame: number }
-  | { readonly do: 'copy'; readonly to: string };
-export const matteFramesBody = Joi.alternatives<MatteFramesOrder>(
-  Joi.object({ do: Joi.string().valid('settle', 'open', 'forget carried').required() }),
-  Joi.object({ do: Joi.string().valid('remove', 'restore').required(), frame: frame.min(0).required() }),
-  Joi.object({ do: Joi.string().valid('copy').required(), to: id.required() }),
-).required();
-/** What comes with the coverage of a painted frame, all as text in the query. */
-export const paintedFrameQuery = Joi.object<{ width: number; height: number; madeFrom: string }>({
-  width: Joi.number().integer().min(1).max(8192).required(),
-  height: Joi.number().integer().min(1).max(8192).required(),
-  madeFrom: Joi.string().max(64).required(),
-});
-export const bringInQuery = Joi.object<{ first: number }>({ first: Joi.number().integer().min(0).max(1e7).required() });
-export const frameSchema = frame.min(0).required();
-export const idSchema = id.required();
-/** A time in ms. */
-export const chosenAtSchema = Joi.number().integer().min(0).max(1e14).required();
-
-/** @throws AppError 'bad-request' saying which field is wrong. Unless `convert` (for queries), '12' is not 12. */
-export function parse<T>(schema: Joi.Schema<T>, value: unknown, convert = false): T {
-  const result = schema.validate(value, { convert, abortEarly: true });
-  if (result.error !== undefined) throw new AppError('bad-request', `Not accepted: ${result.error.message}.`);
-  return result.value;
-}
 
 /** What `film` does not share with `before`, for looking at it closely: strokes, tracks' frames and outlines that are known are left out. */
 function unknownPart(film: Film, before: Film): Film {

@@ -3,7 +3,8 @@ import { stat } from 'node:fs/promises';
 import { NextResponse, type NextRequest } from 'next/server';
 import { dataFolder } from './data-folder';
 import { AppError, troubleOf } from './errors';
-import { parse, windowSchema } from './film-schema';
+import { parse } from './parse';
+import { windowSchema } from './request-schema';
 import { foreignness } from './own-page';
 import { reopenWorkshop } from './workshop';
 

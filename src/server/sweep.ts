@@ -1,13 +1,16 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import { exportsFolder, incomingFolder, mediaFolder, uploadsFolder } from './data-folder';
+import { exportsFolder, incomingFolder, mediaFolder, pairsFolder, uploadsFolder } from './data-folder';
 import { editsKept } from './film-edits';
 import { listFilms, loadFilm } from './films';
 import { removeMedium } from './media';
 
+const DAY_MS = 24 * 3600 * 1000;
 /** Uploads that nobody has gone on with for so long are given up. */
-const STALE_UPLOAD_MS = 7 * 24 * 3600 * 1000;
+const STALE_UPLOAD_MS = 7 * DAY_MS;
+/** What comparing shots came to is found again when it is wanted after so long. */
+const STALE_PAIRS_MS = 60 * DAY_MS;
 
 const remove = (...path: string[]): Promise<void> => rm(join(...path), { recursive: true, force: true });
 
@@ -18,7 +21,8 @@ export async function sweepDataFolder(db: Knex): Promise<void> {
   await sweepMedia(await ids('media'));
   await sweepExports(await ids('exports'));
   await sweepIncoming(db);
-  await sweepUploads();
+  await sweepOld(uploadsFolder(), STALE_UPLOAD_MS);
+  await sweepOld(pairsFolder(), STALE_PAIRS_MS);
   await sweepShelf(db);
 }
 
@@ -46,10 +50,11 @@ async function sweepIncoming(db: Knex): Promise<void> {
   for (const file of await readdir(incomingFolder())) if (!wanted.has(file)) await remove(incomingFolder(), file);
 }
 
-async function sweepUploads(): Promise<void> {
-  for (const file of await readdir(uploadsFolder())) {
-    const { mtimeMs } = await stat(join(uploadsFolder(), file));
-    if (Date.now() - mtimeMs > STALE_UPLOAD_MS) await remove(uploadsFolder(), file);
+/** Files that have not been written to for so long. */
+async function sweepOld(folder: string, mostMs: number): Promise<void> {
+  for (const file of await readdir(folder)) {
+    const { mtimeMs } = await stat(join(folder, file));
+    if (Date.now() - mtimeMs > mostMs) await remove(folder, file);
   }
 }
 

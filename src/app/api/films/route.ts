@@ -1,6 +1,7 @@
 import { NextResponse } from 'next/server';
 import { addEmptyFilm, listFilms } from '../../../server/films';
-import { newFilmBody, parse } from '../../../server/film-schema';
+import { parse } from '../../../server/parse';
+import { newFilmBody } from '../../../server/request-schema';
 import { handle, readJson } from '../../../server/http';
 import { getWorkshop } from '../../../server/workshop';
 

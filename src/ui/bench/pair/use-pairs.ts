@@ -43,7 +43,6 @@ export function usePairs(placed: PlacedJoin, window: number) {
     );
     return () => void (isGone = true);
     // asked again whenever a comparison has come to its end
-     
   }, [store, order, newest?.id, isRunning]);
   return {
     order,

@@ -2,7 +2,8 @@ import { NextResponse } from 'next/server';
 import type { ExportEnding } from '../../../../core/film/job';
 import { AppError } from '../../../../server/errors';
 import { exportFile, findExport, removeExport } from '../../../../server/exports';
-import { idSchema, parse } from '../../../../server/film-schema';
+import { parse } from '../../../../server/parse';
+import { idSchema } from '../../../../server/request-schema';
 import { fileResponse, handle } from '../../../../server/http';
 import { getWorkshop } from '../../../../server/workshop';
 

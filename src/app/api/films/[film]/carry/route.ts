@@ -1,4 +1,4 @@
-import { carryBody } from '../../../../../server/film-schema';
+import { carryBody } from '../../../../../server/request-schema';
 import { matteOf, orderRoute } from '../order-route';
 
 export const POST = orderRoute({ kind: 'carry', body: carryBody, subject: matteOf, doing: 'Carrying' });

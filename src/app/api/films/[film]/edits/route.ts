@@ -1,6 +1,7 @@
 import { NextResponse } from 'next/server';
 import { tellFilm } from '../../../../../server/events';
-import { editBody, idSchema, parse } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { editBody, idSchema } from '../../../../../server/request-schema';
 import { storeEdit } from '../../../../../server/film-edits';
 import { handle, readJson, windowOf } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';

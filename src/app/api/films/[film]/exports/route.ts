@@ -1,6 +1,7 @@
 import { NextResponse } from 'next/server';
 import { listExports, orderExport } from '../../../../../server/exports';
-import { idSchema, parse, sendBody } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { idSchema, sendBody } from '../../../../../server/request-schema';
 import { handle, readJson, windowOf } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 

@@ -1,6 +1,7 @@
 import { NextResponse } from 'next/server';
 import { AppError } from '../../../../../server/errors';
-import { findBeatsBody, idSchema, parse } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { findBeatsBody, idSchema } from '../../../../../server/request-schema';
 import { handle, readJson, windowOf } from '../../../../../server/http';
 import { listMedia } from '../../../../../server/media';
 import { getWorkshop } from '../../../../../server/workshop';

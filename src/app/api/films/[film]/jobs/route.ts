@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server';
-import { idSchema, parse } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { idSchema } from '../../../../../server/request-schema';
 import { handle } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 

@@ -1,6 +1,7 @@
 import { NextResponse } from 'next/server';
 import { orderMatteExport } from '../../../../../server/exports';
-import { idSchema, matteSendBody, parse } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { idSchema, matteSendBody } from '../../../../../server/request-schema';
 import { handle, readJson, windowOf } from '../../../../../server/http';
 import { getWorkshop } from '../../../../../server/workshop';
 

@@ -1,7 +1,8 @@
 import { NextResponse } from 'next/server';
 import { readyMedium } from '../../../../../server/analysis';
 import { AppError } from '../../../../../server/errors';
-import { idSchema, pairBody, parse } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { idSchema, pairBody } from '../../../../../server/request-schema';
 import { loadPairs, pairKey } from '../../../../../server/find-pairs';
 import { handle, readJson, windowOf } from '../../../../../server/http';
 import { listMedia } from '../../../../../server/media';

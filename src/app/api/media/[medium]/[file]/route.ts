@@ -1,6 +1,7 @@
 import { mediumFile, type MediumFile } from '../../../../../server/data-folder';
 import { AppError } from '../../../../../server/errors';
-import { idSchema, parse } from '../../../../../server/film-schema';
+import { parse } from '../../../../../server/parse';
+import { idSchema } from '../../../../../server/request-schema';
 import { fileResponse, handle } from '../../../../../server/http';
 
 const TYPES: Partial<Record<string, string>> = {

@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server';
-import { idSchema, matteFramesBody, parse } from '../../../../../../server/film-schema';
+import { parse } from '../../../../../../server/parse';
+import { idSchema, matteFramesBody } from '../../../../../../server/request-schema';
 import { handle, readJson, windowOf } from '../../../../../../server/http';
 import { copyMatteFrames, listMatteFrames, removeMatteFrames, restoreMatteFrame, settleMatte } from '../../../../../../server/matte-frames';
 import { newFrameEdit, noteFrames } from '../../../../../../server/server-edits';

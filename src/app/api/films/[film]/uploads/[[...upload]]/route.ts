@@ -1,4 +1,5 @@
-import { idSchema, parse } from '../../../../../../server/film-schema';
+import { parse } from '../../../../../../server/parse';
+import { idSchema } from '../../../../../../server/request-schema';
 import { handle, windowOf } from '../../../../../../server/http';
 import { answerUpload } from '../../../../../../server/uploads';
 

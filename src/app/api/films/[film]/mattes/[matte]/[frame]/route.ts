@@ -1,6 +1,7 @@
 import { NextResponse } from 'next/server';
 import { AppError } from '../../../../../../../server/errors';
-import { frameSchema, idSchema, paintedFrameQuery, parse } from '../../../../../../../server/film-schema';
+import { parse } from '../../../../../../../server/parse';
+import { frameSchema, idSchema, paintedFrameQuery } from '../../../../../../../server/request-schema';
 import { loadFilm } from '../../../../../../../server/films';
 import { handle, readBytes } from '../../../../../../../server/http';
 import { loadCoverage, storeMatteFrame } from '../../../../../../../server/matte-frames';
