@@ -20,6 +20,7 @@ import {
   type OwnFraming,
   type SavedEase,
   type Shot,
+  type ShotMove,
   type Steadying,
   type WipeSettings,
   type DissolveSettings,
@@ -379,6 +380,7 @@ const shot = shaped<Shot>({
   steadying,
   framing,
   time: timing,
+  move: shaped<ShotMove>({ x: channel.required(), y: channel.required(), scale: channel.required(), turn: channel.required() }),
   sound: shaped<ShotSound>(ownSound),
 });
 const matte = shaped<Matte>({

@@ -1,4 +1,5 @@
 import type { Aligned } from '../core/pair/align';
+import type { Placement } from '../core/pair/placement';
 import type { HoleShape } from '../core/recipes/hole-shape';
 import type { FramePlan } from '../core/plan/frame-plan';
 import type { Drawing } from '../core/plan/plan-views';
@@ -37,6 +38,8 @@ export type FramesRequest =
   | { readonly kind: 'measure hole'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
   /** Asks for `owner` how the picture of one plan lies over that of another. */
   | { readonly kind: 'align'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
+  /** Asks for `owner` where the camera takes the picture of one plan on that of the next. */
+  | { readonly kind: 'step'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
   /** Drops what waits to be measured for `owner`; each dropped job is answered. */
   | { readonly kind: 'drop measures'; readonly owner: string }
   /** Drops what waits in a lane; each dropped job is answered. */
@@ -49,5 +52,6 @@ export type FramesReply =
   | { readonly kind: 'measured'; readonly job: number; readonly empty: number }
   | { readonly kind: 'hole'; readonly job: number; readonly hole: HoleShape | null }
   | { readonly kind: 'aligned'; readonly job: number; readonly before: number; readonly aligned: Aligned }
+  | { readonly kind: 'stepped'; readonly job: number; readonly step: Placement }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -4,6 +4,7 @@ import { createImage, type Image, type Plane } from '../core/image/pixels';
 import { lumaOf } from '../core/image/plane';
 import { likenessOf, type Aligned } from '../core/pair/align';
 import { alignPictures } from '../core/pair/align-pictures';
+import { cameraStep } from '../core/pair/borrowed-move';
 import { SIGNS_WIDTH } from '../core/pair/frame-signs';
 import { IN_PLACE } from '../core/pair/placement';
 import { shrinkImage, unmultiply } from '../core/image/image';
@@ -16,7 +17,7 @@ import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
 type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
-type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' }>;
+type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' | 'step' }>;
 
 const FULL_BYTES = 360 * 2 ** 20;
 const SMALL_BYTES = 120 * 2 ** 20;
@@ -103,7 +104,10 @@ async function work(): Promise<void> {
       if (request.kind === 'measure') reply({ kind: 'measured', job: request.job, empty: await measure(request.plan) });
       else if (request.kind === 'measure hole') reply({ kind: 'hole', job: request.job, hole: await holeOf(request.plan) });
       else if (request.kind === 'align') reply({ kind: 'aligned', job: request.job, ...(await align(request.plan, request.over)) });
-      else {
+      else if (request.kind === 'step') {
+        const step = cameraStep(await lumaOfPlan(request.plan), await lumaOfPlan(request.over));
+        reply({ kind: 'stepped', job: request.job, step });
+      } else {
         const bitmap = await draw(request);
         reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
       }
@@ -164,13 +168,20 @@ async function holeOf(plan: FramePlan): Promise<HoleShape | null> {
 
 /** How the picture of a plan lies over another's, in pixels of the signs' pictures, and how alike both are as they are now. */
 async function align(plan: FramePlan, over: FramePlan): Promise<{ readonly before: number; readonly aligned: Aligned }> {
-  const luma = async (of: FramePlan): Promise<Plane> => {
-    const out = createImage(SIGNS_WIDTH, Math.max(1, Math.round((SIGNS_WIDTH * of.height) / of.width)));
-    compositorFor(out.width, out.height).draw(of, await gather(picturesOf(of), false), out);
-    return lumaOf(out);
-  };
-  const [a, b] = [await luma(over), await luma(plan)];
+  const [a, b] = [await lumaOfPlan(over), await lumaOfPlan(plan)];
   return { before: likenessOf(a, b, IN_PLACE).likeness, aligned: alignPictures(a, b) };
+}
+
+/** The last picture drawn for its brightness: of frames that follow each other each is asked for twice. */
+let lastLuma: { readonly key: string; readonly luma: Plane } | null = null;
+
+async function lumaOfPlan(plan: FramePlan): Promise<Plane> {
+  const key = JSON.stringify(plan);
+  if (lastLuma?.key === key) return lastLuma.luma;
+  const out = createImage(SIGNS_WIDTH, Math.max(1, Math.round((SIGNS_WIDTH * plan.height) / plan.width)));
+  compositorFor(out.width, out.height).draw(plan, await gather(picturesOf(plan), false), out);
+  lastLuma = { key, luma: lumaOf(out) };
+  return lastLuma.luma;
 }
 
 function compositorFor(width: number, height: number): Compositor {

@@ -193,3 +193,97 @@ describe('where the eye is', () => {
     expect(await page.consoleErrors()).toEqual([]);
   }, 60_000);
 });
+
+describe('a camera move for a shot that stands still', () => {
+  const NAME = 'Under the moon';
+  const stored = async (name: string): Promise<Film['shots'][number]> => (await film()).shots.find((s) => s.name === name)!;
+
+  it('is drawn by a drag over the picture, with no border in sight', async () => {
+    const cut = await cutOf(NAME);
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'entering', frame: cut }));
+    await page.stageShows(`entering, frame ${cut}`);
+    const still = await pixels();
+    await page.click('Draw it on the picture');
+    await page.find('[data-way-drawer]');
+    await page.drag(await page.onStage(500, 400, 1280), await page.onStage(700, 360, 1280));
+    await undoIs('Camera move of Hill wide');
+    const { move, length } = await stored('Hill wide');
+    const goal = (channel: NonNullable<typeof move>['x']): number => (typeof channel === 'number' ? channel : channel.at(-1)!.value);
+    expect(Math.abs(goal(move!.x) + 200)).toBeLessThan(6);
+    expect(Math.abs(goal(move!.y) - 40)).toBeLessThan(6);
+    const last = cut + length - 1;
+    const moved = await show(NAME, 'entering', last);
+    expect(apart(moved, still)).toBeGreaterThan(5);
+    for (const [x, y] of [
+      [2, 2],
+      [1277, 717],
+      [2, 717],
+      [1277, 2],
+    ] as const)
+      expect(Math.max(...(await page.pixel(x, y, 1280)))).toBeGreaterThan(0);
+  }, 60_000);
+
+  it('is taken from the other shot, and taken away again', async () => {
+    await page.driver.get(demo.joinUrl('Tram wipe', { step: 'pair', view: 'result' }));
+    await page.click('Take its movement');
+    await undoIs('Camera move of Shop pan');
+    const taken = await stored('Shop pan');
+    expect(Object.values(taken.move!).some((c) => typeof c !== 'number')).toBe(true);
+    await page.click('Take it away');
+    await undoIs('No camera move of Shop pan');
+    expect((await stored('Shop pan')).move).toBeUndefined();
+  }, 90_000);
+});
+
+describe('what is known of both shots', () => {
+  it('marks the moments of their motion on weave and reel', async () => {
+    await page.driver.get(demo.joinUrl('To the loft', { step: 'pair', view: 'result' }));
+    await page.click('Mark the moments');
+    await undoIs('Marked the moments');
+    const { mediumMarkers = [] } = await film();
+    expect(new Set(mediumMarkers.map((m) => m.mediumId)).size).toBe(2);
+    expect(mediumMarkers.map((m) => m.name)).toContain('most motion');
+    await page.find('[aria-label="Weave"] [data-mark="medium marker"]');
+    await page.driver.get(demo.filmUrl({ frame: 0 }));
+    await page.find('[data-mark="medium marker"]');
+  }, 60_000);
+
+  it('shows which frames of a melt are ready', async () => {
+    const { before, after } = (await film()).joins.find((j) => j.name === 'Two takes, one word')!;
+    await page.driver.get(demo.joinUrl('Two takes, one word', { step: 'pair', view: 'result' }));
+    await page.until(`return document.querySelectorAll('[data-ready]').length === ${before + after}`, 'all are ready', 40_000);
+  }, 60_000);
+
+  it('lays shots over each other by their mattes', async () => {
+    const NAME = 'Up to the dome';
+    const cut = await cutOf(NAME);
+    for (const [view, x, y, size] of [
+      ['leaving', 640, 380, 60],
+      ['entering', 600, 300, 120],
+    ] as const) {
+      await page.driver.get(demo.joinUrl(NAME, { step: 'mask', view, frame: view === 'leaving' ? cut - 1 : cut }));
+      await page.choose('Add a matte', view === 'leaving' ? 'Outline of Hill wide' : 'Outline of Dome close');
+      await page.stageShows(`${view}, frame ${view === 'leaving' ? cut - 1 : cut}`);
+      for (const [dx, dy] of [
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+        [-1, -1],
+      ] as const) {
+        const at = await page.onStage(x + dx * size, y + dy * size, 1280);
+        await page.clickAt(at.x, at.y);
+      }
+      await page.until(`return /saved/.test(document.querySelector('[data-testid="save-state"]').textContent)`, 'it is saved');
+    }
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'overlay', frame: cut }));
+    await page.click('From both mattes');
+    await undoIs('Laid Dome close over Hill wide');
+    const { framing } = await stored('Dome close');
+    const { scale, x, y } = framing as { scale: number; x: number; y: number };
+    expect(Math.abs(scale - 0.5)).toBeLessThan(0.02);
+    expect(Math.hypot(x - (0 + 20), y - (20 + 30))).toBeLessThan(6);
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 90_000);
+  const stored = async (name: string): Promise<Film['shots'][number]> => (await film()).shots.find((s) => s.name === name)!;
+});

@@ -226,6 +226,8 @@ describe('the bench', () => {
     await page.keys('2');
     await page.click('Result');
     await page.until(`return document.querySelector('canvas[data-stage]').dataset.drawn.startsWith('result')`, 'the result shows');
+    // wherever it was paused
+    await page.script(`document.querySelector('[data-testid="weave-scroll"]').scrollLeft = 30 * 48`);
     await (await page.find('[aria-label="Result, frame 38"]')).click();
     await page.stageShows('result, frame 38');
   });
@@ -327,6 +329,37 @@ describe('the bench', () => {
 });
 
 describe('nothing is lost', () => {
+  it('slips the leaving shot under its cut by dragging its row, and rolls the cut by its grip', async () => {
+    const shots = async (): Promise<readonly (readonly [number, number])[]> => {
+      await saved();
+      return (await stored()).film.shots.map((s) => [s.inFrame, s.length] as const);
+    };
+    const before = await shots();
+    const middleOf = async (css: string): Promise<{ x: number; y: number }> => {
+      const box = await (await page.find(css)).getRect();
+      return { x: Math.round(box.x + box.width / 2), y: Math.round(box.y + box.height / 2) };
+    };
+    const from = await middleOf('[data-weave-cell="current"][aria-label^="Leaving"]');
+    await page.drag(from, { x: from.x - 2 * 48, y: from.y });
+    await page.until(
+      `return document.querySelector('[aria-label^="Take back: Moved leaving shot 2 frames earlier"]') !== null`,
+      'it slipped',
+    );
+    const slipped = await shots();
+    expect(slipped[0]).toEqual([before[0]![0] + 2, before[0]![1]]);
+    expect(slipped[1]).toEqual(before[1]);
+    await page.chord([Key.CONTROL], 'z');
+    await page.until(`return document.querySelector('[aria-label^="Bring back: Moved leaving shot"]') !== null`, 'it is taken back');
+    const cut = await middleOf('[role="slider"][aria-label="Cut"]');
+    await page.drag(cut, { x: cut.x - 3 * 48, y: cut.y });
+    await page.until(`return document.querySelector('[aria-label^="Take back: Rolled the cut 3 frames earlier"]') !== null`, 'it rolled');
+    const rolled = await shots();
+    expect(rolled[0]).toEqual([before[0]![0], before[0]![1] - 3]);
+    expect(rolled[1]).toEqual([before[1]![0] - 3, before[1]![1] + 3]);
+    await page.chord([Key.CONTROL], 'z');
+    await page.until(`return document.querySelector('[aria-label^="Bring back: Rolled"]') !== null`, 'it is taken back');
+  });
+
   it('lands on the same spot after a reload, with undo still there', async () => {
     const address = await page.until<string>(`return location.search.includes('step=check') && location.href`, 'the address follows');
     await page.driver.navigate().refresh();

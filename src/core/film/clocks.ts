@@ -3,7 +3,7 @@ import { CAMERA_CHANNELS, MOTION_CHANNELS, type Motion, type Timing } from '../m
 import { shiftChannel } from '../motion/key-edits';
 import type { Channel } from '../motion/curve';
 import type { Effect, Span } from './composition';
-import type { Join, Shot } from './film';
+import { MOVE_CHANNELS, type Join, type Shot } from './film';
 
 /** Moving what is said in frames when the frame they are counted from moves. */
 
@@ -31,9 +31,10 @@ function shiftEffects(effects: Draft<Effect>[], by: number): void {
   }
 }
 
-/** The shot's first frame has moved later by `by` film frames: its speed and its sound stay with its pictures. */
+/** The shot's first frame has moved later by `by` film frames: its speed, its movement and its sound stay with its pictures. */
 export function shiftShotClock(shot: Draft<Shot>, by: number): void {
   if (shot.time !== undefined) shiftTiming(shot.time, by);
+  if (shot.move !== undefined) for (const name of MOVE_CHANNELS) shot.move[name] = shifted(shot.move[name], by);
   if (shot.sound !== undefined) shot.sound.level = shifted(shot.sound.level, by);
 }
 
@@ -45,6 +46,10 @@ export function shiftJoinClock(join: Draft<Join>, by: number): void {
     shiftSpan(layer.span, by);
     if (layer.time !== undefined) shiftTiming(layer.time, by);
     if (layer.source.kind === 'medium') layer.source.frame += by;
+    if (layer.source.kind === 'melt') {
+      layer.source.warp = shifted(layer.source.warp, by);
+      layer.source.mix = shifted(layer.source.mix, by);
+    }
     shiftEffects(layer.effects, by);
   }
   for (const carrier of join.carriers) shiftMotion(carrier.motion, by);

@@ -4,7 +4,7 @@ import type { Channel } from '../motion/curve';
 import { moveKeys } from '../motion/key-edits';
 import type { Timing } from '../motion/motion';
 import { plainLayer, type Layer } from './composition';
-import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot } from './film';
+import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot, type ShotMove } from './film';
 import type { FilmDraft, NewId } from './drafts';
 import { shiftJoinClock, shiftShotClock } from './clocks';
 import { longestShot, ofMedia } from './rules';
@@ -148,6 +148,13 @@ export function slideEntering(film: FilmDraft, medium: Medium, joinId: string, f
   shot.inFrame = clamp(shot.inFrame - Math.round(frames) * perFrame, -(medium.frames - 1), medium.frames - 1);
 }
 
+/** Slips the leaving shot under its cut: positive frames bring its pictures later on the film's clock, the cut and its length stay. */
+export function slipLeaving(film: FilmDraft, medium: Medium, joinId: string, frames: number): void {
+  const shot = draftShot(film, draftJoin(film, joinId).leavingShotId);
+  const perFrame = mediumFramesPerFilmFrame(film, medium);
+  shot.inFrame = clamp(shot.inFrame - Math.round(frames) * perFrame, -(medium.frames - 1), medium.frames - 1);
+}
+
 /** Moves the cut by `frames` without moving any picture on the film's clock: one shot gets longer, the other shorter. */
 export function rollCut(film: FilmDraft, media: Media, joinId: string, frames: number): void {
   const join = draftJoin(film, joinId);
@@ -244,4 +251,11 @@ export function setFraming(film: FilmDraft, shotId: string, framing: Framing): v
   const shot = draftShot(film, shotId);
   if (framing === 'fill') delete shot.framing;
   else shot.framing = framing;
+}
+
+/** Gives a shot a camera's movement, or takes it away. */
+export function setShotMove(film: FilmDraft, shotId: string, move: ShotMove | null): void {
+  const shot = draftShot(film, shotId);
+  if (move === null) delete shot.move;
+  else shot.move = move as Draft<ShotMove>;
 }

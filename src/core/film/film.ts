@@ -5,6 +5,7 @@ import type { Strokes } from '../matte/cut/strokes';
 import type { Tidying } from '../matte/coverage/tidy';
 import type { EaseName, EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
+import type { Channel } from '../motion/curve';
 import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
 import type { Carrier, Colour, Effect, Layer, MeltQuality, ShotSide } from './composition';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
@@ -37,9 +38,20 @@ export interface Shot {
   readonly framing?: Framing;
   /** As filmed unless said; the clock counts from the shot's first frame. */
   readonly time?: Timing;
+  /** A camera's movement given to the shot, on the same clock. */
+  readonly move?: ShotMove;
   /** As recorded unless said. */
   readonly sound?: ShotSound;
 }
+
+export const MOVE_CHANNELS = ['x', 'y', 'scale', 'turn'] as const;
+export type MoveChannel = (typeof MOVE_CHANNELS)[number];
+
+/**
+ * How a whole picture moves as if a camera did, about the frame's middle: film pixels, factor, degrees clockwise. It is enlarged by as
+ * much as leaves no border in sight.
+ */
+export type ShotMove = Readonly<Record<MoveChannel, Channel>>;
 
 /** How a shot is held still on a track of its medium. Shares 0..1: nothing of the movement is taken out, or all. */
 export interface Steadying {

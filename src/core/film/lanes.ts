@@ -5,7 +5,7 @@ import { CAMERA_CHANNELS, MOTION_CHANNELS, spacingOf, type MotionChannel } from 
 import { sideOf, type Effect, type Layer, type ShotSide } from './composition';
 import { effectsAt, motionChannel, setEffects, setLayer, setMotion, type EffectPlace, type MoverRef } from './edits/layers';
 import type { FilmDraft } from './drafts';
-import { byId, type Film, type Join } from './film';
+import { byId, MOVE_CHANNELS, type Film, type Join, type MoveChannel, type Shot } from './film';
 import { placeJoin, startOfShot } from './timing';
 
 /** One channel of a film, wherever it is: what a lane under the weave shows and changes. */
@@ -15,6 +15,7 @@ export type LaneTarget =
   | { readonly kind: 'melt'; readonly layerId: string; readonly channel: 'warp' | 'mix' }
   | { readonly kind: 'layer speed'; readonly layerId: string }
   | { readonly kind: 'shot speed'; readonly shotId: string }
+  | { readonly kind: 'shot move'; readonly shotId: string; readonly channel: MoveChannel }
   | { readonly kind: 'effect'; readonly place: EffectPlace; readonly effectId: string; readonly param: string };
 
 /** What a channel is called and how its values are counted. */
@@ -69,15 +70,14 @@ const sideOfLayer = (join: Join, id: string): ShotSide | null => {
 export function laneFacts(film: Film, joinId: string, target: LaneTarget): LaneFacts | null {
   if (laneChannel(film, joinId, target) === null) return null;
   const placed = placeJoin(film, joinId);
-  if (target.kind === 'shot speed') {
-    const side = target.shotId === placed?.leaving.id ? 'leaving' : target.shotId === placed?.entering.id ? 'entering' : null;
-    return {
-      ...SPEED_FACTS,
-      owner: byId(film.shots, target.shotId, 'shot').name,
-      name: 'speed',
-      origin: startOfShot(film, target.shotId),
-      side,
-    };
+  if (target.kind === 'shot speed' || target.kind === 'shot move') {
+    const side: ShotSide | null =
+      target.shotId === placed?.leaving.id ? 'leaving' : target.shotId === placed?.entering.id ? 'entering' : null;
+    const owner = byId(film.shots, target.shotId, 'shot').name;
+    const whose = { owner, origin: startOfShot(film, target.shotId), side };
+    if (target.kind === 'shot speed') return { ...SPEED_FACTS, ...whose, name: 'speed' };
+    const facts = MOTION_FACTS[target.channel];
+    return { ...facts, ...whose, name: `camera ${facts.name}`, spacing: spacingOf(target.channel) };
   }
   if (placed === null) return null;
   const { join, cut } = placed;
@@ -149,6 +149,7 @@ function effectOf(film: Film, { place, effectId, param }: Extract<LaneTarget, { 
 /** @returns null when what the channel belongs to is gone */
 export function laneChannel(film: Film, joinId: string, target: LaneTarget): Channel | null {
   if (target.kind === 'shot speed') return film.shots.find((s) => s.id === target.shotId)?.time?.speed ?? null;
+  if (target.kind === 'shot move') return film.shots.find((s) => s.id === target.shotId)?.move?.[target.channel] ?? null;
   const join = film.joins.find((j) => j.id === joinId);
   if (join === undefined) return null;
   switch (target.kind) {
@@ -196,6 +197,11 @@ export function changeLane(film: FilmDraft, joinId: string, target: LaneTarget, 
       if (time !== undefined) time.speed = next as Draft<Channel>;
       return;
     }
+    case 'shot move': {
+      const { move } = byId(film.shots, target.shotId, 'shot');
+      if (move !== undefined) move[target.channel] = next as Draft<Channel>;
+      return;
+    }
     case 'effect': {
       const effects = effectsAt(film as Film, target.place).map((e) =>
         e.id === target.effectId ? { ...e, params: { ...e.params, [target.param]: next } } : e,
@@ -238,3 +244,9 @@ const isSameTimes = (a: Channel | null, b: Channel | null): boolean =>
   b !== null &&
   a.length === b.length &&
   a.every((k, i) => k.frame === b[i]!.frame);
+
+/** The lanes of a shot itself: its speed, and what of its camera's movement has keys. */
+export const shotLanes = ({ id, time, move }: Shot): LaneTarget[] => [
+  ...(time === undefined ? [] : [{ kind: 'shot speed', shotId: id } as const]),
+  ...MOVE_CHANNELS.filter((name) => isKeyed(move?.[name] ?? null)).map((channel) => ({ kind: 'shot move', shotId: id, channel }) as const),
+];

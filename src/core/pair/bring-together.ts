@@ -17,9 +17,10 @@ export function interestInFilm(
   frame: number,
 ): readonly { readonly point: InterestPoint; readonly x: number; readonly y: number }[] {
   const medium = mediumOf(media, placed[side]);
-  const mediumFrame = shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame);
+  const start = startsAround(placed)[side];
+  const mediumFrame = shotFrameAt(film, media, placed[side], start, frame);
   if (medium === null || mediumFrame === null) return [];
-  const matrix = shotFraming(film, medium, placed[side], mediumFrame);
+  const matrix = shotFraming(film, medium, placed[side], mediumFrame, frame - start);
   return (placed.join.interest ?? [])
     .filter((p) => p.side === side)
     .map((point) => ({ point, ...apply(matrix, interestAt(film, point, mediumFrame)) }));

@@ -40,8 +40,7 @@ export class SignsReader {
   /** `image` is `SIGNS_WIDTH` wide. The motion of the signs is that from the frame before; the first stands still. */
   next(image: Image): FrameSigns {
     const luma = lumaOf(image);
-    const quarter = halved(halved(luma));
-    const levels = prepareFlow(quarter);
+    const levels = flowLevels(luma);
     const motion = this.before === null ? STANDING : motionBetween(this.before.levels, levels);
     this.before = { luma, levels };
     const small = createImage(SMALL_WIDTH, heightAt(SMALL_WIDTH, image));
@@ -53,7 +52,11 @@ export class SignsReader {
 /** Times the picture of the signs is as large as the one motion is found on. */
 const FLOW_SHRINK = 4;
 
-function motionBetween(from: readonly Plane[], to: readonly Plane[]): FrameMotion {
+/** What the motion of a luma plane `SIGNS_WIDTH` wide is found on. */
+export const flowLevels = (luma: Plane): readonly Plane[] => prepareFlow(halved(halved(luma)));
+
+/** How one frame moves to another. */
+export function motionBetween(from: readonly Plane[], to: readonly Plane[]): FrameMotion {
   const field = denseFlow(from, to, 'fast');
   const { width, height } = from[0]!;
   const motion = sharedMotion(field);

@@ -1,12 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { apply } from '../geometry/matrix';
-import { setOverlap } from '../film/edits';
+import { apply, cornersOf, invert } from '../geometry/matrix';
+import { setOverlap, setShotMove, trimStart } from '../film/edits';
+import type { Film } from '../film/film';
+import { channelAt } from '../motion/curve';
+import { moveOf } from '../pair/borrowed-move';
 import { setLayer, setMotion } from '../film/edits/layers';
 import { easedKeys } from '../motion/eases';
 import { addTrack, removeTrack, setSteadying } from '../film/edits/mattes';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
-import { matteSpace, planFrame, planShot } from './plan-frame';
+import { FULL_QUALITY, matteSpace, planFrame, planShot } from './plan-frame';
 import { enlargementOf } from './shot-framing';
 import { pictureOf, type FramePlan, type PlannedOutline } from './frame-plan';
 import { drawingOf, STAGE_VIEWS } from './plan-views';
@@ -191,5 +194,47 @@ describe('a shot held still', () => {
     const film = changed(held('mirror'), (d) => removeTrack(d, d.tracks![0]!.id));
     expect(film.shots[0]!.steadying).toBeUndefined();
     expect(whereTheSignIs(planFrame(film, media, 14), 14)).toBeCloseTo(drift(14), 6);
+  });
+});
+
+describe('a shot with a movement of its own', () => {
+  const film = sampleFilm([a, b]);
+  const second = film.shots[1]!.id;
+  const span = { first: 0, last: 59, ease: 'straight' } as const;
+  const given = changed(film, (d) => setShotMove(d, second, moveOf({ pan: 40, tilt: -12, push: 1.2, turn: 4 }, span)));
+  const cornersIn = (plan: FramePlan): { x: number; y: number }[] =>
+    cornersOf(film.width, film.height).map((p) => apply(invert(plan.layers[0]!.matrix), p));
+
+  it('is enlarged just so that no border shows, and moves by what was asked', () => {
+    let nearest = Infinity;
+    for (let frame = 60; frame < 120; frame++)
+      for (const { x, y } of cornersIn(planFrame(given, media, frame))) {
+        nearest = Math.min(nearest, b.width / 2 - Math.abs(x), b.height / 2 - Math.abs(y));
+      }
+    expect(nearest).toBeCloseTo(0, 6);
+    const middle = (frame: number): { x: number; y: number } => apply(planFrame(given, media, frame).layers[0]!.matrix, { x: 0, y: 0 });
+    expect(middle(60)).toMatchObject({ x: 0, y: 0 });
+    expect(middle(119).x).toBeCloseTo(-40, 9);
+    expect(middle(119).y).toBeCloseTo(12, 9);
+    expect(planFrame(given, media, 90, FULL_QUALITY).layers[0]!.samples.length).toBeGreaterThan(1);
+  });
+
+  it('moves where it holds one picture as well, and on in the overlap as away from it', () => {
+    const held = changed(given, (d) => {
+      d.shots[1]!.time = { speed: 0, anchor: 0, between: 'nearest' };
+      setOverlap(d, film.joins[0]!.id, 0, 4);
+    });
+    const matrixAt = (frame: number): readonly number[] =>
+      planFrame(held, media, frame).layers.find((l) => pictureOf(l)?.mediumId === 'b')!.matrix;
+    const apart = (p: readonly number[], q: readonly number[]): number => Math.hypot(p[2]! - q[2]!, p[5]! - q[5]!);
+    const [inside, across] = [apart(matrixAt(62), matrixAt(63)), apart(matrixAt(63), matrixAt(64))];
+    expect(inside).toBeGreaterThan(0.5);
+    expect(across).toBeCloseTo(inside, 1);
+  });
+
+  it('keeps its movement with its pictures when its start is trimmed', () => {
+    const trimmed = changed(given, (d) => trimStart(d, b, second, 10, () => 'new'));
+    const at = (f: Film, frame: number): number => channelAt(f.shots[1]!.move!.x, frame);
+    expect(at(trimmed, 5)).toBeCloseTo(at(given, 15), 9);
   });
 });

@@ -25,6 +25,8 @@ export const FULL_QUALITY: PlanQuality = { samples: 64 };
 /** Rounding room, so that whole places stay whole. */
 const EPSILON = 1e-6;
 
+type PictureContent = Extract<Content, { kind: 'picture' }>;
+
 const pictureRef = (medium: Medium, frame: number): PictureRef => ({
   mediumId: medium.id,
   frame,
@@ -84,16 +86,29 @@ export const plainPlanned = (content: Content, width: number, height: number, ma
 
 const shotEdges = (film: Film, medium: Medium, shot: Shot): EdgeFill => (isMirrored(film, medium, shot) ? 'mirrored' : 'none');
 
-function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: number): FramePlan {
+/** A shot's own picture in its place, blurred by its camera's movement where it has one. */
+function plannedShot(
+  film: Film,
+  medium: Medium,
+  shot: Shot,
+  content: PictureContent,
+  offset: number,
+  { samples }: PlanQuality,
+): PlannedLayer {
+  const mapAt = (at: number): Matrix => shotFraming(film, medium, shot, content.picture.frame, at);
+  const { width, height } = medium;
+  return {
+    ...plainPlanned(content, width, height, mapAt(offset), shotEdges(film, medium, shot)),
+    samples: shot.move === undefined ? [] : shutterSamples(mapAt, offset, width, height, samples, film.shutter),
+  };
+}
+
+function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: number, quality: PlanQuality): FramePlan {
   const medium = mediumOf(media, shot);
   const place = medium === null ? 0 : mediumPlaceAt(film, shot, medium, frame - start);
   const content = medium === null ? null : contentAt(medium, place, shot.time?.between);
   if (medium === null || content?.kind !== 'picture') return { ...emptyPlan(film), missing: [missingPicture(media, shot, place < 0)] };
-  const matrix = shotFraming(film, medium, shot, content.picture.frame);
-  return {
-    ...emptyPlan(film),
-    layers: [plainPlanned(content, medium.width, medium.height, matrix, shotEdges(film, medium, shot))],
-  };
+  return { ...emptyPlan(film), layers: [plannedShot(film, medium, shot, content, frame - start, quality)] };
 }
 
 /** A layer's picture: its medium, the place in it and how it sits in the frame before any motion. */
@@ -101,6 +116,8 @@ interface Shown {
   readonly medium: Medium;
   readonly place: number;
   readonly shot: Shot | null;
+  /** Film frames since the shot's first one; undefined for a held frame, which stands as when it is shown. */
+  readonly offset?: number;
 }
 
 /** What a layer shows at a time from the cut; null without a medium that is ready. */
@@ -113,10 +130,10 @@ function shownBy(film: Film, media: Media, placed: PlacedJoin, layer: Layer, tim
     if (medium === null) return null;
     if (source.kind === 'held') return { medium, place: source.frame, shot };
     const offset = time + placed.cut - startsAround(placed)[side];
-    if (layer.time === undefined) return { medium, place: mediumPlaceAt(film, shot, medium, offset), shot };
+    if (layer.time === undefined) return { medium, place: mediumPlaceAt(film, shot, medium, offset), shot, offset };
     const { anchor, speed } = layer.time;
     const fixed = mediumPlaceAt(film, shot, medium, offset - time + anchor);
-    return { medium, place: fixed + areaUnder(speed, anchor, time) * mediumFramesPerFilmFrame(film, medium), shot };
+    return { medium, place: fixed + areaUnder(speed, anchor, time) * mediumFramesPerFilmFrame(film, medium), shot, offset };
   }
   const medium = source.kind === 'medium' ? media.get(source.mediumId) : undefined;
   if (source.kind !== 'medium' || medium === undefined) return null;
@@ -165,8 +182,9 @@ function standing(
   for (const side of ['leaving', 'entering'] as const) {
     const shot = placed[side];
     if (shot.mediumId !== matte.mediumId) continue;
-    const frame = shotFrameAt(film, media, shot, startsAround(placed)[side], placed.cut + time);
-    if (frame !== null) return { medium, frame, framing: shotFraming(film, medium, shot, frame) };
+    const start = startsAround(placed)[side];
+    const frame = shotFrameAt(film, media, shot, start, placed.cut + time);
+    if (frame !== null) return { medium, frame, framing: shotFraming(film, medium, shot, frame, placed.cut + time - start) };
   }
   if ([placed.leaving, placed.entering].some((s) => s.mediumId === matte.mediumId)) return null;
   const frame = Math.floor(time * mediumFramesPerFilmFrame(film, medium) + EPSILON);
@@ -247,11 +265,11 @@ function heldShot(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, 
   const shot = placed[side];
   const medium = mediumOf(media, shot);
   if (medium === null) return null;
-  const place = mediumPlaceAt(film, shot, medium, frame - startsAround(placed)[side]);
+  const offset = frame - startsAround(placed)[side];
+  const place = mediumPlaceAt(film, shot, medium, offset);
   const content = contentAt(medium, Math.max(0, Math.min(medium.frames - 1, place)), shot.time?.between);
   if (content?.kind !== 'picture') return null;
-  const matrix = shotFraming(film, medium, shot, content.picture.frame);
-  return [plainPlanned(content, medium.width, medium.height, matrix, shotEdges(film, medium, shot))];
+  return [plannedShot(film, medium, shot, content, offset, { samples: 1 })];
 }
 
 /** A layer and its late copies, front to back. */
@@ -274,14 +292,19 @@ function planLayer(film: Film, media: Media, placed: PlacedJoin, layer: Layer, f
   if (content === null) return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], shown!.place < 0) };
   const medium = shown?.medium ?? null;
   const mediumFrame = content.kind === 'picture' ? content.picture.frame : 0;
-  const framing =
-    medium === null ? IDENTITY : shown!.shot === null ? baseFraming(film, medium) : shotFraming(film, medium, shown!.shot, mediumFrame);
+  const framingAt = (at: number): Matrix => {
+    if (medium === null) return IDENTITY;
+    const { shot, offset } = shown!;
+    if (shot === null) return baseFraming(film, medium);
+    return shotFraming(film, medium, shot, mediumFrame, offset === undefined ? undefined : offset + at - time);
+  };
+  const framing = framingAt(time);
   const pivot = trackPivot(film, layer, medium, mediumFrame, framing);
   const [width, height] = medium === null ? [film.width, film.height] : [medium.width, medium.height];
   const heldEdges = shown?.shot != null && medium !== null ? shotEdges(film, medium, shown.shot) : 'none';
   const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
   const moved = (late: number, share: number): PlannedLayer => {
-    const mapAt = (at: number): Matrix => compose(framing, planeMap(film, placed.join, layer, at - late, pivot));
+    const mapAt = (at: number): Matrix => compose(framingAt(at), planeMap(film, placed.join, layer, at - late, pivot));
     const map = planeMap(film, placed.join, layer, time - late, pivot);
     return {
       content,
@@ -384,30 +407,37 @@ function unfinished(film: Film, media: Media, frame: number, quality: PlanQualit
   if (running.length > 0) {
     // of two joins that run at once the later works within the entering shot of the earlier
     const inner = running.slice(1).reduceRight<FramePlan | null>((plan, p) => joinPlan(film, media, p, frame, quality, plan), null);
-    return withRest(film, media, joinPlan(film, media, running[0]!, frame, quality, inner), running[0]!, frame);
+    return withRest(film, media, joinPlan(film, media, running[0]!, frame, quality, inner), running[0]!, frame, quality);
   }
   let start = 0;
   for (const shot of film.shots) {
-    if (frame >= start && frame < start + shot.length) return plainPlan(film, media, shot, start, frame);
+    if (frame >= start && frame < start + shot.length) return plainPlan(film, media, shot, start, frame, quality);
     start += shot.length;
   }
   throw new RangeError(`planFrame: the film has no frame ${frame}`);
 }
 
 /** Outside the overlap itself, where only a layer with a span of its own shows, the shot lies under it. */
-function withRest(film: Film, media: Media, plan: FramePlan, placed: PlacedJoin, frame: number): FramePlan {
+function withRest(film: Film, media: Media, plan: FramePlan, placed: PlacedJoin, frame: number, quality: PlanQuality): FramePlan {
   if (frame >= placed.from && frame < placed.to) return plan;
   const side: ShotSide = frame < placed.cut ? 'leaving' : 'entering';
   const spanned = new Set(placed.join.layers.filter((l) => l.span !== undefined).map((l) => l.id));
   const only = { ...placed, join: { ...placed.join, layers: placed.join.layers.filter((l) => spanned.has(l.id)) } };
-  const over = joinPlan(film, media, only, frame, FULL_QUALITY, null);
-  const under = planShot(film, media, placed, side, frame);
+  const over = joinPlan(film, media, only, frame, quality, null);
+  const under = planShot(film, media, placed, side, frame, quality);
   return { ...under, layers: [...over.layers, ...under.layers], missing: [...over.missing, ...under.missing] };
 }
 
 /** One shot of a join alone, beyond its end on the reel too: what the leaving and entering views show. */
-export function planShot(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): FramePlan {
-  return plainPlan(film, media, placed[side], startsAround(placed)[side], frame);
+export function planShot(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  side: ShotSide,
+  frame: number,
+  quality: PlanQuality = { samples: 1 },
+): FramePlan {
+  return plainPlan(film, media, placed[side], startsAround(placed)[side], frame, quality);
 }
 
 /** One layer of a join alone as it stands on a frame, whatever its mattes and opacity; what its small picture shows. */
@@ -451,5 +481,5 @@ export function matteSpace(
   const medium = mediumOf(media, shot);
   if (medium === null) return { matrix: IDENTITY, mediumFrame: null };
   const mediumFrame = shotFrameAt(film, media, shot, startsAround(placed)[side], frame);
-  return { matrix: shotFraming(film, medium, shot, mediumFrame ?? 0), mediumFrame };
+  return { matrix: shotFraming(film, medium, shot, mediumFrame ?? 0, frame - startsAround(placed)[side]), mediumFrame };
 }

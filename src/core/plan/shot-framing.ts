@@ -1,7 +1,9 @@
-import { chain, compose, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
-import type { Film, Medium, Shot, Steadying } from '../film/film';
-import { offsetOfMediumFrame } from '../film/timing';
-import { coveringScale, steadyMatrix } from '../track/steady';
+import { apply, chain, compose, cornersOf, invert, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
+import type { Film, Medium, MoveChannel, Shot, ShotMove, Steadying } from '../film/film';
+import { mediumFrameAt, offsetOfMediumFrame } from '../film/timing';
+import { channelAt } from '../motion/curve';
+import { spacingOf } from '../motion/motion';
+import { coveringScale, scaleToCover, steadyMatrix } from '../track/steady';
 import type { Track } from '../track/track';
 
 /** How a medium sits in the film frame without any framing: centred, the frame filled, its proportions kept. */
@@ -19,8 +21,48 @@ function ownFraming(film: Film, medium: Medium, { framing = 'fill' }: Shot): Mat
   return chain(baseFraming(film, medium), flipMatrix(flip), scaling(scale), rotation(turn), translation(x, y));
 }
 
-/** How a shot's picture sits in the film frame on one medium frame, before any motion of a layer: as it is, or held still. */
-export function shotFraming(film: Film, medium: Medium, shot: Shot, mediumFrame: number): Matrix {
+/**
+ * How a shot's picture sits in the film frame on one medium frame, before any motion of a layer: as it is or held still, then moved as its
+ * camera moves `offset` film frames after its first frame, fractions too; unless said when it shows that medium frame.
+ */
+export function shotFraming(film: Film, medium: Medium, shot: Shot, mediumFrame: number, offset?: number): Matrix {
+  const standing = unmovedFraming(film, medium, shot, mediumFrame);
+  if (shot.move === undefined) return standing;
+  const at = offset ?? offsetOfMediumFrame(film, shot, medium, mediumFrame);
+  return chain(standing, scaling(moveEnlargement(film, medium, shot)), moveMatrix(shot.move, at));
+}
+
+/** Where a camera's movement brings the frame's picture, film pixels from the centre. */
+function moveMatrix(move: ShotMove, offset: number): Matrix {
+  const at = (name: MoveChannel, rest: number): number => channelAt(move[name], offset, rest, spacingOf(name));
+  return chain(scaling(at('scale', 1)), rotation(at('turn', 0)), translation(at('x', 0), at('y', 0)));
+}
+
+const moveEnlargements = new WeakMap<Film, Map<string, number>>();
+
+/** How far a shot with a camera's movement is enlarged: the least at which no border shows on any frame it is on; 1 without one. */
+export function moveEnlargement(film: Film, medium: Medium, shot: Shot): number {
+  const { move } = shot;
+  if (move === undefined) return 1;
+  const known = moveEnlargements.get(film) ?? new Map<string, number>();
+  moveEnlargements.set(film, known);
+  const found = known.get(shot.id);
+  if (found !== undefined) return found;
+  const { before, after } = overlapsOf(film, shot);
+  let scale = 1;
+  for (let offset = -before; offset < shot.length + after; offset++) {
+    const frame = Math.max(0, Math.min(medium.frames - 1, mediumFrameAt(film, shot, medium, offset)));
+    const back = invert(moveMatrix(move, offset));
+    const places = cornersOf(film.width, film.height).map((p) => apply(back, p));
+    const here = scaleToCover(unmovedFraming(film, medium, shot, frame), medium.width, medium.height, places);
+    // a picture that was moved off the frame's middle by hand is not to be saved by enlarging it
+    if (Number.isFinite(here)) scale = Math.max(scale, here);
+  }
+  known.set(shot.id, scale);
+  return scale;
+}
+
+function unmovedFraming(film: Film, medium: Medium, shot: Shot, mediumFrame: number): Matrix {
   const own = ownFraming(film, medium, shot);
   const held = steadyingOf(film, medium, shot);
   if (held === null) return own;
@@ -80,8 +122,13 @@ function leastEnlargement(film: Film, medium: Medium, shot: Shot, { steadying, t
 
 /** Whether a shot shows a medium frame on the reel or in the overlap of one of its joins. */
 function isNearShot(film: Film, shot: Shot, medium: Medium, mediumFrame: number): boolean {
-  const before = film.joins.find((j) => j.enteringShotId === shot.id)?.before ?? 0;
-  const after = film.joins.find((j) => j.leavingShotId === shot.id)?.after ?? 0;
+  const { before, after } = overlapsOf(film, shot);
   const at = offsetOfMediumFrame(film, shot, medium, mediumFrame);
   return at >= -before && at < shot.length + after;
 }
+
+/** Film frames that the overlaps of a shot's joins reach before its first and after its last one. */
+const overlapsOf = (film: Film, shot: Shot): { readonly before: number; readonly after: number } => ({
+  before: film.joins.find((j) => j.enteringShotId === shot.id)?.before ?? 0,
+  after: film.joins.find((j) => j.leavingShotId === shot.id)?.after ?? 0,
+});

@@ -83,7 +83,7 @@ function roundHole(frames: number, radius: number, growth: number, drift: number
     const r = radius * (1 + (growth - 1) * t);
     const [x, y] = [-80 + drift * t, 30 * t];
     const inner = { x, y, scale: (2 * r) / Math.hypot(640, 360) };
-    return { left: x - r, right: x + r, top: y - r, bottom: y + r, area: Math.PI * r * r, x, y, inner };
+    return { left: x - r, right: x + r, top: y - r, bottom: y + r, area: Math.PI * r * r, x, y, long: { turn: 0, ratio: 1 }, inner };
   });
 }
 

@@ -10,6 +10,8 @@ export interface HoleShape {
   /** Middle of its area. */
   readonly x: number;
   readonly y: number;
+  /** Which way it is long, degrees clockwise from level, −90..90, and how many times longer it is that way than across. */
+  readonly long: { readonly turn: number; readonly ratio: number };
   /** The largest rectangle of the frame's proportions that lies wholly in it; `scale` 1 is as large as the frame, 0 none. */
   readonly inner: { readonly x: number; readonly y: number; readonly scale: number };
 }
@@ -28,6 +30,7 @@ const TRIED = 40;
 export function measureHole(coverage: Uint8Array, width: number, height: number, filmWidth: number, filmHeight: number): HoleShape | null {
   let [left, top, right, bottom] = [width, height, -1, -1];
   let [area, sumX, sumY, most] = [0, 0, 0, 0];
+  let [sumXX, sumXY, sumYY] = [0, 0, 0];
   for (let y = 0, i = 0; y < height; y++) {
     let [first, last] = [-1, -1];
     for (let x = 0; x < width; x++, i++) {
@@ -39,6 +42,9 @@ export function measureHole(coverage: Uint8Array, width: number, height: number,
       area += cover;
       sumX += cover * (x + 0.5);
       sumY += cover * (y + 0.5);
+      sumXX += cover * (x + 0.5) * (x + 0.5);
+      sumXY += cover * (x + 0.5) * (y + 0.5);
+      sumYY += cover * (y + 0.5) * (y + 0.5);
     }
     if (first < 0) continue;
     left = Math.min(left, first);
@@ -60,8 +66,20 @@ export function measureHole(coverage: Uint8Array, width: number, height: number,
     area: (area / 255) * acrossX * acrossY,
     x: toX(sumX / area),
     y: toY(sumY / area),
+    long: longSide(
+      (sumXX / area - (sumX / area) ** 2) * acrossX * acrossX,
+      (sumXY / area - (sumX / area) * (sumY / area)) * acrossX * acrossY,
+      (sumYY / area - (sumY / area) ** 2) * acrossY * acrossY,
+    ),
     inner: { x: toX(inner.x), y: toY(inner.y), scale: inner.scale },
   };
+}
+
+/** The long axis of an area from its second moments. */
+function longSide(xx: number, xy: number, yy: number): HoleShape['long'] {
+  const spread = Math.hypot((xx - yy) / 2, xy);
+  const [large, small] = [(xx + yy) / 2 + spread, Math.max(1e-9, (xx + yy) / 2 - spread)];
+  return { turn: (Math.atan2(2 * xy, xx - yy) * 90) / Math.PI, ratio: Math.sqrt(large / small) };
 }
 
 /** The largest rectangle of the picture's proportions within its wholly covered pixels; place in pixels. */

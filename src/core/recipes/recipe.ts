@@ -63,7 +63,7 @@ export interface Offer {
 }
 
 /** Whether a matte shows anything: an outline is closed, strokes are painted or frames brought in. */
-const isMade = (matte: Film['mattes'][number]): boolean =>
+export const isMade = (matte: Film['mattes'][number]): boolean =>
   matte.key !== undefined ||
   (matte.painted === undefined ? matte.outline.closed : matte.painted.length > 0 || (matte.frameEdits ?? []).length > 0);
 

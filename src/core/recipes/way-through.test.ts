@@ -22,7 +22,17 @@ const film = changed(sampleFilm([a, b]), (d) => {
 });
 const first = (f: Film): PlacedJoin => placedJoins(f)[0]!;
 const { id } = film.joins[0]!;
-const hole: HoleShape = { left: -9, top: -9, right: 9, bottom: 9, area: 250, x: 0, y: 0, inner: { x: 0, y: 0, scale: 0.1 } };
+const hole: HoleShape = {
+  left: -9,
+  top: -9,
+  right: 9,
+  bottom: 9,
+  area: 250,
+  x: 0,
+  y: 0,
+  long: { turn: 0, ratio: 1 },
+  inner: { x: 0, y: 0, scale: 0.1 },
+};
 
 describe('what is offered', () => {
   it('is what the leaving shot has: closed outlines, painted mattes, keys, and tracks of regions', () => {

@@ -1,4 +1,4 @@
-import { compose, rotation, scaling, translation, type Matrix } from '../geometry/matrix';
+import { compose, cornersOf, rotation, scaling, translation, type Matrix, type Point } from '../geometry/matrix';
 import { fitMap, mapPoint } from '../geometry/fit-map';
 import { centreOf, motionAt, regionOrNearest, type Track } from './track';
 
@@ -34,27 +34,29 @@ export function steadyMatrix(track: Track, frame: number, shares: SteadyShares, 
  * The least enlargement about the middle of the frame at which a picture of `width` × `height`, placed by `matrix`
  * (from-centre pixels to from-centre pixels), covers a frame of `frameWidth` × `frameHeight`; at least 1.
  */
-export function coveringScale(matrix: Matrix, width: number, height: number, frameWidth: number, frameHeight: number): number {
+export const coveringScale = (matrix: Matrix, width: number, height: number, frameWidth: number, frameHeight: number): number =>
+  scaleToCover(matrix, width, height, cornersOf(frameWidth, frameHeight));
+
+/** The same for places other than the frame's corners. */
+export function scaleToCover(matrix: Matrix, width: number, height: number, places: readonly Point[]): number {
   const [a, c, e, b, d, f] = matrix;
   const det = a * d - b * c;
   let scale = 1;
-  for (const sx of [-1, 1])
-    for (const sy of [-1, 1]) {
-      // the frame's corner divided by the scale, seen from the picture: linear in 1/scale
-      const [fx, fy] = [(sx * frameWidth) / 2, (sy * frameHeight) / 2];
-      const [ux, uy] = [(d * fx - c * fy) / det, (a * fy - b * fx) / det];
-      const [ox, oy] = [(c * f - d * e) / det, (b * e - a * f) / det];
-      for (const [u, o, half] of [
-        [ux, ox, width / 2],
-        [uy, oy, height / 2],
-      ] as const) {
-        // |u/scale + o| ≤ half on both sides
-        for (const side of [-1, 1]) {
-          const room = half - side * o;
-          if (room <= 0) return Infinity; // the frame's middle itself lies beyond the border
-          scale = Math.max(scale, (side * u) / room);
-        }
+  for (const { x: fx, y: fy } of places) {
+    // the place divided by the scale, seen from the picture: linear in 1/scale
+    const [ux, uy] = [(d * fx - c * fy) / det, (a * fy - b * fx) / det];
+    const [ox, oy] = [(c * f - d * e) / det, (b * e - a * f) / det];
+    for (const [u, o, half] of [
+      [ux, ox, width / 2],
+      [uy, oy, height / 2],
+    ] as const) {
+      // |u/scale + o| ≤ half on both sides
+      for (const side of [-1, 1]) {
+        const room = half - side * o;
+        if (room <= 0) return Infinity; // the frame's middle itself lies beyond the border
+        scale = Math.max(scale, (side * u) / room);
       }
     }
+  }
   return scale;
 }

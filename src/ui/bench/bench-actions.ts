@@ -1,5 +1,6 @@
 import type { ShotSide } from '../../core/film/composition';
-import { setFraming, slideEntering } from '../../core/film/edits';
+import { framesText } from '../../core/check/finding';
+import { setFraming, setShotMove, slideEntering, slipLeaving } from '../../core/film/edits';
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import type { Media } from '../../core/film/film';
 import { addInterest } from '../../core/film/edits/interest';
@@ -8,12 +9,13 @@ import { matteSpace } from '../../core/plan/plan-frame';
 import { changedFilm } from '../../core/film/history';
 import { mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
+import { moveOf, moveSpanOf, STANDING, withAmount } from '../../core/pair/borrowed-move';
 import type { NextThing } from '../../core/recipes/way-through';
-import { setOverlapAndRefit } from '../../core/recipes/refit';
+import { rollCutAndRefit, setOverlapAndRefit } from '../../core/recipes/refit';
 import { deleted, withKey } from '../lanes/lane-edits';
 import type { FilmStore } from '../store/film-store';
 import type { Step } from './bench-place';
-import { chooseKeys, markEye, useBench } from './bench-state';
+import { chooseKeys, drawMove, markEye, useBench } from './bench-state';
 import { slideName } from './pair-panel';
 import type { PreviewChange } from './preview';
 import type { BenchWork } from './use-bench-work';
@@ -76,6 +78,14 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       const medium = mediumOf(media, placed.entering);
       if (medium !== null) previewTiming(slideName(by), final, (d) => slideEntering(d, medium, join.id, by));
     },
+    onSlip(by: number, final: boolean): void {
+      const medium = mediumOf(media, placed.leaving);
+      if (medium !== null) previewTiming(slideName(by, 'leaving'), final, (d) => slipLeaving(d, medium, join.id, by));
+    },
+    onRoll(by: number, final: boolean): void {
+      const name = `Rolled the cut ${framesText(Math.abs(by))} ${by < 0 ? 'earlier' : 'later'}`;
+      previewTiming(name, final, (d) => rollCutAndRefit(d, media, join.id, by));
+    },
     onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
       const before = end === 'from' ? placed.cut - at : join.before;
       const after = end === 'to' ? at - placed.cut : join.after;
@@ -97,6 +107,15 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
         addInterest(d, join.id, of, mediumFrame, at.x, at.y, () => crypto.randomUUID()),
       );
       markEye(null);
+    },
+    /** Gives a shot's camera a way across the picture, film pixels; it keeps what else it does. */
+    drawMoveOf(of: ShotSide, pan: number, tilt: number, final: boolean): void {
+      const shot = placed[of];
+      const span = moveSpanOf(shot);
+      const now = shot.move ?? moveOf(STANDING, span);
+      const move = withAmount(withAmount(now, 'x', pan, span), 'y', tilt, span);
+      previewTiming(`Camera move of ${shot.name}`, final, (d) => setShotMove(d, shot.id, move));
+      if (final) drawMove(null);
     },
     /** Takes the colour of the key that is worked on from the picture; null where that is no colour key. */
     pickColour:

@@ -8,6 +8,7 @@ import { matteSpace } from '../../core/plan/plan-frame';
 import type { StageView } from '../../core/plan/plan-views';
 import { interestInFilm } from '../../core/pair/bring-together';
 import { EyeMarks } from '../stage/eye-marks';
+import { WayDrawer } from '../stage/way-drawer';
 import { ColourPicker } from '../stage/colour-picker';
 import { OutlineEditor, type Ghost } from '../stage/outline-editor';
 import { patchAround } from '../../core/track/track';
@@ -36,6 +37,8 @@ interface BenchOverlay {
   /** The shot in which a click marks where the eye is. */
   readonly marksEye: ShotSide | null;
   readonly onMarkEye: (side: ShotSide, x: number, y: number) => void;
+  /** Whether a drag draws the way of a shot's camera, film pixels. */
+  readonly onDrawMove: ((x: number, y: number, final: boolean) => void) | null;
   readonly ghosts: readonly Ghost[];
   readonly hatch: number;
 }
@@ -44,11 +47,29 @@ type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height
 
 /** What lies over the picture to be worked on with the pointer, if anything does in this step and view. */
 export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
-  const { film, media, placed, frame, step, view, side, outline, strokes, track, use, onPickColour, marksEye, onMarkEye, ghosts, hatch } =
-    bench;
+  const {
+    film,
+    media,
+    placed,
+    frame,
+    step,
+    view,
+    side,
+    outline,
+    strokes,
+    track,
+    use,
+    onPickColour,
+    marksEye,
+    onMarkEye,
+    onDrawMove,
+    ghosts,
+    hatch,
+  } = bench;
   const toFilm = (of: ShotSide): Matrix => matteSpace(film, media, placed, of, frame).matrix;
   const spaceOf = (of: ShotSide, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
+  if (step === 'pair' && onDrawMove !== null) return (toStage, size) => <WayDrawer toStage={toStage} size={size} onDraw={onDrawMove} />;
   if (step === 'pair' && ((placed.join.interest ?? []).length > 0 || marksEye !== null)) {
     const sides = view === 'leaving' || view === 'entering' ? [view] : (['leaving', 'entering'] as const);
     const points = sides.flatMap((of) =>

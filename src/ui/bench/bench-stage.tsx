@@ -16,6 +16,7 @@ export function BenchStage({ work, actions }: { readonly work: BenchWork; readon
   const { film, media } = useFilm('film', 'media');
   const { placed, place, frame, matte, ground, size, shownFilm, shownPlaced } = work;
   const marksEye = useBench((s) => s.marksEye);
+  const drawsMove = useBench((s) => s.drawsMove);
   const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
   const overlay =
     work.hasLanes && place.view === 'result'
@@ -34,6 +35,7 @@ export function BenchStage({ work, actions }: { readonly work: BenchWork; readon
           onPickColour: actions.pickColour,
           marksEye,
           onMarkEye: actions.markEyeAt,
+          onDrawMove: drawsMove === null ? null : (x, y, final) => actions.drawMoveOf(drawsMove, x, y, final),
           ghosts: ghostsOf(work),
           hatch: work.hatch,
         });

@@ -22,9 +22,19 @@ interface BenchState {
   readonly keys: KeyChoice;
   /** The shot in which a click marks where the eye is; null: none. */
   readonly marksEye: ShotSide | null;
+  /** The shot whose camera's way is drawn by a drag; null: none. */
+  readonly drawsMove: ShotSide | null;
 }
 
-const FRESH = { selected: null, onlyId: null, pinned: [], open: new Set<string>(), keys: new Map(), marksEye: null } as const;
+const FRESH = {
+  selected: null,
+  onlyId: null,
+  pinned: [],
+  open: new Set<string>(),
+  keys: new Map(),
+  marksEye: null,
+  drawsMove: null,
+} as const;
 
 /** What is chosen on the bench. Parts of it are read by selectors, so that only what shows them is drawn anew. */
 export const useBench = create<BenchState>(() => ({ joinId: null, ...FRESH }));
@@ -37,6 +47,8 @@ export function openBench(joinId: string): void {
 export const select = (selected: MoverRef | null): void => useBench.setState({ selected, keys: new Map() });
 
 export const markEye = (marksEye: ShotSide | null): void => useBench.setState({ marksEye });
+
+export const drawMove = (drawsMove: ShotSide | null): void => useBench.setState({ drawsMove });
 
 export const showOnly = (onlyId: string | null): void => useBench.setState({ onlyId });
 

@@ -15,6 +15,7 @@ import { keyFramesOf, matteMarksOf } from './bench-marks';
 import { SoundLabels } from './sound/sound-labels';
 import { SOUND_ROW, SoundUnder } from './sound/sound-under';
 import type { BenchWork } from './use-bench-work';
+import { useReadyFrames } from './use-ready-frames';
 
 /** Room of the scroll bar under what lies under the rows, in CSS pixels. */
 const SCROLLBAR = 13;
@@ -27,6 +28,7 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
   const { placed, join, frame, setFrame, lanes, hasLanes, tools, strokes, weaveFilm, side } = work;
   const shownPlaced = placeJoin(weaveFilm, join.id) ?? placed;
   const marks = useMemo(() => marksOfFilm(weaveFilm, media), [weaveFilm, media]);
+  const ready = useReadyFrames(work);
   const under: WeaveUnder = {
     labels: (
       <>
@@ -78,6 +80,9 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
       frame={frame}
       onFrame={setFrame}
       onSlide={actions.onSlide}
+      onSlip={actions.onSlip}
+      onRoll={actions.onRoll}
+      ready={ready}
       onOverlap={actions.onOverlap}
       keysLabel={tools === null || hasLanes ? null : tools.matte.name}
       keys={keyFramesOf(work)}

@@ -14,6 +14,7 @@ import { KIND_TEXT } from './bench-tabs';
 import { AlignSection } from './pair/align-section';
 import { EyeSection } from './pair/eye-section';
 import { MatchSection } from './pair/match-section';
+import { ShotMoveSection } from './pair/shot-move-section';
 
 /** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
 export function PairPanel({
@@ -81,10 +82,14 @@ export function PairPanel({
             if (enteringMedium !== null) store.edit(slideName(by), (draft) => slideEntering(draft, enteringMedium, join.id, by));
           }}
         />
-        <p className="text-soft">Or drag the lower row of the weave: to the right brings its pictures later.</p>
+        <p className="text-soft">
+          Or drag the lower row of the weave: to the right brings its pictures later. The upper row slips the leaving shot, the diamond on
+          the ruler rolls the cut.
+        </p>
       </Section>
       <AlignSection placed={placed} />
       <EyeSection placed={placed} onView={onView} onFrame={onFrame} />
+      <ShotMoveSection placed={placed} onView={onView} onFrame={onFrame} />
       <MatchSection placed={placed} onFrame={onFrame} />
       <Section title="Kind of join">
         <p>
@@ -99,6 +104,6 @@ export function PairPanel({
 }
 
 /** 'Moved entering shot 3 frames later' */
-export function slideName(by: number): string {
-  return `Moved entering shot ${framesText(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`;
+export function slideName(by: number, side: ShotSide = 'entering'): string {
+  return `Moved ${side} shot ${framesText(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}`;
 }

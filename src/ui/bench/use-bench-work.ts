@@ -112,7 +112,7 @@ function usePreviews(placed: PlacedJoin, outlined: Film | null) {
     setTimingPreview(null);
   }, [film]);
   const shownFilm = timingPreview ?? outlined ?? panelFilm ?? film;
-  const shownPlaced = placeJoin(shownFilm, placed.join.id) ?? placed;
+  const shownPlaced = useMemo(() => placeJoin(shownFilm, placed.join.id) ?? placed, [shownFilm, placed]);
   return { shownFilm, shownPlaced, weaveFilm: timingPreview ?? film, preview, setTimingPreview };
 }
 

@@ -1,6 +1,6 @@
 'use client';
 import { useMemo } from 'react';
-import { keyedLanes, keyOfLane, laneChannel, laneFacts, type LaneFacts, type LaneTarget } from '../../core/film/lanes';
+import { keyedLanes, keyOfLane, laneChannel, laneFacts, shotLanes, type LaneFacts, type LaneTarget } from '../../core/film/lanes';
 import type { Film } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import type { Channel } from '../../core/motion/curve';
@@ -26,11 +26,8 @@ export function useLanes(film: Film, { join, leaving, entering }: PlacedJoin): r
   const open = useBench((s) => s.open);
   return useMemo(() => {
     const own = selected === null ? [] : keyedLanes(join, selected);
-    const speeds =
-      selected === null
-        ? [leaving, entering].filter((s) => s.time !== undefined).map((s): LaneTarget => ({ kind: 'shot speed', shotId: s.id }))
-        : [];
-    const targets = new Map([...own, ...speeds, ...pinned].map((t) => [keyOfLane(t), t]));
+    const ofShots = selected === null ? [leaving, entering].flatMap(shotLanes) : [];
+    const targets = new Map([...own, ...ofShots, ...pinned].map((t) => [keyOfLane(t), t]));
     const pins = new Set(pinned.map(keyOfLane));
     const lanes: Lane[] = [];
     let top = 0;

@@ -3,6 +3,7 @@ import type { MediumFacts } from '../../core/film/media-facts';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
 import type { Aligned } from '../../core/pair/align';
+import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
 
@@ -125,8 +126,14 @@ export class FramesClient {
     return found?.kind === 'aligned' ? found : null;
   }
 
+  /** Where the camera takes the picture of a plan on that of the next frame, in pixels of the signs' pictures; null when it is no longer wanted. */
+  async step(plan: FramePlan, over: FramePlan, owner: string): Promise<Placement | null> {
+    const found = await this.askFor('step', plan, owner, { over });
+    return found?.kind === 'stepped' ? found.step : null;
+  }
+
   private askFor(
-    kind: 'measure' | 'measure hole' | 'align',
+    kind: 'measure' | 'measure hole' | 'align' | 'step',
     plan: FramePlan,
     owner: string,
     more: { readonly over?: FramePlan } = {},
@@ -188,7 +195,7 @@ export class FramesClient {
       this.measuring.delete(message.job);
       if (message.kind === 'failed') asker.fail(new Error(message.reason));
       else {
-        const found = message.kind === 'measured' || message.kind === 'hole' || message.kind === 'aligned' ? message : null;
+        const found = message.kind === 'drawn' || message.kind === 'dropped' ? null : message;
         if (found !== null) this.remember(asker.key, found);
         asker.settle(found);
       }
@@ -233,7 +240,7 @@ export class FramesClient {
   }
 }
 
-type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' }>;
+type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' }>;
 
 interface Drawn {
   readonly bitmap: ImageBitmap;

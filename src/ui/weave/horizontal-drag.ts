@@ -12,17 +12,24 @@ export interface DragHandlers {
   justDragged(): boolean;
 }
 
-/** Counts a sideways drag in cells, made whole by `toWhole`; `onMove` hears of every whole cell and of the end. */
+/**
+ * Counts a sideways drag in cells, made whole by `toWhole`; `onMove` hears of every whole cell and of the end. A `grip` holds the pointer
+ * at once, however fast it leaves; what has things to click in it does so only when it is dragged.
+ */
 export function useHorizontalDrag(
   onMove: (cells: number, final: boolean) => void,
   toWhole: (cells: number) => number = Math.round,
+  holds: 'grip' | 'things' = 'things',
 ): DragHandlers {
   const { cell } = useSizes();
   const drag = useRef<{ x: number; cells: number; moved: boolean } | null>(null);
   const dragged = useRef(false);
   return {
     onPointerDown(event) {
-      if (event.button === 0) drag.current = { x: event.clientX, cells: 0, moved: false };
+      if (event.button === 0) {
+        drag.current = { x: event.clientX, cells: 0, moved: false };
+        if (holds === 'grip') event.currentTarget.setPointerCapture(event.pointerId);
+      }
       dragged.current = false;
     },
     onPointerMove(event) {

@@ -21,6 +21,7 @@ export function OverlapEnd({ end, label, x, at, marks, onMove }: OverlapEndProps
   const drag = useHorizontalDrag(
     (cells, final) => onMove(end, start.current + cells, final),
     (cells) => frameBy(start.current + cells, marks, cell) - start.current,
+    'grip',
   );
   const { justDragged: _, onPointerDown, ...rest } = drag;
   return (

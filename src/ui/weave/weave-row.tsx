@@ -57,13 +57,14 @@ interface CellProps {
   readonly left: number;
   readonly current: boolean;
   readonly marked?: boolean;
-  readonly entering?: boolean;
+  /** Its row can be dragged. */
+  readonly slips?: boolean;
   readonly label: string;
   readonly onClick: () => void;
   readonly children: ReactNode;
 }
 
-export function Cell({ left, current, marked = false, entering = false, label, onClick, children }: CellProps) {
+export function Cell({ left, current, marked = false, slips = false, label, onClick, children }: CellProps) {
   const { cell, picture } = useSizes();
   const ring = !current ? '' : marked ? 'z-10 outline-2 outline-ink outline-solid' : 'z-10 outline-1 outline-ink/60 outline-solid';
   return (
@@ -75,7 +76,7 @@ export function Cell({ left, current, marked = false, entering = false, label, o
       aria-label={label}
       aria-current={current ? 'true' : undefined}
       onClick={onClick}
-      className={`absolute top-[2px] overflow-hidden border-r border-sheet ${entering ? 'cursor-grab' : ''} ${ring}`}
+      className={`absolute top-[2px] overflow-hidden border-r border-sheet ${slips ? 'cursor-grab' : ''} ${ring}`}
       style={{ left, width: cell, height: picture }}
     >
       {children}

@@ -5,6 +5,7 @@ import type { FilmMark } from '../../core/film/edits/marks';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
 import { planFrame, planShot, type PlanQuality } from '../../core/plan/plan-frame';
 import type { Drawing } from '../../core/plan/plan-views';
+import { CutGrip } from './cut-grip';
 import { useHorizontalDrag } from './horizontal-drag';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
 import { MatteMarks, type MatteMark } from './matte-marks';
@@ -39,6 +40,12 @@ interface WeaveProps {
   readonly onFrame: (frame: number) => void;
   /** Slides the entering shot by film frames; a preview while dragging. */
   readonly onSlide: (frames: number, final: boolean) => void;
+  /** Slips the leaving shot's pictures by film frames; a preview while dragging. */
+  readonly onSlip: (frames: number, final: boolean) => void;
+  /** Rolls the cut by film frames; a preview while dragging. */
+  readonly onRoll: (frames: number, final: boolean) => void;
+  /** Frames of the result that took long to make and are ready. */
+  readonly ready: ReadonlySet<number>;
   /** Moves an end of the overlap to a film frame; a preview while dragging. */
   readonly onOverlap: (end: 'from' | 'to', frame: number, final: boolean) => void;
   readonly keysLabel: string | null;
@@ -101,6 +108,7 @@ export function Weave(props: WeaveProps) {
   const marks = props.marks.filter((m) => m.frame >= from && m.frame < to);
 
   const slide = useHorizontalDrag((cells, final) => props.onSlide(cells, final));
+  const slip = useHorizontalDrag((cells, final) => props.onSlip(cells, final));
   const handleText = (shot: 'leaving' | 'entering'): string => {
     const medium = shot === 'leaving' ? leavingMedium : enteringMedium;
     if (medium === null) return 'not ready';
@@ -185,9 +193,16 @@ export function Weave(props: WeaveProps) {
             </div>
           ))}
           <WeaveMarks marks={marks} x={x} on="ruler" />
-          <Row top={RULER} label={`${placed.leaving.name}, frame by frame`}>
+          <Row top={RULER} label={`${placed.leaving.name}, frame by frame`} drag={slip}>
             {visible.map((at) => (
-              <Cell key={at} left={x(at)} current={at === frame} onClick={() => onFrame(at)} label={`Leaving, frame ${at}`}>
+              <Cell
+                key={at}
+                left={x(at)}
+                current={at === frame}
+                onClick={() => !slip.justDragged() && onFrame(at)}
+                label={`Leaving, frame ${at}`}
+                slips
+              >
                 {shotCell('leaving', at)}
               </Cell>
             ))}
@@ -203,6 +218,7 @@ export function Weave(props: WeaveProps) {
                 label={`Result, frame ${at}${props.faults.has(at) ? ', fault' : ''}`}
               >
                 <Thumb drawing={{ kind: 'picture', plan: planFrame(film, media, at, THUMB) }} width={cell} height={picture} />
+                {props.ready.has(at) && <span data-ready={at} title="ready" className="absolute inset-x-0 top-0 h-[3px] bg-seam" />}
                 {props.faults.has(at) && <span className="absolute inset-x-0 bottom-0 h-[3px] bg-fault" />}
               </Cell>
             ))}
@@ -215,7 +231,7 @@ export function Weave(props: WeaveProps) {
                 current={at === frame}
                 onClick={() => !slide.justDragged() && onFrame(at)}
                 label={`Entering, frame ${at}`}
-                entering
+                slips
               >
                 {shotCell('entering', at)}
               </Cell>
@@ -230,6 +246,7 @@ export function Weave(props: WeaveProps) {
             onMove={props.onOverlap}
           />
           <OverlapEnd end="to" label="End of the overlap" x={x(placed.to)} at={placed.to} marks={props.marks} onMove={props.onOverlap} />
+          <CutGrip x={x(placed.cut)} at={placed.cut} marks={props.marks} onRoll={props.onRoll} />
           {keysLabel !== null && (
             <KeyframePips keys={keys} x={x} current={frame} onFrame={onFrame} onMove={props.onMoveKey} onDelete={props.onDeleteKey} />
           )}

@@ -30,6 +30,20 @@ export function addMediumMarker(film: FilmDraft, mediumId: string, seconds: numb
   return id;
 }
 
+/** Lays marks of these names on a medium, where none of that name is there already. */
+export function addMediumMarkers(
+  film: FilmDraft,
+  mediumId: string,
+  marks: readonly { readonly name: string; readonly seconds: number }[],
+  newId: NewId,
+): void {
+  const known = film.mediumMarkers ?? [];
+  const isThere = (name: string, seconds: number): boolean =>
+    known.some((m) => m.mediumId === mediumId && m.name === name && Math.abs(m.seconds - seconds) < 1e-3);
+  const added = marks.filter((m) => !isThere(m.name, m.seconds)).map((m) => ({ id: newId(), mediumId, ...m }));
+  film.mediumMarkers = [...known, ...added];
+}
+
 export function setMediumMarker(film: FilmDraft, markerId: string, part: { readonly name?: string; readonly seconds?: number }): void {
   Object.assign(byId(film.mediumMarkers ?? [], markerId, 'marker'), part);
 }

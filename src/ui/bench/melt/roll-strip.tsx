@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { rollCut } from '../../../core/film/edits';
+import { rollCutAndRefit } from '../../../core/recipes/refit';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { planShot } from '../../../core/plan/plan-frame';
 import { useFilm, useTools } from '../../store/film-context';
@@ -21,7 +21,7 @@ export function RollStrip({ placed }: { readonly placed: PlacedJoin }) {
   const [least, most] = [Math.min(...known), Math.max(...known)];
   const best = [...scores].find(([, v]) => v === least)![0];
   const roll = (by: number): void =>
-    store.edit(`Rolled the cut ${Math.abs(by)} frames ${by < 0 ? 'earlier' : 'later'}`, (d) => rollCut(d, media, join.id, by));
+    store.edit(`Rolled the cut ${Math.abs(by)} frames ${by < 0 ? 'earlier' : 'later'}`, (d) => rollCutAndRefit(d, media, join.id, by));
   return (
     <div className="flex flex-col gap-1">
       <div className="flex h-8 items-end gap-px" role="group" aria-label="Where both shots are most alike">

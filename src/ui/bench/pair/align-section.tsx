@@ -1,13 +1,18 @@
 'use client';
 import { useState } from 'react';
+import type { ShotSide } from '../../../core/film/composition';
 import { setFraming } from '../../../core/film/edits';
 import type { OwnFraming } from '../../../core/film/film';
-import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
+import { mediumOf, placeJoin, type PlacedJoin } from '../../../core/film/timing';
+import { laidByMattes } from '../../../core/pair/align-mattes';
 import { framingOver } from '../../../core/pair/cut-pair';
+import { planMatteAlone } from '../../../core/plan/plan-frame';
+import { isMade } from '../../../core/recipes/recipe';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
+import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { mediumPlan } from './medium-plan';
 
@@ -21,6 +26,7 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
   const { film, media } = useFilm('film', 'media');
   const [told, setTold] = useState<{ readonly text: string; readonly isGood: boolean } | null>(null);
   const [isBusy, setBusy] = useState(false);
+  const [chosen, setChosen] = useState<Partial<Readonly<Record<ShotSide, string>>>>({});
   const { leaving, entering } = placed;
   const [mediumA, mediumB] = [mediumOf(media, leaving), mediumOf(media, entering)];
   const framing = typeof entering.framing === 'object' ? entering.framing : FILLING;
@@ -47,6 +53,42 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
       setBusy(false);
     }
   };
+  const mattesOf = (side: ShotSide): { readonly value: string; readonly text: string }[] =>
+    film.mattes.filter((m) => m.mediumId === placed[side].mediumId && isMade(m)).map((m) => ({ value: m.id, text: m.name }));
+  const idOf = (side: ShotSide): string | undefined => {
+    const list = mattesOf(side);
+    return (list.find((m) => m.value === chosen[side]) ?? list[0])?.value;
+  };
+  const [idA, idB] = [idOf('leaving'), idOf('entering')];
+  const matteIds = idA === undefined || idB === undefined ? null : { leaving: idA, entering: idB };
+  const alignMattes = async (ids: Readonly<Record<ShotSide, string>>): Promise<void> => {
+    setBusy(true);
+    try {
+      const { framing: _, move: __, ...plain } = entering;
+      const unframed = { ...film, shots: film.shots.map((s) => (s.id === entering.id ? plain : s)) };
+      const at = placeJoin(unframed, placed.join.id)!;
+      const [a, b] = await Promise.all([
+        frames.measureHole(planMatteAlone(film, media, placed, 'leaving', ids.leaving, placed.cut - 1), 'align'),
+        frames.measureHole(planMatteAlone(unframed, media, at, 'entering', ids.entering, placed.cut), 'align'),
+      ]);
+      if (a === undefined || b === undefined) return;
+      if (a === null || b === null) {
+        const empty = a === null ? leaving : entering;
+        setTold({ text: `The matte in ${empty.name} covers nothing on the frame at the cut: carry it there, or paint it.`, isGood: false });
+        return;
+      }
+      const made = laidByMattes(a, b);
+      setTold({
+        text: `Middle over middle; enlarged to ${Math.round(100 * made.scale)} %, turned by ${made.turn.toFixed(1)}°.`,
+        isGood: true,
+      });
+      store.edit(`Laid ${entering.name} over ${leaving.name}`, (d) => setFraming(d, entering.id, made));
+    } catch (error) {
+      setTold({ text: `The mattes could not be had: ${(error as Error).message}`, isGood: false });
+    } finally {
+      setBusy(false);
+    }
+  };
   return (
     <Section title="Lie over each other" name="Align">
       <div className="flex flex-wrap gap-1.5">
@@ -59,6 +101,27 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
           </Button>
         )}
       </div>
+      {matteIds !== null && (
+        <>
+          <SelectRow
+            label={`Matte in ${placed.leaving.name}`}
+            value={matteIds.leaving}
+            options={mattesOf('leaving')}
+            onChange={(id) => setChosen({ ...chosen, leaving: id })}
+          />
+          <SelectRow
+            label={`Matte in ${placed.entering.name}`}
+            value={matteIds.entering}
+            options={mattesOf('entering')}
+            onChange={(id) => setChosen({ ...chosen, entering: id })}
+          />
+          <div>
+            <Button disabled={isBusy} onClick={() => void alignMattes(matteIds)}>
+              From both mattes
+            </Button>
+          </div>
+        </>
+      )}
       {told !== null && <Note tone={told.isGood ? 'good' : 'heed'}>{told.text}</Note>}
       {isOwn && (
         <>

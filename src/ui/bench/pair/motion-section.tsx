@@ -1,8 +1,10 @@
 'use client';
 import { useMemo } from 'react';
 import { setFraming, setShotTime, trimEnd } from '../../../core/film/edits';
+import { addMediumMarkers } from '../../../core/film/edits/marks';
 import type { PairOrder } from '../../../core/film/job';
 import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
+import { toNumber } from '../../../core/geometry/rational';
 import { frameOfRow } from '../../../core/pair/cut-pair';
 import type { FoundPairs } from '../../../core/pair/find-pairs';
 import type { FrameMotion } from '../../../core/pair/frame-signs';
@@ -54,6 +56,19 @@ export function MotionSection({ placed, found, order, onFrame }: MotionProps) {
       },
     );
   };
+  const mark = (): void =>
+    store.edit('Marked the moments', (d) => {
+      for (const [shot, motions, span] of [
+        [leaving, found.motionA, order.a],
+        [entering, found.motionB, order.b],
+      ] as const) {
+        const medium = media.get(shot.mediumId);
+        if (medium === undefined) continue;
+        const seconds = (at: number): number => frameOfRow(span, at) / toNumber(medium.rate);
+        const marks = momentsOf(motions).map((m) => ({ name: MOMENT_TEXT[m.kind], seconds: seconds(m.at) }));
+        addMediumMarkers(d, shot.mediumId, marks, newId);
+      }
+    });
   return (
     <Section title="Motion of both" name="Motion">
       <Chart
@@ -70,6 +85,9 @@ export function MotionSection({ placed, found, order, onFrame }: MotionProps) {
         at={columnNow}
         onGo={(column) => onFrame(cut + Math.round(frameOfRow(order.b, column) - entering.inFrame))}
       />
+      <div>
+        <Button onClick={mark}>Mark the moments</Button>
+      </div>
       {proposals.map((p) => (
         <div key={p.kind} className="flex flex-col items-start gap-1" data-proposal={p.kind}>
           <p>{p.text}</p>
