@@ -262,7 +262,7 @@ describe('what is known of both shots', () => {
       ['entering', 600, 300, 120],
     ] as const) {
       await page.driver.get(demo.joinUrl(NAME, { step: 'mask', view, frame: view === 'leaving' ? cut - 1 : cut }));
-      await page.choose('Add a matte', view === 'leaving' ? 'Outline of Hill wide' : 'Outline of Dome close');
+      await page.choose('Add a matte', view === 'leaving' ? 'Outline on Hill wide' : 'Outline on Dome close');
       await page.stageShows(`${view}, frame ${view === 'leaving' ? cut - 1 : cut}`);
       for (const [dx, dy] of [
         [-1, -1],

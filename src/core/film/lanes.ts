@@ -77,7 +77,7 @@ export function laneFacts(film: Film, joinId: string, target: LaneTarget): LaneF
     const whose = { owner, origin: startOfShot(film, target.shotId), side };
     if (target.kind === 'shot speed') return { ...SPEED_FACTS, ...whose, name: 'speed' };
     const facts = MOTION_FACTS[target.channel];
-    return { ...facts, ...whose, name: `camera ${facts.name}`, spacing: spacingOf(target.channel) };
+    return { ...facts, ...whose, name: `${facts.name}, camera`, spacing: spacingOf(target.channel) };
   }
   if (placed === null) return null;
   const { join, cut } = placed;
