@@ -10,10 +10,11 @@ import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { layZooms, makeZoomThrough, planHole, setZoomSettings } from '../core/recipes/zoom-through';
 import type { ValueKey } from '../core/motion/curve';
 import { easedKeys } from '../core/motion/eases';
+import { addLinePair, makeFeatureMorph } from '../core/recipes/feature-morph';
 import { MELT_DEFAULTS, makeMelt } from '../core/recipes/melt';
 import { makeWipePast, setOutlineAndFit } from '../core/recipes/wipe-past';
 import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium, type Media } from '../core/film/film';
-import { plainLayer, type Layer } from '../core/film/composition';
+import { plainLayer, type Layer, type ShotSide } from '../core/film/composition';
 import { readyMedia, readySounds, type SoundFacts } from '../core/film/media-facts';
 import { setBeats } from '../core/film/edits/marks';
 import { addClip, addSoundLane, duplicateClip, setClipSound, trimClip } from '../core/film/edits/sound';
@@ -75,7 +76,8 @@ export const REEL: readonly Piece[] = [
   piece('street-tram', 0, 86, TO_TRY),
   piece('shop-pan', 20, 120, 'To the bench again'),
   piece('bench-loupe', 50, 116, LOUPE_TO_TRY),
-  piece('dial-push', 32, 100, ''),
+  piece('dial-push', 32, 100, 'Dial to moon, to try'),
+  piece('moonrise', 20, 120, ''),
 ];
 
 /** The tram moves about 40 px while the shutter is open; the matte's edge is as soft as the tram's. */
@@ -197,6 +199,7 @@ export function composeDemoFilm(shots: ReadonlyMap<string, Medium>): Film {
     [joinNamed('Dial to moon'), drawDialMiddle(film, mediumOf('dial-push'))],
   ]);
   makeCartArrive(film, joinNamed('The cart comes'), mediumOf('cart-arrive'));
+  makeFigureMorph(film, media, joinNamed('One into the other'), mediumOf);
   return finishDraft<Film>(film);
 }
 
@@ -312,6 +315,31 @@ function measured(film: Film, media: Media, joinId: string): (HoleShape | null)[
     compositor.drawMattes(plan!, plan!.layers[0]?.mattes ?? [], () => null, coverage);
     return plan!.layers.length === 0 ? null : measureHole(coverage, width, HOLE_HEIGHT, film.width, film.height);
   });
+}
+
+/** One figure goes over into the other along lines drawn around both and across both faces. */
+function makeFigureMorph(film: Draft<Film>, media: Media, joinId: string, mediumOf: (file: string) => Medium): void {
+  const { pairs } = readMade('figure-lines') as {
+    readonly pairs: readonly ({ readonly name: string; readonly closed: boolean } & Readonly<
+      Record<ShotSide, readonly { readonly frame: number; readonly points: readonly Corner[] }[]>
+    >)[];
+  };
+  makeFeatureMorph(film, media, joinId);
+  for (const drawn of pairs) {
+    const pair = addLinePair(film, joinId, randomUUID)!;
+    for (const [side, file] of [
+      ['leaving', 'figure-a'],
+      ['entering', 'figure-b'],
+    ] as const) {
+      const matte = byId(film.mattes, pair[side], 'matte');
+      const keys = drawn[side].map(({ frame, points }) => ({
+        frame,
+        ease: 'straight' as const,
+        points: fromCentre(points, mediumOf(file)).map(([x, y]) => corner(x, y)),
+      }));
+      Object.assign(matte, { name: `${drawn.name}, ${side}`, outline: { closed: drawn.closed, keys } });
+    }
+  }
 }
 
 /** The cart, cut out, comes to its place over the dome; its yard appears around it. */

@@ -1,18 +1,22 @@
 import Joi from 'joi';
 import {
   BLEND_MODES,
+  BORDERS,
   EDGE_FILLS,
   EFFECT_NAMES,
   type Carrier,
   type Effect,
   type LateCopies,
+  type LinePair,
   type Layer,
   type MatteUse,
   type Span,
   MELT_QUALITIES,
 } from '../core/film/composition';
 import {
+  GROUNDS_BEHIND,
   SCHEMA_VERSION,
+  type FeatureSettings,
   type Film,
   type FrameStrokes,
   type Join,
@@ -171,6 +175,13 @@ const colour = Joi.array().ordered(byte, byte, byte).length(3);
 const meltQuality = Joi.string()
   .valid(...MELT_QUALITIES)
   .required();
+const linePairs = Joi.array()
+  .items(shaped<LinePair>({ leaving: id.required(), entering: id.required() }))
+  .max(200)
+  .required();
+const borders = Joi.string()
+  .valid(...BORDERS)
+  .required();
 const source = Joi.alternatives(
   Joi.object({ kind: shotSide.required() }),
   Joi.object({ kind: Joi.string().valid('held').required(), side: shotSide.required(), frame: frame.min(0).required() }),
@@ -182,6 +193,8 @@ const source = Joi.alternatives(
     quality: meltQuality,
     warp: channelOf(share).required(),
     mix: channelOf(share).required(),
+    lines: Joi.object({ pairs: linePairs, borders }),
+    subjects: Joi.object({ leaving: id.required(), entering: id.required() }),
   }),
 );
 const span = shaped<Span>({ first: frame.required(), last: frame.min(Joi.ref('first')).required() });
@@ -268,6 +281,19 @@ const meltSettings = shaped<MeltSettings>({
     .valid(...EASE_NAMES)
     .required(),
 });
+const featureSettings = shaped<FeatureSettings>({
+  pairs: linePairs,
+  borders,
+  quality: meltQuality,
+  ease: Joi.string()
+    .valid(...EASE_NAMES)
+    .required(),
+  subjects: Joi.object({ leaving: id.allow(null).required(), entering: id.allow(null).required() }).required(),
+  ground: Joi.string()
+    .valid(...GROUNDS_BEHIND)
+    .required(),
+  groundMediumId: id.allow(null).required(),
+});
 const dissolveSettings = shaped<DissolveSettings>({
   ease: Joi.string()
     .valid(...EASE_NAMES)
@@ -277,6 +303,7 @@ const recipe = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('melt').required(), settings: meltSettings.required(), made }),
+  Joi.object({ kind: Joi.string().valid('feature morph').required(), settings: featureSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('dissolve').required(), settings: dissolveSettings.required(), made }),
 );
 const db = Joi.number().min(SILENCE_DB).max(LOUDEST_DB);
@@ -511,6 +538,10 @@ function faultInside(film: Film, join: Join, mattes: ReadonlySet<string>): strin
   const tracks = new Set((film.tracks ?? []).map((t) => t.id));
   for (const l of join.layers) {
     if (l.mattes.some((use) => !mattes.has(use.matteId))) return `layer ${l.name} uses a matte that is not in the film.`;
+    const { source: shown } = l;
+    const named = shown.kind === 'melt' ? [...(shown.lines?.pairs ?? []), ...(shown.subjects === undefined ? [] : [shown.subjects])] : [];
+    if (named.some((p) => !mattes.has(p.leaving) || !mattes.has(p.entering)))
+      return `layer ${l.name} follows a line or a matte that is not in the film.`;
     if (l.motion.pivotTrackId !== undefined && !tracks.has(l.motion.pivotTrackId))
       return `the pivot of layer ${l.name} rides on a track that is not in the film.`;
   }

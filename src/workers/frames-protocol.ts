@@ -1,5 +1,6 @@
 import type { Aligned } from '../core/pair/align';
 import type { Placement } from '../core/pair/placement';
+import type { OutlinePoint } from '../core/matte/outline/outline';
 import type { HoleShape } from '../core/recipes/hole-shape';
 import type { FramePlan } from '../core/plan/frame-plan';
 import type { Drawing } from '../core/plan/plan-views';
@@ -40,6 +41,15 @@ export type FramesRequest =
   | { readonly kind: 'align'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
   /** Asks for `owner` where the camera takes the picture of one plan on that of the next. */
   | { readonly kind: 'step'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
+  /** Asks for `owner` where the motion from one plan's picture to another's takes points, pixels of both from the centre. */
+  | {
+      readonly kind: 'carry points';
+      readonly job: number;
+      readonly owner: string;
+      readonly plan: FramePlan;
+      readonly over: FramePlan;
+      readonly points: readonly OutlinePoint[];
+    }
   /** Drops what waits to be measured for `owner`; each dropped job is answered. */
   | { readonly kind: 'drop measures'; readonly owner: string }
   /** Drops what waits in a lane; each dropped job is answered. */
@@ -53,5 +63,6 @@ export type FramesReply =
   | { readonly kind: 'hole'; readonly job: number; readonly hole: HoleShape | null }
   | { readonly kind: 'aligned'; readonly job: number; readonly before: number; readonly aligned: Aligned }
   | { readonly kind: 'stepped'; readonly job: number; readonly step: Placement }
+  | { readonly kind: 'carried points'; readonly job: number; readonly points: readonly OutlinePoint[] }
   | { readonly kind: 'dropped'; readonly job: number }
   | { readonly kind: 'failed'; readonly job: number; readonly reason: string };

@@ -4,6 +4,7 @@ import { createImage, type Image, type Plane } from '../core/image/pixels';
 import { lumaOf } from '../core/image/plane';
 import { likenessOf, type Aligned } from '../core/pair/align';
 import { alignPictures } from '../core/pair/align-pictures';
+import { carriedPoints } from '../core/flow/carry-points';
 import { cameraStep } from '../core/pair/borrowed-move';
 import { SIGNS_WIDTH } from '../core/pair/frame-signs';
 import { IN_PLACE } from '../core/pair/placement';
@@ -17,7 +18,7 @@ import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
 type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
-type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' | 'step' }>;
+type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' | 'step' | 'carry points' }>;
 
 const FULL_BYTES = 360 * 2 ** 20;
 const SMALL_BYTES = 120 * 2 ** 20;
@@ -89,12 +90,18 @@ function dropLane(lane: Lane): void {
     if (waiting[i]!.lane === lane) reply({ kind: 'dropped', job: waiting.splice(i, 1)[0]!.job });
 }
 
+/** What a hand has asked for goes before small pictures; what is only to be known comes after them. */
+const ASKED: ReadonlySet<MeasureRequest['kind']> = new Set(['align', 'step', 'carry points']);
+
 function takeNext(): DrawRequest | MeasureRequest | undefined {
-  for (const lane of ['now', 'ahead', 'thumb'] as const) {
+  const drawn = (lane: Lane): DrawRequest | undefined => {
     const at = waiting.findIndex((r) => r.lane === lane);
-    if (at >= 0) return waiting.splice(at, 1)[0];
-  }
-  return toMeasure.shift();
+    return at < 0 ? undefined : waiting.splice(at, 1)[0];
+  };
+  const asked = toMeasure.findIndex((r) => ASKED.has(r.kind));
+  return (
+    drawn('now') ?? drawn('ahead') ?? toMeasure.splice(asked < 0 ? toMeasure.length : asked, 1)[0] ?? drawn('thumb') ?? toMeasure.shift()
+  );
 }
 
 async function work(): Promise<void> {
@@ -107,6 +114,10 @@ async function work(): Promise<void> {
       else if (request.kind === 'step') {
         const step = cameraStep(await lumaOfPlan(request.plan), await lumaOfPlan(request.over));
         reply({ kind: 'stepped', job: request.job, step });
+      } else if (request.kind === 'carry points') {
+        const [from, to] = [await lumaOfPlan(request.plan, CARRY_WIDTH), await lumaOfPlan(request.over, CARRY_WIDTH)];
+        const points = carriedPoints(request.points, from, to, request.plan.width / from.width);
+        reply({ kind: 'carried points', job: request.job, points });
       } else {
         const bitmap = await draw(request);
         reply({ kind: 'drawn', job: request.job, bitmap }, [bitmap]);
@@ -172,13 +183,17 @@ async function align(plan: FramePlan, over: FramePlan): Promise<{ readonly befor
   return { before: likenessOf(a, b, IN_PLACE).likeness, aligned: alignPictures(a, b) };
 }
 
+/** Width at which points are carried. */
+const CARRY_WIDTH = 960;
+
 /** The last picture drawn for its brightness: of frames that follow each other each is asked for twice. */
 let lastLuma: { readonly key: string; readonly luma: Plane } | null = null;
 
-async function lumaOfPlan(plan: FramePlan): Promise<Plane> {
-  const key = JSON.stringify(plan);
+async function lumaOfPlan(plan: FramePlan, wide = SIGNS_WIDTH): Promise<Plane> {
+  const width = Math.min(wide, plan.width);
+  const key = `${width} ${JSON.stringify(plan)}`;
   if (lastLuma?.key === key) return lastLuma.luma;
-  const out = createImage(SIGNS_WIDTH, Math.max(1, Math.round((SIGNS_WIDTH * plan.height) / plan.width)));
+  const out = createImage(width, Math.max(1, Math.round((width * plan.height) / plan.width)));
   compositorFor(out.width, out.height).draw(plan, await gather(picturesOf(plan), false), out);
   lastLuma = { key, luma: lumaOf(out) };
   return lastLuma.luma;

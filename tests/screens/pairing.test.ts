@@ -93,6 +93,98 @@ describe('a melt', () => {
   }, 90_000);
 });
 
+describe('a feature morph', () => {
+  const NAME = 'The bell';
+  const draw = async (points: readonly (readonly [number, number])[], isClosed: boolean): Promise<void> => {
+    for (const [x, y] of isClosed ? [...points, points[0]!] : points) {
+      const at = await page.onStage(x, y, 1280);
+      await page.clickAt(at.x, at.y);
+    }
+    await page.until(`return /saved/.test(document.querySelector('[data-testid="save-state"]').textContent)`, 'it is saved');
+  };
+
+  it('is made from a plain cut by lines drawn in both', async () => {
+    const cut = await cutOf(NAME);
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'result', frame: cut }));
+    await page.chooseKind('feature morph');
+    await undoIs('Made it a feature morph');
+    await page.stageShows(`leaving, frame ${cut - 1}`);
+    await draw(
+      [
+        [560, 60],
+        [720, 60],
+        [720, 290],
+        [560, 290],
+      ],
+      true,
+    );
+    await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'leaving', frame: cut }));
+    await page.click('Draw the line in Bell tower');
+    await page.stageShows(`entering, frame ${cut}`);
+    await draw(
+      [
+        [260, 120],
+        [420, 120],
+        [420, 350],
+        [260, 350],
+      ],
+      true,
+    );
+    const { joins } = await film();
+    const join = joins.find((j) => j.name === NAME)!;
+    expect(join.recipe).toMatchObject({ kind: 'feature morph', settings: { pairs: [{}] } });
+    // what the lines enclose has gone to the middle between them: a fade leaves it where it was
+    const middle = cut - join.before + Math.floor((join.before + join.after) / 2);
+    const [a, b, made] = [await show(NAME, 'leaving', middle), await show(NAME, 'entering', middle), await show(NAME, 'result', middle)];
+    expect(
+      apart(
+        made,
+        a.map((v, i) => (v + b[i]!) / 2),
+      ),
+    ).toBeGreaterThan(2);
+    const before = cut - join.before - 1;
+    expect(apart(await show(NAME, 'result', before), await show(NAME, 'leaving', before))).toBeLessThan(0.01);
+  }, 120_000);
+
+  it('shows its lines alone, paired and warped', async () => {
+    const { before, after } = (await film()).joins.find((j) => j.name === NAME)!;
+    const middle = (await cutOf(NAME)) - before + Math.floor((before + after) / 2);
+    const boxOf = async (view: string): Promise<{ readonly left: number; readonly threads: number }> => {
+      await show(NAME, view, middle);
+      await page.find(`[data-feature-lines="${view}"] path`);
+      const [left, threads] = await page.script<[number, number]>(
+        `const b = document.querySelector('[data-feature-lines] path').getBoundingClientRect();
+         return [b.left, document.querySelectorAll('[data-thread]').length]`,
+      );
+      return { left, threads };
+    };
+    const [alone, other, warped, paired] = [
+      await boxOf('leaving'),
+      await boxOf('entering'),
+      await boxOf('result'),
+      await boxOf('side by side'),
+    ];
+    expect(warped.left).toBeGreaterThan(other.left + 20);
+    expect(warped.left).toBeLessThan(alone.left - 20);
+    expect(paired.threads).toBeGreaterThan(3);
+  }, 60_000);
+
+  it('has lines that motion carries along', async () => {
+    const cut = await cutOf(NAME);
+    const { mattes } = await film();
+    const line = mattes.find((m) => m.name === 'Line 1, Figure b')!;
+    await page.driver.get(demo.joinUrl(NAME, { step: 'mask', view: 'leaving', frame: cut - 1, matte: line.id }));
+    await page.click('On to its end');
+    await undoIs('Carried the outline over');
+    const carried = (await film()).mattes.find((m) => m.id === line.id)!.outline.keys;
+    expect(carried.length).toBeGreaterThan(1);
+    // the figure turns its head, its place is the same
+    const [from, to] = [carried[0]!.points[0]!, carried.at(-1)!.points[0]!];
+    expect(Math.hypot(from.x - to.x, from.y - to.y)).toBeLessThan(40);
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 60_000);
+});
+
 describe('a dissolve', () => {
   const NAME = 'Figures';
 

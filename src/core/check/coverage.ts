@@ -24,13 +24,18 @@ const withoutNext = (content: Content): Content => (content.kind === 'picture' ?
 const withSideOfMelts = (plan: FramePlan, side: 'from' | 'to'): FramePlan => ({
   ...plan,
   layers: plan.layers.flatMap((l) =>
-    l.content.kind === 'melt' ? l.content[side].map((of) => ({ ...of, opacity: of.opacity * l.opacity, mattes: l.mattes })) : [l],
+    l.content.kind === 'melt'
+      ? l.content[side].map((of) => ({ ...of, opacity: of.opacity * l.opacity, mattes: [...of.mattes, ...l.mattes] }))
+      : [l],
   ),
 });
 
 /** The pictures whose colours decide what is covered: those that keys look at. */
 export const decidingPictures = (plan: FramePlan): PictureRef[] =>
-  plan.layers.flatMap((l) => l.mattes.flatMap((m) => (m.kind === 'key' ? [m.picture] : [])));
+  plan.layers.flatMap(({ content, mattes }) => {
+    const all = content.kind === 'melt' ? [...mattes, ...[...content.from, ...content.to].flatMap((l) => l.mattes)] : mattes;
+    return all.flatMap((m) => (m.kind === 'key' ? [m.picture] : []));
+  });
 
 const isPictureOf = (ref: PictureRef, plan: FramePlan): boolean =>
   decidingPictures(plan).some((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);

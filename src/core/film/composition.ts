@@ -30,6 +30,28 @@ export type Colour = readonly [number, number, number];
 export const MELT_QUALITIES = ['fast', 'fine'] as const;
 export type MeltQuality = (typeof MELT_QUALITIES)[number];
 
+/** What a picture's border does while its inside is drawn about: it stays, or the picture slides along it. */
+export const BORDERS = ['pinned', 'sliding'] as const;
+export type Borders = (typeof BORDERS)[number];
+
+/** Two outlines, open or closed, one on each shot: what they follow goes over into one another. */
+export interface LinePair {
+  readonly leaving: string;
+  readonly entering: string;
+}
+
+/** Both shots melted into one another by their motion: how far shapes and colours have gone, 0..1 each. */
+export interface MeltSource {
+  readonly kind: 'melt';
+  readonly quality: MeltQuality;
+  readonly warp: Channel;
+  readonly mix: Channel;
+  /** Lines that say what becomes what; the rest follows by motion. */
+  readonly lines?: { readonly pairs: readonly LinePair[]; readonly borders: Borders };
+  /** Mattes of the subjects, which alone are melted; without them the whole pictures. */
+  readonly subjects?: Readonly<Record<ShotSide, string>>;
+}
+
 /** Where a layer's picture comes from. */
 export type LayerSource =
   | { readonly kind: ShotSide }
@@ -38,8 +60,7 @@ export type LayerSource =
   /** Any medium of the shelf; `frame` of it is shown at the cut. */
   | { readonly kind: 'medium'; readonly mediumId: string; readonly frame: number }
   | { readonly kind: 'colour'; readonly colour: Colour }
-  /** Both shots melted into one another by their motion: how far shapes and colours have gone, 0..1 each. */
-  | { readonly kind: 'melt'; readonly quality: MeltQuality; readonly warp: Channel; readonly mix: Channel }
+  | MeltSource
   /** Nothing of its own: its effects work on what lies under it. */
   | { readonly kind: 'all beneath' };
 

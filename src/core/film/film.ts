@@ -7,7 +7,7 @@ import type { EaseName, EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
 import type { Channel } from '../motion/curve';
 import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
-import type { Carrier, Colour, Effect, Layer, MeltQuality, ShotSide } from './composition';
+import type { Borders, Carrier, Colour, Effect, Layer, LinePair, MeltQuality, ShotSide } from './composition';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
 
 export const SCHEMA_VERSION = 3;
@@ -118,6 +118,22 @@ export interface MeltSettings {
   readonly ease: EaseName;
 }
 
+/** What lies behind subjects that go over into each other: a shot, both dissolving, or a medium of the shelf. */
+export const GROUNDS_BEHIND = ['leaving', 'entering', 'both', 'medium'] as const;
+export type GroundBehind = (typeof GROUNDS_BEHIND)[number];
+
+/** Settings of the recipe "feature morph". */
+export interface FeatureSettings {
+  readonly pairs: readonly LinePair[];
+  readonly borders: Borders;
+  readonly quality: MeltQuality;
+  readonly ease: EaseName;
+  /** Mattes of the subjects; the whole pictures go over unless both are chosen. */
+  readonly subjects: Readonly<Record<ShotSide, string | null>>;
+  readonly ground: GroundBehind;
+  readonly groundMediumId: string | null;
+}
+
 /** Settings of the recipe "dissolve". */
 export interface DissolveSettings {
   readonly ease: EaseName;
@@ -128,6 +144,7 @@ export type Recipe =
   | { readonly kind: 'wipe past'; readonly settings: WipeSettings; readonly made: string }
   | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string }
   | { readonly kind: 'melt'; readonly settings: MeltSettings; readonly made: string }
+  | { readonly kind: 'feature morph'; readonly settings: FeatureSettings; readonly made: string }
   | { readonly kind: 'dissolve'; readonly settings: DissolveSettings; readonly made: string };
 
 export type JoinKind = 'cut' | Recipe['kind'];

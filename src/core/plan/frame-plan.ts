@@ -1,8 +1,9 @@
-import type { BlendMode, Colour, Combining, EdgeFill, EffectName, MeltQuality, Side } from '../film/composition';
+import type { BlendMode, Borders, Colour, Combining, EdgeFill, EffectName, MeltQuality, Side } from '../film/composition';
 import type { Matrix } from '../geometry/matrix';
 import type { Tidying } from '../matte/coverage/tidy';
 import type { KeyNow } from '../matte/key/key';
 import type { OutlinePoint } from '../matte/outline/outline';
+import type { MatchedPlaces } from '../morph/curve-pairs';
 
 /** What makes one frame: resolved numbers, and keys of pictures and coverage. Nothing in it needs the film any more. */
 
@@ -70,6 +71,8 @@ export type Content =
       readonly warped: number;
       readonly mixed: number;
       readonly quality: MeltQuality;
+      /** Places of both that belong together, for each pair of lines, and what their borders do; null where motion alone says what becomes what. */
+      readonly lines: { readonly places: readonly MatchedPlaces[]; readonly borders: Borders } | null;
     }
   | { readonly kind: 'colour'; readonly colour: Colour }
   | { readonly kind: 'beneath' };

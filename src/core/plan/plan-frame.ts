@@ -2,10 +2,12 @@ import { compose, IDENTITY, type Matrix } from '../geometry/matrix';
 import type { EdgeStyle } from '../geometry/polygon-raster';
 import { channelAt } from '../motion/curve';
 import { spacingOf, type Timing } from '../motion/motion';
-import { sideOf, type Effect, type EdgeFill, type Layer, type ShotSide } from '../film/composition';
+import { sideOf, type Effect, type EdgeFill, type Layer, type LinePair, type MeltSource, type ShotSide } from '../film/composition';
 import { byId, type Film, type Matte, type Media, type Medium, type Shot } from '../film/film';
 import { drawnPoints } from '../film/mattes';
 import { mediumFramesPerFilmFrame, mediumOf, mediumPlaceAt, placedJoins, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { transformPoint } from '../matte/outline/outline';
+import { matchedPlaces, type DrawnLine, type MatchedPlaces } from '../morph/curve-pairs';
 import { keyAtFrame } from '../matte/key/key';
 import { UNTIDIED } from '../matte/coverage/tidy';
 import { areaUnder } from '../motion/curve';
@@ -255,10 +257,60 @@ function contentWithoutMedium(film: Film, media: Media, placed: PlacedJoin, sour
   ];
   // a shot that is not there leaves the other one alone
   if (from === null || to === null) return null;
-  return { kind: 'melt', from, to, warped: share(source.warp), mixed: share(source.mix), quality: source.quality };
+  const lines = source.lines === undefined ? null : matchedLines(film, source.lines.pairs, from, to);
+  return {
+    kind: 'melt',
+    from: subjectOf(film, media, placed, source, 'leaving', from, time),
+    to: subjectOf(film, media, placed, source, 'entering', to, time),
+    warped: share(source.warp),
+    mixed: share(source.mix),
+    quality: source.quality,
+    lines: lines === null ? null : { places: lines, borders: source.lines!.borders },
+  };
 }
 
 type LayersOrNone = readonly PlannedLayer[] | null;
+
+/** A shot's picture with only its subject left, where the subjects alone are melted. */
+function subjectOf(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  { subjects }: MeltSource,
+  side: ShotSide,
+  layers: readonly PlannedLayer[],
+  time: number,
+): readonly PlannedLayer[] {
+  if (subjects === undefined) return layers;
+  const use = { matteId: subjects[side], side: 'inside', growPx: 0, featherPx: 0 } as const;
+  return layers.map((l) => {
+    const frame = l.content.kind === 'picture' ? l.content.picture.frame : 0;
+    const own = { medium: mediumOf(media, placed[side]), frame, framing: l.matrix, map: IDENTITY };
+    return { ...l, mattes: planMattes(film, media, placed, { source: { kind: side }, mattes: [use] }, own, time) };
+  });
+}
+
+/** A line of one shot as it lies in the film's frame on the picture that is shown of it. */
+function lineInFilm(film: Film, matteId: string, [layer]: readonly PlannedLayer[]): DrawnLine {
+  const matte = byId(film.mattes, matteId, 'matte');
+  const frame = layer?.content.kind === 'picture' ? layer.content.picture.frame : 0;
+  const points = drawnPoints(film, matte, frame).map((p) => transformPoint(p, layer?.matrix ?? IDENTITY));
+  return { points, closed: matte.outline.closed };
+}
+
+/** Places along each pair of lines that is drawn, film pixels from the centre; null where none is. */
+function matchedLines(
+  film: Film,
+  pairs: readonly LinePair[],
+  from: readonly PlannedLayer[],
+  to: readonly PlannedLayer[],
+): readonly MatchedPlaces[] | null {
+  const found = pairs.flatMap(({ leaving, entering }) => {
+    const places = matchedPlaces(lineInFilm(film, leaving, from), lineInFilm(film, entering, to));
+    return places === null ? [] : [places];
+  });
+  return found.length === 0 ? null : found;
+}
 
 /** A shot as it stands on a frame, held on its medium's first or last picture beyond them; null while that is not ready. */
 function heldShot(film: Film, media: Media, placed: PlacedJoin, side: ShotSide, frame: number): LayersOrNone {

@@ -29,8 +29,14 @@ export type Drawing =
 /** The stored coverages that a drawing shows. */
 export function coveragesOf(drawing: Drawing): PlannedCoverage[] {
   const layers = drawing.kind === 'difference' ? [...drawing.plan.layers, ...drawing.other.layers] : drawing.plan.layers;
-  return layers.flatMap((layer) => layer.mattes.filter((matte) => matte.kind === 'coverage'));
+  return coveragesOfLayers(layers);
 }
+
+const coveragesOfLayers = (layers: readonly PlannedLayer[]): PlannedCoverage[] =>
+  layers.flatMap(({ mattes, content }) => [
+    ...mattes.filter((matte) => matte.kind === 'coverage'),
+    ...(content.kind === 'melt' ? coveragesOfLayers([...content.from, ...content.to]) : []),
+  ]);
 
 /** What lies under a cut-out. */
 export const GROUNDS = ['checker', 'colour', 'other shot'] as const;

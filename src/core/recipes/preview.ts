@@ -9,6 +9,7 @@ import { chain, scaling, translation } from '../geometry/matrix';
 import { corner, flattenOutline, transformPoint, type OutlinePoint } from '../matte/outline/outline';
 import { makePlainCut } from '../film/edits';
 import { makeDissolve } from './dissolve';
+import { addLinePair, makeFeatureMorph, setFeatureSettings } from './feature-morph';
 import { MELT_DEFAULTS, makeMelt } from './melt';
 import { measureHole } from './hole-shape';
 import { makeWipePast } from './wipe-past';
@@ -35,6 +36,7 @@ export function previewOf(
     lend(d, media, before);
     if (kind === 'wipe past') sampleWipe(d, before, newId);
     if (kind === 'dissolve') makeDissolve(d, media, joinId);
+    if (kind === 'feature morph') sampleMorph(d, media, before, newId);
     if (kind === 'melt') makeMelt(d, media, joinId, { ...MELT_DEFAULTS, quality: 'fast' });
     if (kind === 'zoom through') sampleZoom(d, media, before, newId);
   });
@@ -49,6 +51,18 @@ function lend(film: FilmDraft, media: Media, { join, leaving, entering }: Placed
   const after = handlesOf(film, a, mediumOf(media, leaving)!).after;
   if (after < LENGTH / 2) a.inFrame -= LENGTH / 2 - after;
   setOverlap(film, join.id, LENGTH / 2, LENGTH / 2);
+}
+
+/** A round line in the middle of both, one larger than the other. */
+function sampleMorph(film: FilmDraft, media: Media, placed: PlacedJoin, newId: () => string): void {
+  makeFeatureMorph(film, media, placed.join.id);
+  const pair = addLinePair(film, placed.join.id, newId)!;
+  for (const side of ['leaving', 'entering'] as const) {
+    const { width, height } = mediumOf(media, placed[side])!;
+    const points = circleOf((side === 'leaving' ? 0.28 : 0.33) * Math.min(width, height));
+    byId(film.mattes, pair[side], 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
+  }
+  setFeatureSettings(film, placed.join.id, { quality: 'fast' });
 }
 
 function sampleWipe(film: FilmDraft, { join, leaving, cut }: PlacedJoin, newId: () => string): void {
@@ -69,17 +83,21 @@ function sampleWipe(film: FilmDraft, { join, leaving, cut }: PlacedJoin, newId: 
 
 const CIRCLE = 0.5523;
 
-function sampleZoom(film: FilmDraft, media: Media, { join, leaving }: PlacedJoin, newId: () => string): void {
-  const id = addMatte(film, leaving.mediumId, 'outline', 'preview', newId);
-  const medium = mediumOf(media, leaving)!;
-  const r = 0.2 * Math.min(medium.width, medium.height);
+function circleOf(r: number): OutlinePoint[] {
   const k = CIRCLE * r;
-  const points: OutlinePoint[] = [
+  return [
     { ...corner(r, 0), inY: -k, outY: k },
     { ...corner(0, r), inX: k, outX: -k },
     { ...corner(-r, 0), inY: k, outY: -k },
     { ...corner(0, -r), inX: -k, outX: k },
   ];
+}
+
+function sampleZoom(film: FilmDraft, media: Media, { join, leaving }: PlacedJoin, newId: () => string): void {
+  const id = addMatte(film, leaving.mediumId, 'outline', 'preview', newId);
+  const medium = mediumOf(media, leaving)!;
+  const r = 0.2 * Math.min(medium.width, medium.height);
+  const points = circleOf(r);
   byId(film.mattes, id, 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
   makeZoomThrough(film, media, join.id, id);
   const [width, height] = [MEASURED, Math.max(1, Math.round((MEASURED * film.height) / film.width))];

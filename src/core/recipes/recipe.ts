@@ -25,7 +25,7 @@ export type Field<S> = {
 
 /** What a recipe takes, as it is asked for. */
 export interface Need {
-  readonly what: 'outline' | 'hole';
+  readonly what: 'outline' | 'hole' | 'lines';
   /** 'needs …' */
   readonly text: string;
 }
@@ -50,6 +50,12 @@ export const RECIPES: readonly RecipeKind[] = [
   },
   { kind: 'zoom through', name: 'Zoom through', does: 'into a hole, out into the next shot', need: { what: 'hole', text: 'a hole' } },
   { kind: 'melt', name: 'Melt', does: 'what is alike goes over into one another by its motion', need: null },
+  {
+    kind: 'feature morph',
+    name: 'Feature morph',
+    does: 'what you draw in both goes over into one another',
+    need: { what: 'lines', text: 'a line drawn in each' },
+  },
   { kind: 'dissolve', name: 'Dissolve', does: 'one shot fades into the other', need: null },
 ];
 
@@ -69,7 +75,8 @@ export const isMade = (matte: Film['mattes'][number]): boolean =>
 
 /** What is there for a need, the likeliest first. */
 export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): readonly Offer[] {
-  if (need === null) return [];
+  // lines are drawn for the join they serve
+  if (need === null || need.what === 'lines') return [];
   const { what } = need;
   const { mediumId } = placed.leaving;
   const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m));

@@ -2,6 +2,7 @@ import { rollCut, setOverlap } from '../film/edits';
 import type { FilmDraft } from '../film/drafts';
 import { byId, type Media } from '../film/film';
 import { layDissolve } from './dissolve';
+import { layFeatureMorph } from './feature-morph';
 import { layMelt } from './melt';
 import { isChangedByHand } from './recipe';
 
@@ -11,6 +12,7 @@ function refitted(film: FilmDraft, joinId: string, change: () => void): void {
   const kind = isChangedByHand(join) ? null : join.recipe?.kind;
   change();
   if (kind === 'melt') layMelt(film, joinId);
+  if (kind === 'feature morph') layFeatureMorph(film, joinId);
   if (kind === 'dissolve') layDissolve(film, joinId);
 }
 

@@ -1,5 +1,6 @@
 import { type Film, type Media, type Recipe } from '../film/film';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { undrawnLine, unlikePairs } from './feature-morph';
 import type { HoleShape } from './hole-shape';
 import { isReady, offersFor, recipeKind } from './recipe';
 import { wipeMatte, type WipeReport } from './wipe-past-report';
@@ -32,9 +33,27 @@ export function nextThing(film: Film, media: Media, placed: PlacedJoin, known: K
   const { recipe } = placed.join;
   if (recipe === undefined) return null;
   if (!isReady(media, placed)) return next('pair', 'One of the two shots is not ready yet; it goes on by itself when it is.');
-  if (recipe.kind === 'melt' || recipe.kind === 'dissolve')
-    return placed.to - placed.from < 2 ? next('pair', 'Give the overlap some frames: in them one shot goes over into the other.') : null;
+  if (recipe.kind === 'melt' || recipe.kind === 'dissolve' || recipe.kind === 'feature morph') {
+    if (placed.to - placed.from < 2) return next('pair', 'Give the overlap some frames: in them one shot goes over into the other.');
+    return recipe.kind === 'feature morph' ? nextOfFeatures(film, placed, recipe) : null;
+  }
   return recipe.kind === 'zoom through' ? nextOfZoom(film, media, placed, recipe, known) : nextOfWipe(film, placed, known);
+}
+
+function nextOfFeatures(film: Film, placed: PlacedJoin, { settings }: Extract<Recipe, { kind: 'feature morph' }>): NextThing | null {
+  if (settings.pairs.length === 0) return next('move', 'Add a pair of lines on the right: what they follow goes over into one another.');
+  const lacking = undrawnLine(film, placed);
+  if (lacking !== null)
+    return next(
+      'mask',
+      `Draw along something in ${placed[lacking.side].name}, point by point: around it and closed, or open.`,
+      lacking.matteId,
+      lacking.side === 'leaving' ? placed.cut - 1 : placed.cut,
+    );
+  const unlike = unlikePairs(film, settings.pairs)[0];
+  return unlike === undefined
+    ? null
+    : next('mask', 'One line of a pair is closed, the other open: close both, or draw both open.', unlike.leaving, placed.cut - 1);
 }
 
 function nextOfZoom(

@@ -45,6 +45,10 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       store.edit(name, change);
     } else work.setTimingPreview(changedFilm(store.snapshot().film!, change));
   };
+  const sideOfMatte = (matteId: string | null): ShotSide => {
+    const chosen = store.snapshot().film!.mattes.find((m) => m.id === matteId);
+    return chosen === undefined || chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
+  };
   return {
     openStep(step: Step): void {
       if (step === 'mask') openMask();
@@ -55,7 +59,12 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     /** Goes to where the next thing is done. */
     goTo({ step, matteId, frame: at }: NextThing): void {
       go({ step, ...(matteId === null ? {} : { matteId }), ...(at === null ? {} : { frame: at }) });
-      if (step === 'mask') setView('leaving');
+      if (step === 'mask') setView(sideOfMatte(matteId));
+    },
+    /** Opens a matte where it is drawn, on the shot it is of, at the cut. */
+    openMatte(matteId: string, of: ShotSide): void {
+      go({ step: 'mask', matteId, frame: of === 'leaving' ? placed.cut - 1 : placed.cut });
+      setView(of);
     },
     step(by: number): void {
       playback.setSpeed(0);
@@ -63,8 +72,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     },
     selectMatte(id: string): void {
       go({ matteId: id });
-      const chosen = store.snapshot().film!.mattes.find((m) => m.id === id);
-      if (chosen !== undefined && place.step === 'mask') setView(chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering');
+      if (place.step === 'mask') setView(sideOfMatte(id));
     },
     addMatteOf(kind: MatteKind, of: ShotSide): void {
       const name = `${placed[of].name}, ${kind === 'strokes' ? 'subject' : kind}`;

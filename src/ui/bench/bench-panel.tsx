@@ -53,7 +53,9 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
         />
       )}
       {place.step === 'track' && track !== null && <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />}
-      {place.step === 'move' && <MovePanel placed={shownPlaced} frame={frame} onGoTo={setFrame} onPreview={preview} />}
+      {place.step === 'move' && (
+        <MovePanel placed={shownPlaced} frame={frame} onGoTo={setFrame} onPreview={preview} onOpen={actions.openMatte} />
+      )}
       {place.step === 'blend' && (
         <>
           <BlendPanel placed={shownPlaced} frame={frame} onPreview={preview} />

@@ -1,5 +1,8 @@
 'use client';
+import { useMemo } from 'react';
+import type { Matrix } from '../../core/geometry/matrix';
 import { STAGE_VIEWS } from '../../core/plan/plan-views';
+import { FeatureLines, linesAt } from '../stage/feature-lines';
 import { Stage } from '../stage/stage';
 import { useFilm } from '../store/film-context';
 import type { BenchActions } from './bench-actions';
@@ -11,34 +14,49 @@ import { MoveOverlay } from './move/move-overlay';
 import { StageFooter } from './stage-footer';
 import type { BenchWork } from './use-bench-work';
 
+interface StageSize {
+  readonly width: number;
+  readonly height: number;
+}
+
 /** The stage of the bench, with what is worked on over the picture. */
 export function BenchStage({ work, actions }: { readonly work: BenchWork; readonly actions: BenchActions }) {
   const { film, media } = useFilm('film', 'media');
   const { placed, place, frame, matte, ground, size, shownFilm, shownPlaced } = work;
   const marksEye = useBench((s) => s.marksEye);
   const drawsMove = useBench((s) => s.drawsMove);
+  const areLinesShown = useBench((s) => s.showsLines);
+  const lines = useMemo(
+    () => (work.hasLanes && areLinesShown ? linesAt(shownFilm, media, shownPlaced, frame) : null),
+    [work.hasLanes, areLinesShown, shownFilm, media, shownPlaced, frame],
+  );
   const views = STAGE_VIEWS.filter((v) => matte !== null || !['matte', 'cut-out', 'edge'].includes(v));
   const overlay =
     work.hasLanes && place.view === 'result'
-      ? (toStage: Parameters<typeof MoveOverlay>[0]['toStage'], stage: { readonly width: number; readonly height: number }) => (
-          <MoveOverlay film={shownFilm} placed={shownPlaced} frame={frame} toStage={toStage} size={stage} onPreview={work.preview} />
+      ? (toStage: Matrix, stage: StageSize) => (
+          <>
+            {lines !== null && <FeatureLines lines={lines} view={place.view} toStage={toStage} size={stage} />}
+            <MoveOverlay film={shownFilm} placed={shownPlaced} frame={frame} toStage={toStage} size={stage} onPreview={work.preview} />
+          </>
         )
-      : benchOverlay({
-          ...{ film, media, placed, frame },
-          step: place.step,
-          view: place.view,
-          side: work.side,
-          outline: work.tools,
-          strokes: work.strokes,
-          track: work.track,
-          use: work.use,
-          onPickColour: actions.pickColour,
-          marksEye,
-          onMarkEye: actions.markEyeAt,
-          onDrawMove: drawsMove === null ? null : (x, y, final) => actions.drawMoveOf(drawsMove, x, y, final),
-          ghosts: ghostsOf(work),
-          hatch: work.hatch,
-        });
+      : work.hasLanes && lines !== null
+        ? (toStage: Matrix, stage: StageSize) => <FeatureLines lines={lines} view={place.view} toStage={toStage} size={stage} />
+        : benchOverlay({
+            ...{ film, media, placed, frame },
+            step: place.step,
+            view: place.view,
+            side: work.side,
+            outline: work.tools,
+            strokes: work.strokes,
+            track: work.track,
+            use: work.use,
+            onPickColour: actions.pickColour,
+            marksEye,
+            onMarkEye: actions.markEyeAt,
+            onDrawMove: drawsMove === null ? null : (x, y, final) => actions.drawMoveOf(drawsMove, x, y, final),
+            ghosts: ghostsOf(work),
+            hatch: work.hatch,
+          });
   return (
     <Stage
       filmWidth={film.width}

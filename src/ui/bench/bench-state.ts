@@ -24,6 +24,8 @@ interface BenchState {
   readonly marksEye: ShotSide | null;
   /** The shot whose camera's way is drawn by a drag; null: none. */
   readonly drawsMove: ShotSide | null;
+  /** Lines that go over into each other lie over the picture. */
+  readonly showsLines: boolean;
 }
 
 const FRESH = {
@@ -34,6 +36,7 @@ const FRESH = {
   keys: new Map(),
   marksEye: null,
   drawsMove: null,
+  showsLines: true,
 } as const;
 
 /** What is chosen on the bench. Parts of it are read by selectors, so that only what shows them is drawn anew. */
@@ -47,6 +50,8 @@ export function openBench(joinId: string): void {
 export const select = (selected: MoverRef | null): void => useBench.setState({ selected, keys: new Map() });
 
 export const markEye = (marksEye: ShotSide | null): void => useBench.setState({ marksEye });
+
+export const showLines = (showsLines: boolean): void => useBench.setState({ showsLines });
 
 export const drawMove = (drawsMove: ShotSide | null): void => useBench.setState({ drawsMove });
 

@@ -24,6 +24,7 @@ export const KIND_TEXT: Record<JoinKind, string> = {
   'wipe past': 'Wipe past',
   'zoom through': 'Zoom through',
   melt: 'Melt',
+  'feature morph': 'Feature morph',
   dissolve: 'Dissolve',
 };
 

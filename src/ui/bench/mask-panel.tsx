@@ -7,6 +7,7 @@ import type { Medium } from '../../core/film/film';
 import type { ShotSide, MatteUse } from '../../core/film/composition';
 import type { PlacedJoin } from '../../core/film/timing';
 import { Button } from '../parts/button';
+import { CarryOutline } from './carry-outline';
 import { Note } from '../parts/note';
 import { NumberRow, SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
@@ -130,6 +131,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           Ghosts of the neighbouring keys <span className="font-mono text-[10.5px] text-soft">G</span>
         </label>
       </Section>
+      {tools.matte.trackId === undefined && <CarryOutline placed={placed} tools={tools} />}
       <Section title="Points">
         {only === undefined ? (
           <p className="text-soft">

@@ -21,6 +21,7 @@ import {
   type OutlinePoint,
 } from '../../core/matte/outline/outline';
 import type { Ease } from '../../core/motion/curve';
+import { withCarried, type CarriedShape } from '../../core/flow/carry-points';
 import { matteSpace } from '../../core/plan/plan-frame';
 import type { FilmStore } from '../store/film-store';
 
@@ -49,6 +50,8 @@ export interface OutlineTools {
   deleteKeyAt(filmFrame: number): void;
   copyFrom(mediumFrame: number): void;
   setEase(ease: Ease): void;
+  /** Takes in what the outline was carried to, medium frames. */
+  takeCarried(shapes: readonly CarriedShape[]): void;
   clear(): void;
 }
 
@@ -158,6 +161,9 @@ export function useOutlineTools(
       const key = mediumFrame === null ? undefined : keyAt(outline, mediumFrame);
       if (key !== undefined)
         change(`Keyframe at ${frame}: ${ease}`, { ...outline, keys: outline.keys.map((k) => (k === key ? { ...k, ease } : k)) });
+    },
+    takeCarried(shapes) {
+      change(`Carried the outline over ${shapes.length - 1} frames`, withCarried(outline, shapes));
     },
     clear() {
       change('Cleared the outline', { closed: false, keys: [] });

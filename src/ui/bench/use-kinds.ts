@@ -5,6 +5,7 @@ import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
 import { makeDissolve } from '../../core/recipes/dissolve';
+import { addLinePair, makeFeatureMorph } from '../../core/recipes/feature-morph';
 import { makeMelt } from '../../core/recipes/melt';
 import { idOf } from '../../core/recipes/made-layers';
 import { nextThing, type NextThing } from '../../core/recipes/way-through';
@@ -48,7 +49,8 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
       leading.current = 'until made';
     } else if (isMeasured) {
       leading.current = 'no';
-      latest.current.play();
+      // lines are drawn on past what a morph needs at least
+      if (join.recipe?.kind !== 'feature morph') latest.current.play();
     }
     // what is lacking is told by its text
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -64,6 +66,13 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
     select(null);
     if (kind === 'melt' || kind === 'dissolve') {
       store.edit(`Made it a ${kind}`, (d) => (kind === 'melt' ? makeMelt : makeDissolve)(d, media, join.id));
+      return;
+    }
+    if (kind === 'feature morph') {
+      store.edit('Made it a feature morph', (d) => {
+        makeFeatureMorph(d, media, join.id);
+        addLinePair(d, join.id, newId);
+      });
       return;
     }
     if (kind === 'wipe past') {

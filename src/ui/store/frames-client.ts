@@ -2,6 +2,7 @@ import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
+import type { OutlinePoint } from '../../core/matte/outline/outline';
 import type { Aligned } from '../../core/pair/align';
 import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
@@ -132,11 +133,22 @@ export class FramesClient {
     return found?.kind === 'stepped' ? found.step : null;
   }
 
+  /** Where the motion from one plan's picture to another's takes points; null when it is no longer wanted. @throws Error when a picture cannot be had */
+  async carryPoints(
+    plan: FramePlan,
+    over: FramePlan,
+    points: readonly OutlinePoint[],
+    owner: string,
+  ): Promise<readonly OutlinePoint[] | null> {
+    const found = await this.askFor('carry points', plan, owner, { over, points });
+    return found?.kind === 'carried points' ? found.points : null;
+  }
+
   private askFor(
-    kind: 'measure' | 'measure hole' | 'align' | 'step',
+    kind: 'measure' | 'measure hole' | 'align' | 'step' | 'carry points',
     plan: FramePlan,
     owner: string,
-    more: { readonly over?: FramePlan } = {},
+    more: { readonly over?: FramePlan; readonly points?: readonly OutlinePoint[] } = {},
   ): Promise<Measured | null> {
     const key = `${kind} ${JSON.stringify([plan, more])}`;
     const known = this.measured.get(key);
@@ -240,7 +252,7 @@ export class FramesClient {
   }
 }
 
-type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' }>;
+type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' | 'carried points' }>;
 
 interface Drawn {
   readonly bitmap: ImageBitmap;

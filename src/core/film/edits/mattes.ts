@@ -6,7 +6,7 @@ import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../../matte/key/key';
 import { corner, type Outline } from '../../matte/outline/outline';
 import { UNTIDIED, type Tidying } from '../../matte/coverage/tidy';
 import { byId, type FrameStrokes, type Join, type Matte, type Steadying } from '../film';
-import type { Side } from '../composition';
+import type { LinePair, Side } from '../composition';
 import type { FilmDraft, NewId } from '../drafts';
 
 /** Changes to mattes and tracks; each takes a draft and changes it in place. */
@@ -88,7 +88,19 @@ export function noteFrameEdit(film: FilmDraft, matteId: string, editId: string):
 /** Takes a matte away everywhere. */
 export function removeMatte(film: FilmDraft, matteId: string): void {
   film.mattes = film.mattes.filter((m) => m.id !== matteId);
-  for (const join of film.joins) for (const layer of join.layers) layer.mattes = layer.mattes.filter((u) => u.matteId !== matteId);
+  const without = <T extends LinePair>(pairs: readonly T[]): T[] => pairs.filter((p) => p.leaving !== matteId && p.entering !== matteId);
+  for (const join of film.joins) {
+    for (const layer of join.layers) {
+      layer.mattes = layer.mattes.filter((u) => u.matteId !== matteId);
+      if (layer.source.kind !== 'melt') continue;
+      if (layer.source.lines !== undefined) layer.source.lines.pairs = without(layer.source.lines.pairs);
+      if (Object.values(layer.source.subjects ?? {}).includes(matteId)) delete layer.source.subjects;
+    }
+    if (join.recipe?.kind !== 'feature morph') continue;
+    const { settings } = join.recipe;
+    settings.pairs = without(settings.pairs);
+    for (const side of ['leaving', 'entering'] as const) if (settings.subjects[side] === matteId) settings.subjects[side] = null;
+  }
 }
 
 /** Lets a layer use a matte, behind those it uses already; once is enough. */

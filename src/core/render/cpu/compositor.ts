@@ -3,7 +3,7 @@ import type { Combining } from '../../film/composition';
 import { EFFECTS } from '../../effects/registry';
 import { valuesAt } from '../../effects/effect';
 import { createImage, type Image } from '../../image/pixels';
-import { shrinkImage } from '../../image/image';
+import { shrinkImage, unmultiply } from '../../image/image';
 import { cleanEdge } from '../../matte/edge/clean-edge';
 import { CoverageRaster } from '../../geometry/polygon-raster';
 import { keyCoverage, takeSpill } from '../../matte/key/key';
@@ -11,6 +11,7 @@ import { flattenOutline, transformPoint } from '../../matte/outline/outline';
 import { refineCoverage } from '../../matte/edge/refine-coverage';
 import { placeCoverage, type StoredCoverage } from '../../matte/coverage/stored-coverage';
 import { isUntidied, tidyCoverage, type Tidying } from '../../matte/coverage/tidy';
+import { broughtTogether } from '../../morph/feature-warp';
 import { Melter } from '../../morph/melt';
 import { blend } from './blend';
 import { between, layOver, overColour } from './modes';
@@ -110,17 +111,27 @@ export class Compositor {
   private shownBy(plan: FramePlan, content: Exclude<PlannedLayer['content'], { kind: 'beneath' }>, sources: Sources): Image | null {
     if (content.kind === 'colour') return plain(content.colour);
     if (content.kind === 'picture') return shownPicture(content, sources.pictures);
-    const { from, to, quality, warped, mixed } = content;
+    const { from, to, quality, warped: share, mixed, lines } = content;
+    const isCut = [...from, ...to].some((l) => l.mattes.length > 0);
     const refs = picturesOf({ layers: [...from, ...to] });
     if (refs.some((ref) => sources.pictures(ref) === null)) return null;
     const drawn = (layers: readonly PlannedLayer[]): Image => {
       const out = createImage(this.width, this.height);
       this.ofMelt ??= new Compositor(this.width, this.height);
-      this.ofMelt.draw({ ...plan, layers, finish: [], missing: [] }, sources.pictures, out, sources.coverages);
+      const background = isCut ? null : plan.background;
+      this.ofMelt.draw({ ...plan, layers, background, finish: [], missing: [] }, sources.pictures, out, sources.coverages);
       return out;
     };
-    const key = JSON.stringify([this.width, this.height, from, to, plan.background]);
-    return melter.melt(key, () => [drawn(from), drawn(to)], quality, warped, mixed);
+    // what lines say is done before motion is looked for: both pictures are brought to where their lines meet
+    const meeting = (): readonly [Image, Image] => {
+      const pictures = [drawn(from), drawn(to)] as const;
+      return lines === null ? pictures : broughtTogether(pictures, lines, share, plan);
+    };
+    const key = JSON.stringify([this.width, this.height, from, to, plan.background, lines === null ? null : [lines, share]]);
+    const made = melter.melt(key, meeting, quality, share, mixed);
+    // cut out, it comes with its colours multiplied
+    if (isCut) unmultiply(made.data);
+    return made;
   }
 
   /** A layer whose effects work on what lies under it. */

@@ -61,7 +61,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
                 aria-pressed={chosen === card.kind}
                 onClick={() => setChosen(card.kind)}
                 onDoubleClick={() => onChoose(card.kind)}
-                className={`w-[222px] rounded-md border p-3 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
+                className={`flex w-[222px] flex-col rounded-md border p-3 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
               >
                 <MovingPicture film={film} placed={placed} kind={card.kind} />
                 <span className="mt-2 block font-semibold">{card.name}</span>

@@ -1,4 +1,5 @@
 'use client';
+import type { ShotSide } from '../../../core/film/composition';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { useBench } from '../bench-state';
 import type { PreviewChange } from '../preview';
@@ -12,16 +13,18 @@ export function MovePanel({
   frame,
   onGoTo,
   onPreview,
+  onOpen,
 }: {
   readonly placed: PlacedJoin;
   readonly frame: number;
   readonly onGoTo: (frame: number) => void;
   readonly onPreview: (change: PreviewChange) => void;
+  readonly onOpen: (matteId: string, side: ShotSide) => void;
 }) {
   const selected = useBench((s) => s.selected);
   return (
     <>
-      <RecipeSection placed={placed} onGoTo={onGoTo} />
+      <RecipeSection placed={placed} onGoTo={onGoTo} onOpen={onOpen} />
       {selected === null ? (
         <p className="border-b border-rule px-3.5 py-3 text-soft">
           Select a layer, a carrier or the camera on the left: its motion stands here, its keys under the weave.

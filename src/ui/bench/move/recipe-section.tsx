@@ -1,5 +1,6 @@
 'use client';
 import type { ZoomSettings } from '../../../core/film/film';
+import type { ShotSide } from '../../../core/film/composition';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
 import { isChangedByHand, offersFor, recipeKind } from '../../../core/recipes/recipe';
@@ -10,6 +11,7 @@ import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { DissolveSection } from '../melt/dissolve-section';
+import { FeatureSection } from '../melt/feature-section';
 import { MeltSection } from '../melt/melt-section';
 import { FieldRow } from './field-row';
 import { ByHandNote } from './recipe-rows';
@@ -18,6 +20,8 @@ import { useHoles } from '../../store/zoom-keeper';
 interface RecipeProps {
   readonly placed: PlacedJoin;
   readonly onGoTo: (frame: number) => void;
+  /** Opens a matte where it is drawn. */
+  readonly onOpen: (matteId: string, side: ShotSide) => void;
 }
 
 /** What the join's recipe takes, its few settings, and what it came to. */
@@ -25,6 +29,7 @@ export function RecipeSection(props: RecipeProps) {
   const { recipe } = props.placed.join;
   if (recipe === undefined) return null;
   if (recipe.kind === 'dissolve') return <DissolveSection placed={props.placed} settings={recipe.settings} />;
+  if (recipe.kind === 'feature morph') return <FeatureSection {...props} settings={recipe.settings} />;
   if (recipe.kind === 'melt') return <MeltSection placed={props.placed} settings={recipe.settings} />;
   return recipe.kind === 'zoom through' ? <ZoomSection {...props} settings={recipe.settings} /> : <WipeSection {...props} />;
 }
