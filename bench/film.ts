@@ -15,7 +15,8 @@ import type { Line } from './line';
 import { carryByFlow, carryOurs, H, W } from './mattes';
 import { greyOf, matOf, openCv } from './opencv';
 
-async function framesOf(shot: string, first: number, last: number, width: number, height: number): Promise<Image[]> {
+/** Frames of a shot of the demo film, brought to a size. */
+export async function framesOf(shot: string, first: number, last: number, width: number, height: number): Promise<Image[]> {
   const path = join(rootFolder(), 'demo/media', `${shot}.webm`);
   const frames = new AnalysisFrames(path, await probe(path), width, height);
   const pictures: Image[] = [];
@@ -28,7 +29,7 @@ async function framesOf(shot: string, first: number, last: number, width: number
 }
 
 /** A truth matte at W × H, by averaging. */
-function truthAt(truth: Truth, frame: number): Uint8Array {
+export function truthAt(truth: Truth, frame: number): Uint8Array {
   const matte = truth.matte(frame);
   const out = new Uint8Array(W * H);
   const scale = truth.matteWidth / W;

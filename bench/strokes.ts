@@ -1,5 +1,6 @@
 /* The comparison library's types leave its matrices' contents open. */
 /* eslint-disable @typescript-eslint/no-unsafe-argument */
+import { readTruth } from '../demo/truth';
 import { squaredDistances } from '../src/core/image/distance';
 import type { Image } from '../src/core/image/pixels';
 import { StrokeCutter } from '../src/core/matte/cut/cut';
@@ -7,6 +8,8 @@ import { regionAndContour } from './measures';
 import { bytesOf } from '../src/core/matte/coverage/resize';
 import { DROP, KEEP, paintHair, paintSeeds } from '../src/core/matte/cut/seeds';
 import type { Stroke, Strokes } from '../src/core/matte/cut/strokes';
+import { rootFolder } from '../src/server/data-folder';
+import { framesOf, truthAt } from './film';
 import { HAIR_HEIGHT, HAIR_WIDTH, hairyCoverage, hairyPicture, HEAD } from './hairy-subject';
 import { photoLike } from './known-pictures';
 import { medianMs, type Line } from './line';
@@ -107,7 +110,11 @@ function strokeThrough(wrong: Uint8Array, turn: number): Stroke | null {
  * Overlap after each of the strokes of somebody who strokes a keep and a drop stroke first and then always through the
  * deepest part that is still wrong (after Nickisch et al. 2010).
  */
-async function corrected(truth: Uint8Array, cut: (strokes: Strokes) => Uint8Array | Promise<Uint8Array>): Promise<number[]> {
+async function corrected(
+  truth: Uint8Array,
+  cut: (strokes: Strokes) => Uint8Array | Promise<Uint8Array>,
+  last = JUDGED_AFTER.at(-1)!,
+): Promise<number[]> {
   const strokes: { keep: Stroke[]; drop: Stroke[] } = {
     keep: [
       strokeThrough(
@@ -123,7 +130,7 @@ async function corrected(truth: Uint8Array, cut: (strokes: Strokes) => Uint8Arra
     ],
   };
   const overlaps: number[] = [];
-  for (let turn = 3; overlaps.length < JUDGED_AFTER.at(-1)! - 1; turn++) {
+  for (let turn = 3; overlaps.length < last - 1; turn++) {
     const found = await cut(strokes);
     overlaps.push(regionAndContour(found, truth, W, H).j);
     const missed = strokeThrough(
@@ -137,7 +144,7 @@ async function corrected(truth: Uint8Array, cut: (strokes: Strokes) => Uint8Arra
     const size = (s: Stroke | null): number => (s === null ? 0 : s.radius * s.points.length);
     if (missed !== null && size(missed) >= size(taken)) strokes.keep.push(missed);
     else if (taken !== null) strokes.drop.push(taken);
-    else while (overlaps.length < JUDGED_AFTER.at(-1)! - 1) overlaps.push(overlaps.at(-1)!);
+    else while (overlaps.length < last - 1) overlaps.push(overlaps.at(-1)!);
   }
   return overlaps;
 }
@@ -193,7 +200,6 @@ async function benchCorrected(): Promise<Line> {
   };
 }
 
-/** Cuts from strokes against exact truth and against OpenCV's build for JavaScript on the same pictures. */
 /** Hair that a stroke goes over: a head with strands of a pixel's width, and how far coverage is off under the stroke. */
 async function benchHair(): Promise<Line> {
   const truth = hairyCoverage();
@@ -223,6 +229,33 @@ async function benchHair(): Promise<Line> {
   };
 }
 
+/** Subjects of the demo film, a frame of each. */
+const FILMED: readonly (readonly [string, number])[] = [
+  ['bench-loupe', 90],
+  ['dial-push', 40],
+  ['dome-close', 30],
+  ['mender-take-1', 30],
+  ['loft-drop', 12],
+  ['figure-a', 30],
+  ['cart-arrive', 70],
+];
+const FEW = 4;
+
+/** What few strokes come to on footage: the first two, then those through what is most wrong. */
+async function benchFew(): Promise<Line> {
+  const [ours, theirs]: number[][][] = [[], []];
+  for (const [shot, frame] of FILMED) {
+    const [picture] = await framesOf(shot, frame, frame, W, H);
+    const truth = truthAt(readTruth(shot, rootFolder()), frame).map((v) => (v >= 128 ? 255 : 0));
+    const cutter = new StrokeCutter(picture!);
+    ours!.push(await corrected(truth, (strokes) => bytesOf(cutter.cut(strokes)), FEW));
+    theirs!.push(await corrected(truth, (strokes) => grabCut(picture!, strokes), FEW));
+  }
+  const after = (all: number[][]): string => [2, 3, 4].map((n) => mean(all.map((overlaps) => overlaps[n - 2]!)).toFixed(2)).join(' ');
+  return { what: 'film, J after 2, 3, 4 strokes', value: after(ours!), against: `OpenCV grabCut ${after(theirs!)}` };
+}
+
+/** Cuts from strokes against exact truth and against OpenCV's build for JavaScript on the same pictures. */
 export async function benchStrokes(): Promise<Line[]> {
-  return [...(await benchGiven()), await benchCorrected(), await benchHair()];
+  return [...(await benchGiven()), await benchCorrected(), await benchFew(), await benchHair()];
 }

@@ -26,7 +26,7 @@ interface Pace {
   readonly goesOn: boolean;
 }
 
-const CAREFUL: Pace = { side: 420, rounds: 3, local: true, goesOn: false };
+const CAREFUL: Pace = { side: 420, rounds: 5, local: true, goesOn: false };
 /** While the pointer is down. */
 const QUICK: Pace = { side: 240, rounds: 2, local: false, goesOn: true };
 /** A correction reaches this many times the stroke's radius. */
@@ -38,8 +38,8 @@ const MOST_AT_EDGE = 4;
 const DOUBT = 0.3;
 /** How much speaks for a pixel to stay on its side when a further stroke corrects the cut. */
 const STAYS = 0.7;
-/** Unpainted pixels teach the background's colours only where they are this many times nearer to drop strokes. */
-const CLEARLY = 2;
+/** Unpainted pixels teach the background's colours unless the way to keep strokes is less than this share of that to drop strokes. */
+const CLEARLY = 0.7;
 /** Most that lying nearer to one kind of strokes says, as a log ratio. */
 const MOST_FOR_PLACE = 0.5;
 /** What a difference in colour of 8-bit steps adds to the way from a stroke, in pixels. */
@@ -225,7 +225,7 @@ function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Ar
 
 /** What the strokes' places alone say. */
 interface Nearness {
-  /** 1 at the unpainted pixels that are not clearly nearer to a drop stroke than to any keep stroke; nowhere without drop strokes. */
+  /** 1 at the unpainted pixels that are clearly nearer to a keep stroke than to any drop stroke; nowhere without drop strokes. */
   readonly unclear: Uint8Array;
   /** How much being nearer to keep strokes than to drop strokes speaks for a pixel, as a log ratio. */
   readonly lean: Float32Array;
