@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { benchComposition } from './composition';
 import { benchCompositor } from './compositor';
+import { benchCorrections } from './corrections';
 import { benchFilm } from './film';
 import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
@@ -15,6 +16,7 @@ import type { Line } from './line';
 const GROUPS: Record<string, () => Promise<Line[]>> = {
   compositor: benchCompositor,
   composition: benchComposition,
+  corrections: benchCorrections,
   film: benchFilm,
   following: benchFollowing,
   mattes: benchMattes,

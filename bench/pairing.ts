@@ -1,13 +1,19 @@
+/* The comparison library's types leave its constants open. */
+/* eslint-disable @typescript-eslint/no-unsafe-argument */
 import { join } from 'node:path';
 import { between, flowPair } from '../src/core/flow/between';
 import { createImage, type Image } from '../src/core/image/pixels';
+import { lumaOf } from '../src/core/image/plane';
+import { warped, warpGrid } from '../src/core/morph/feature-warp';
+import { cameraStep, pathOfSteps } from '../src/core/pair/borrowed-move';
+import { placedTwice } from '../src/core/pair/placement';
 import { FlowMorph, shareOf } from '../src/core/morph/melt';
 import { PairFinder } from '../src/core/pair/find-pairs';
 import { SIGNS_WIDTH } from '../src/core/pair/frame-signs';
 import { AnalysisFrames } from '../src/server/analysis-frames';
 import { rootFolder } from '../src/server/data-folder';
 import { probe } from '../src/server/ffmpeg';
-import type { Line } from './line';
+import { medianMs, type Line } from './line';
 import { greyOf, openCv } from './opencv';
 
 const [WIDTH, HEIGHT] = [960, 540];
@@ -148,6 +154,54 @@ async function mapLine(): Promise<Line> {
 }
 
 /** Pictures between pictures, melts, and comparing shots. */
+/** Places on two rings that belong together, pixels. */
+function rings(): { readonly goals: Float64Array; readonly places: Float64Array } {
+  const ring = (x: number, y: number, r: number): number[] =>
+    Array.from({ length: 64 }, (_, i) => [x + r * Math.cos((i * Math.PI) / 32), y + r * Math.sin((i * Math.PI) / 32)]).flat();
+  return { goals: Float64Array.from(ring(500, 280, 120)), places: Float64Array.from(ring(420, 250, 90)) };
+}
+
+/** A picture warped by places, against another library that is given the same warp and only has to draw it. */
+async function warpLine(): Promise<Line> {
+  const cv = await openCv();
+  const [picture] = await frames('figure-a', [40]);
+  const { goals, places } = rings();
+  const ours = await medianMs(5, () => void warped(picture!, warpGrid(goals, places, WIDTH, HEIGHT, 'pinned')));
+  const { columns, dx, dy } = warpGrid(goals, places, WIDTH, HEIGHT, 'pinned');
+  const [mapX, mapY] = [new Float32Array(WIDTH * HEIGHT), new Float32Array(WIDTH * HEIGHT)];
+  for (let i = 0; i < mapX.length; i++) {
+    const node = Math.floor(i / WIDTH / 8) * columns + Math.floor((i % WIDTH) / 8);
+    mapX[i] = (i % WIDTH) + dx[node]!;
+    mapY[i] = Math.floor(i / WIDTH) + dy[node]!;
+  }
+  const [from, to] = [cv.matFromImageData({ data: picture!.data, width: WIDTH, height: HEIGHT }), new cv.Mat()];
+  const [x, y] = [
+    cv.matFromArray(HEIGHT, WIDTH, cv.CV_32FC1, mapX as unknown as number[]),
+    cv.matFromArray(HEIGHT, WIDTH, cv.CV_32FC1, mapY as unknown as number[]),
+  ];
+  const theirs = await medianMs(5, () => void cv.remap(from, to, x, y, cv.INTER_LINEAR, cv.BORDER_REPLICATE));
+  for (const m of [from, to, x, y]) m.delete();
+  return {
+    what: `warp by 64 places, ${WIDTH}×${HEIGHT}`,
+    value: `${ours.toFixed(0)} ms`,
+    against: `OpenCV remap, its map given ${theirs.toFixed(0)} ms`,
+  };
+}
+
+/** The camera of a shot followed from frame to frame and back again. */
+async function cameraLine(): Promise<Line> {
+  const list = Array.from({ length: 25 }, (_, i) => 30 + i);
+  const lumas = (await frames('shop-pan', list, SIGNS_WIDTH, Math.round((SIGNS_WIDTH * 9) / 16))).map((picture) => lumaOf(picture));
+  const forth = pathOfSteps(lumas.slice(1).map((l, i) => cameraStep(lumas[i]!, l)));
+  const back = pathOfSteps(lumas.slice(0, -1).map((_, i) => cameraStep(lumas[lumas.length - 1 - i]!, lumas[lumas.length - 2 - i]!)));
+  const round = placedTwice(forth.at(-1)!, back.at(-1)!);
+  return {
+    what: 'camera followed 24 frames on and 24 back: off by',
+    value: `${((Math.hypot(round.dx, round.dy) * 1280) / SIGNS_WIDTH).toFixed(2)} px of 1280`,
+    against: '0 when exact',
+  };
+}
+
 export async function benchPairing(): Promise<Line[]> {
-  return [...(await middleLines()), await morphLine(), await mapLine()];
+  return [...(await middleLines()), await morphLine(), await warpLine(), await cameraLine(), await mapLine()];
 }

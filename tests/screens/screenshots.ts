@@ -103,6 +103,12 @@ try {
   await page.select('select[aria-label="Add an effect"]', 'directional blur');
   await settled(`result, frame ${zoomed}`);
   await page.screenshot(join(out, 'bench-blend.png'));
+  const morphing = demo.leavingFrame('One into the other', 53);
+  await take(
+    'feature-morph',
+    demo.joinUrl('One into the other', { step: 'move', view: 'side by side', frame: morphing }),
+    `side by side, frame ${morphing}`,
+  );
   await page.driver.get(demo.joinUrl('Through the loupe, to try', { step: 'pair', view: 'result' }));
   await page.click('Choose the kind of join…');
   await page.find('[role=dialog] [data-kind="zoom through"]');

@@ -3,6 +3,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf } from '../../../tests/fixtures/numbered-video';
 import { addShot, setOverlap, trimStart } from '../../core/film/edits';
+import { closeLoop, isLoop } from '../../core/film/edits/loop';
 import { setLayer, setMotion } from '../../core/film/edits/layers';
 import { createFilm, type Film } from '../../core/film/film';
 import { readyMedia } from '../../core/film/media-facts';
@@ -68,6 +69,18 @@ const probe = (file: string) =>
   ) as { streams: Record<string, string>[] };
 
 describe('sendFilm', () => {
+  it('sends a loop whose end goes on in its beginning', async () => {
+    const all = new Map((await media()).map((m) => [m.id, m]));
+    const looped = changed(await film(rational(24, 1)), (d) => closeLoop(d, all, countingIds('l')));
+    expect(isLoop(looped, all)).toBe(true);
+    await send(looped, 'loop.mp4');
+    const numbers = await numbersOf(place.file('loop.mp4'), WIDTH, HEIGHT);
+    expect(numbers).toHaveLength(filmLength(looped));
+    // the numbers of the first medium run on over the seam
+    expect(numbers[0]).toBe(numbers.at(-1)! + 1);
+    expect(numbers[1]).toBe(numbers[0]! + 1);
+  });
+
   it.each([
     ['out.webm', rational(24, 1), 'vp9', '24/1'],
     ['out.mp4', rational(30000, 1001), 'h264', '30000/1001'],

@@ -6,6 +6,7 @@ import { createPlane, requireSize, type Image, type Plane } from '../../image/pi
 import { lumaOf, pastePlane } from '../../image/plane';
 import { Backdrop } from './backdrop';
 import { CarriedHair } from './hair';
+import { InFront, type SeenInFront } from './in-front';
 import { CarryAnchor, fitOf, LOST, WORSE, type Frame } from './anchor';
 import {
   anchorQuality,
@@ -60,6 +61,8 @@ interface Followed {
   readonly colours: LocalColours;
 }
 
+/** What speaks against a pixel on which a thing in front of the subject was found again. */
+const IN_FRONT = 6;
 /** Squared colour difference of an explanation that says nothing. */
 const UNKNOWN = 1e5;
 /** From this trust up the colours of the whole picture have a say away from the edge, and this much more makes it full. */
@@ -116,6 +119,9 @@ export class MatteCarrier {
   private last: LastStep | null = null;
   private readonly backdrop = new Backdrop();
   private readonly sides: NewSides;
+  /** A thing in front of the subject on the anchor's frame, as long as it is; `null` where there is none. */
+  private front: InFront | null;
+  private isFrontOwn = false;
 
   /**
    * `given` is the coverage on `picture`, 0..1, at its size or larger; with `hasHair` what it covers in part is told from colour on every frame.
@@ -136,6 +142,7 @@ export class MatteCarrier {
     this.visible = this.layer = alpha;
     this.anchor = new CarryAnchor(this.frame, alpha);
     this.sides = new NewSides(width, height);
+    this.front = InFront.of(alpha);
     const { inside, outside } = clearPlaces(alpha);
     this.colours = SideColours.learn(this.frame.features, inside, outside);
     const trust = this.colours?.trust(this.frame.features, inside, outside) ?? 0;
@@ -154,6 +161,11 @@ export class MatteCarrier {
     const followed = this.follow(next);
     if (followed === null) return this.lookForIt(next, picture, detail);
     const { subject, isSure, background, before } = followed;
+    if (this.front !== null && !this.isFrontOwn) {
+      this.isFrontOwn = this.front.isOwn(this.frame, next, background);
+      if (this.isFrontOwn) this.layer = this.front.with(this.layer);
+      else this.front = null;
+    }
     const home = followed.weights.region;
     const guess = this.anchor.movedBy(subject);
     const anchored = this.anchor.place(guess, isSure, next, joined(reachOf(this.layer, subject), reachOf(this.anchor.alpha, guess)));
@@ -162,14 +174,18 @@ export class MatteCarrier {
     const { width, height } = seen;
     const layerSigned = signedEdgeDistance(seen.layer);
     const behind = this.backdrop.ask(this.frame.features, this.visible, next.features, background, region);
+    const front = this.front?.look(this.frame, next, subject, region, seen.noise) ?? null;
+    if (front !== null) lookAfresh(seen, front);
     const band = bandOf(seen, behind, layerSigned);
+    front?.there.forEach((v, i) => v === 1 && (band[i] = 1));
     // colours that do not tell the sides apart find parts of the subject everywhere
     const coloured = this.colours === null || this.colourShare === 0 ? null : subjectColoured(this.colours, seen.features, layerSigned);
     if (coloured !== null) addSwungOut(seen, behind, coloured, band);
     const colour = askColours(seen, band, followed.colours, home, subject);
     this.askWholeColours(seen, layerSigned, band, colour);
     const lean = leanOf(seen, behind, layerSigned, band, colour);
-    const inside = withoutSuddenHoles(cutBand(seen.features, band, layerSigned, lean, width, height), seen);
+    front?.there.forEach((v, i) => v === 1 && (lean[i] = -IN_FRONT));
+    const inside = withoutSuddenHoles(cutBand(seen.features, band, layerSigned, lean, width, height), seen, front?.there ?? null);
     const cutSigned = new Float32Array(inside.length);
     signedDistance(inside, width, height, cutSigned);
     const alpha = softEdge(cutSigned, seen.layer);
@@ -183,6 +199,10 @@ export class MatteCarrier {
     pastePlane(alpha, this.visible, region.left, region.top);
     this.layer = createPlane(this.width, this.height);
     pastePlane(wholeSubject(seen, behind, alpha, inside), this.layer, region.left, region.top);
+    if (this.front !== null && front !== null) {
+      if (this.front.goOn(front, inside, region)) this.layer = this.front.with(this.layer);
+      else this.front = null;
+    }
     this.subjectFlow = subject;
     this.backgroundFlow = background;
     // hair comes over the background all along its edge
@@ -345,6 +365,16 @@ export class MatteCarrier {
       if (anchored[i] === 0 || entering[i] === 1) votes[i] = 0.5 * votes[i]! + (entering[i] === 1 ? 1 : 0.5) * ratios[i]!;
       else votes[i]! += this.colourShare * Math.max(0, Math.min(1, (Math.abs(signed[i]!) - MIXED_PX) / CLEAR_PX)) * ratios[i]!;
     }
+  }
+}
+
+/** What no frame has shown of the subject yet is looked at as if it came in: neither the last step nor the anchor tells of it. */
+function lookAfresh({ entering, subjectMiss, byAnchor, noise }: SubjectEvidence, { there, unseen }: SeenInFront): void {
+  for (let i = 0; i < unseen.length; i++) {
+    if (unseen[i] === 0 || there[i] === 1) continue;
+    entering[i] = 1;
+    subjectMiss.data[i] = undecided(noise);
+    byAnchor.data[i] = 0;
   }
 }
 

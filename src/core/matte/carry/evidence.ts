@@ -181,11 +181,12 @@ export function leanOf(
 
 /**
  * The cut without the holes that open at once in the midst of the subject: what comes in front of it comes over its edge or the
- * frame's, or from where it was in front before.
+ * frame's, or from where it was in front before. `inFront` is 1 where such a thing was found again.
  */
 export function withoutSuddenHoles(
   inside: Uint8Array,
   { layer, seenBefore, width }: Pick<SubjectEvidence, 'layer' | 'seenBefore' | 'width'>,
+  inFront: Uint8Array | null = null,
 ): Uint8Array {
   const open = new Uint8Array(inside.length);
   const beyond = new Uint8Array(inside.length);
@@ -193,7 +194,7 @@ export function withoutSuddenHoles(
     open[i] = 1 - inside[i]!;
     const x = i % width;
     const isAtBorder = x === 0 || x === width - 1 || i < width || i >= open.length - width;
-    beyond[i] = open[i] === 1 && (isAtBorder || layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5) ? 1 : 0;
+    beyond[i] = open[i] === 1 && (isAtBorder || layer.data[i]! < 0.5 || seenBefore.data[i]! < 0.5 || inFront?.[i] === 1) ? 1 : 0;
   }
   const out = grown(beyond, open, width);
   for (let i = 0; i < out.length; i++) out[i] = 1 - out[i]!;
