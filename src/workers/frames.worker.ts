@@ -4,7 +4,7 @@ import { createImage, type Image, type Plane } from '../core/image/pixels';
 import { lumaOf } from '../core/image/plane';
 import { likenessOf, type Aligned } from '../core/pair/align';
 import { alignPictures } from '../core/pair/align-pictures';
-import { carriedPoints } from '../core/flow/carry-points';
+import { carriedPoints } from '../core/matte/outline/carry-outline';
 import { cameraStep } from '../core/pair/borrowed-move';
 import { SIGNS_WIDTH } from '../core/pair/frame-signs';
 import { IN_PLACE } from '../core/pair/placement';

@@ -1,7 +1,7 @@
 'use client';
 import { useRef, useState } from 'react';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
-import type { CarriedShape } from '../../core/flow/carry-points';
+import type { CarriedShape } from '../../core/matte/outline/carry-outline';
 import { Button } from '../parts/button';
 import { ProgressBar } from '../parts/progress-bar';
 import { Section } from '../parts/section';

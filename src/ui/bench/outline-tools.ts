@@ -21,7 +21,7 @@ import {
   type OutlinePoint,
 } from '../../core/matte/outline/outline';
 import type { Ease } from '../../core/motion/curve';
-import { withCarried, type CarriedShape } from '../../core/flow/carry-points';
+import { withCarried, type CarriedShape } from '../../core/matte/outline/carry-outline';
 import { matteSpace } from '../../core/plan/plan-frame';
 import type { FilmStore } from '../store/film-store';
 

@@ -39,6 +39,14 @@ export function PairPanel({
     store.edit('Changed the overlap', (draft) => setOverlapAndRefit(draft, join.id, before, after));
   return (
     <>
+      <Section title="Kind of join">
+        <p>
+          <b>{KIND_TEXT[kindOf(join)]}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.
+        </p>
+        <div>
+          <Button onClick={onKinds}>Choose the kind of join…</Button>
+        </div>
+      </Section>
       <Section title="Overlap">
         <NumberRow
           label="Before the cut"
@@ -91,14 +99,6 @@ export function PairPanel({
       <EyeSection placed={placed} onView={onView} onFrame={onFrame} />
       <ShotMoveSection placed={placed} onView={onView} onFrame={onFrame} />
       <MatchSection placed={placed} onFrame={onFrame} />
-      <Section title="Kind of join">
-        <p>
-          <b>{KIND_TEXT[kindOf(join)]}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.
-        </p>
-        <div>
-          <Button onClick={onKinds}>Choose the kind of join…</Button>
-        </div>
-      </Section>
     </>
   );
 }

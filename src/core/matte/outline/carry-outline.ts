@@ -1,7 +1,7 @@
-import type { Plane } from '../image/pixels';
-import { setPoints, type Outline, type OutlinePoint } from '../matte/outline/outline';
-import { denseFlow, prepareFlow } from './dense-flow';
-import { flowAt } from './flow-field';
+import type { Plane } from '../../image/pixels';
+import { setPoints, type Outline, type OutlinePoint } from './outline';
+import { denseFlow, prepareFlow } from '../../flow/dense-flow';
+import { flowAt } from '../../flow/flow-field';
 
 /**
  * Points of an outline taken along by the motion from one luma plane to the next. Points are medium pixels from the centre; `perPixel` of

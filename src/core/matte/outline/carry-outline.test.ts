@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { createPlane, type Plane } from '../image/pixels';
-import { corner, pointsAt, type Outline } from '../matte/outline/outline';
-import { carriedPoints, withCarried } from './carry-points';
+import { createPlane, type Plane } from '../../image/pixels';
+import { corner, pointsAt, type Outline } from './outline';
+import { carriedPoints, withCarried } from './carry-outline';
 
 /** A textured patch over a still, textured ground, `frame` frames on its way. */
 function scene(frame: number): Plane {
