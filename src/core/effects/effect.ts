@@ -23,17 +23,24 @@ export interface EffectKind {
   /** In half a sentence. */
   readonly does: string;
   readonly params: Params;
+  /** The number that says how much it does, 0 being nothing: what dies away. Null where there is none. */
+  readonly amount: string | null;
   /** How far beyond what it is laid on it reaches, in the lengths of its numbers. */
   reachPx(values: ParamValues): number;
-  /** Draws `src` into `out`, both premultiplied and of one size; lengths in `values` are pixels of theirs. `out` is other memory. */
+  /**
+   * Draws `src` into `out`, both premultiplied and of one size; lengths in `values` are pixels of theirs. Besides the parameters, `frame` is the
+   * film frame on the effect's clock and `scale` pixels of theirs a film pixel. `out` is other memory.
+   */
   draw(src: Image, out: Image, values: ParamValues): void;
 }
 
 /** The values with those that are missing as they are at first, and lengths as they are at `scale` output pixels a film pixel. */
 export const valuesAt = ({ params }: EffectKind, values: ParamValues, scale: number): ParamValues =>
-  Object.fromEntries(
-    Object.entries(params).map(([name, { min, max, initial, isLength }]) => {
+  Object.fromEntries([
+    ...Object.entries(params).map(([name, { min, max, initial, isLength }]) => {
       const value = Math.max(min, Math.min(max, values[name] ?? initial));
-      return [name, isLength === true ? value * scale : value];
+      return [name, isLength === true ? value * scale : value] as const;
     }),
-  );
+    ['frame', values.frame ?? 0] as const,
+    ['scale', scale] as const,
+  ]);

@@ -6,6 +6,7 @@ export const exposure: EffectKind = {
   kind: 'exposure',
   name: 'Exposure',
   does: 'more or less light',
+  amount: 'stops',
   params: { stops: { label: 'Light', unit: 'stops', min: -10, max: 10, step: 0.1, initial: 0 } },
   reachPx: () => 0,
   draw(src, out, { stops }) {

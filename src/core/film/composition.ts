@@ -87,7 +87,20 @@ export interface Effect {
   readonly params: Readonly<Record<string, Channel>>;
 }
 
-export const EFFECT_NAMES = ['exposure', 'directional blur'] as const;
+export const EFFECT_NAMES = [
+  'exposure',
+  'directional blur',
+  'shake',
+  'glow',
+  'flash',
+  'drop shadow',
+  'outline',
+  'outline copies',
+  'rough edge',
+  'drawn sketch',
+  'crop',
+  'flip',
+] as const;
 export type EffectName = (typeof EFFECT_NAMES)[number];
 
 /** Copies behind a layer that do the same some frames later. */

@@ -167,8 +167,8 @@ describe('layers', () => {
       setEffects(d, { kind: 'film' }, [{ ...effect, id: 'f', span: { first: 0, last: 0 }, params: { stops: 1 } }]);
     });
     expect(layersAt(lit, cut + 1)[1]!.effects).toEqual([]);
-    expect(layersAt(lit, cut + 3)[1]!.effects).toEqual([{ kind: 'exposure', params: { stops: 1 } }]);
-    expect(planFrame(lit, media, 0).finish).toEqual([{ kind: 'exposure', params: { stops: 1 } }]);
+    expect(layersAt(lit, cut + 3)[1]!.effects).toEqual([{ kind: 'exposure', params: { stops: 1, frame: 3 } }]);
+    expect(planFrame(lit, media, 0).finish).toEqual([{ kind: 'exposure', params: { stops: 1, frame: 0 } }]);
     expect(planFrame(lit, media, 1).finish).toEqual([]);
   });
 });

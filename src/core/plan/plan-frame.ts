@@ -54,7 +54,10 @@ const plannedEffects = (effects: readonly Effect[], time: number): readonly Plan
     .filter(({ visible, span }) => visible && (span === undefined || (time >= span.first && time <= span.last)))
     .map(({ kind, params }) => ({
       kind,
-      params: Object.fromEntries(Object.entries(params).map(([name, channel]) => [name, channelAt(channel, time, 0, spacingOf(name))])),
+      params: {
+        ...Object.fromEntries(Object.entries(params).map(([name, channel]) => [name, channelAt(channel, time, 0, spacingOf(name))])),
+        frame: time,
+      },
     }));
 
 function missingPicture(media: Media, shot: Shot, before: boolean): MissingPicture {

@@ -1,10 +1,13 @@
 'use client';
+import { useState } from 'react';
 import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { Effect, EffectName } from '../../../core/film/composition';
 import { effectsAt, setEffects, type EffectPlace } from '../../../core/film/edits/layers';
 import type { PlacedJoin } from '../../../core/film/timing';
+import { channelAt } from '../../../core/motion/curve';
+import { easedKeys } from '../../../core/motion/eases';
 import { EFFECTS } from '../../../core/effects/registry';
-import { IconButton } from '../../parts/button';
+import { Button, IconButton } from '../../parts/button';
 import { NumberField } from '../../parts/number-field';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
@@ -25,11 +28,22 @@ const newEffect = (kind: EffectName): Effect => ({
   params: Object.fromEntries(Object.entries(EFFECTS[kind].params).map(([name, p]) => [name, p.initial])),
 });
 
+/** An effect that is as strong as it is on its first frame and gone `frames` later. */
+function dyingAway(effect: Effect, first: number, frames: number): Effect {
+  const { amount, params } = EFFECTS[effect.kind];
+  if (amount === null) return effect;
+  const { initial } = params[amount]!;
+  const now = channelAt(effect.params[amount] ?? initial, first, initial);
+  const keys = easedKeys('soft stop', [first, now === 0 ? initial : now], [first + frames, 0]);
+  return { ...effect, params: { ...effect.params, [amount]: keys } };
+}
+
 /** Effects in their order, each with its span and its numbers; the rows are made from what an effect says of itself. */
 export function EffectsList({ placed, frame, place, onPreview }: EffectsListProps) {
   const { store } = useTools();
   const { film } = useFilm('film');
   const effects = effectsAt(film, place);
+  const [fading, setFading] = useState(8);
   const origin = place.kind === 'film' ? 0 : placed.cut;
   const set = (name: string, next: readonly Effect[]): void => store.edit(name, (d) => setEffects(d, place, next));
   const change = (name: string, id: string, part: Partial<Effect>): void =>
@@ -101,6 +115,19 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
                   onPreview={onPreview}
                 />
               ))}
+              {EFFECTS[effect.kind].amount !== null && (
+                <div className="flex items-center justify-between gap-1.5">
+                  <Button onClick={() => set(`${name} dies away`, effects.with(i, dyingAway(effect, first, fading)))}>Dies away in</Button>
+                  <NumberField
+                    label={`Frames in which ${name} dies away`}
+                    unit="fr"
+                    min={1}
+                    max={1000}
+                    value={fading}
+                    onCommit={setFading}
+                  />
+                </div>
+              )}
               <div className="flex items-center justify-between gap-1.5">
                 <span>From, to</span>
                 <span className="flex gap-1">

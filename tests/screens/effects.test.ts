@@ -1,0 +1,89 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { placedJoins } from '../../src/core/film/timing';
+import type { Film } from '../../src/core/film/film';
+import type { Browser } from './browser';
+import type { Demo } from './demo';
+import { openDemoPage, type DemoPage } from './demo-page';
+
+let opened: DemoPage | undefined;
+let demo: Demo;
+let page: Browser;
+beforeAll(async () => {
+  opened = await openDemoPage();
+  ({ demo, page } = opened);
+  await page.driver.get(demo.filmUrl({ frame: 0 }));
+});
+afterAll(async () => {
+  await opened?.close();
+});
+
+const NAME = 'The cart comes';
+const film = async (): Promise<Film> => {
+  await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
+  return ((await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film }).film;
+};
+const undoIs = (name: string): Promise<unknown> =>
+  page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`);
+/** The stage's pixels, every seventh, red green blue, once the result shows on a frame. */
+const shown = async (frame: number): Promise<number[]> => {
+  await page.driver.get(demo.joinUrl(NAME, { step: 'blend', view: 'result', frame }));
+  await page.stageShows(`result, frame ${frame}`);
+  return page.script(
+    `const c = document.querySelector('canvas[data-stage]');
+     return Array.from(c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((_, i) => i % 28 < 3))`,
+  );
+};
+const apart = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
+/** Adds an effect to what is laid over a place: the layer selected, the join or the film. */
+const add = async (section: string, kind: string): Promise<void> => {
+  await page.script(
+    `const s = [...document.querySelectorAll('section')].find((e) => e.getAttribute('aria-label') === arguments[0]).querySelector('select[aria-label="Add an effect"]');
+     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, arguments[1]); s.dispatchEvent(new Event('change', { bubbles: true }))`,
+    section,
+    kind,
+  );
+};
+
+describe('effects', () => {
+  it('lie on a layer alone: a shadow of the cart falls on what lies under it, and nowhere once it has died away', async () => {
+    const { from, to, cut } = placedJoins(await film()).find((p) => p.join.name === NAME)!;
+    const [early, late] = [from + 2, to - 1];
+    const [before, beforeLate] = [await shown(early), await shown(late)];
+    await page.script(
+      `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Handcart')).click()`,
+    );
+    await page.find('section[aria-label="Effects of Handcart"]');
+    await add('Effects of Handcart', 'drop shadow');
+    await undoIs('Added drop shadow');
+    const shaded = await shown(early);
+    expect(apart(shaded, before)).toBeGreaterThan(0.3);
+    // a shadow only darkens
+    expect(shaded.reduce((most, v, i) => Math.max(most, v - before[i]!), 0)).toBeLessThanOrEqual(2);
+    await page.script(
+      `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Handcart')).click()`,
+    );
+    await page.click('Dies away in');
+    await undoIs('Drop shadow dies away');
+    const { layers } = (await film()).joins.find((j) => j.name === NAME)!;
+    const amount = layers.find((l) => l.name === 'Handcart')!.effects[0]!.params['amount'];
+    expect(amount).toMatchObject([
+      { frame: from - cut, value: 0.6 },
+      { frame: from - cut + 8, value: 0 },
+    ]);
+    expect(apart(await shown(late), beforeLate)).toBeLessThan(0.05);
+  }, 90_000);
+
+  it('lie over a whole join: each of them changes the picture, and taking it back brings that back', async () => {
+    const { from } = placedJoins(await film()).find((p) => p.join.name === NAME)!;
+    const plain = await shown(from + 9);
+    for (const kind of ['shake', 'glow', 'flash', 'drawn sketch', 'flip']) {
+      await shown(from + 9);
+      await add('Finish of the join', kind);
+      await undoIs(`Added ${kind}`);
+      expect(apart(await shown(from + 9), plain), kind).toBeGreaterThan(0.2);
+      await page.script(`document.querySelector('[aria-label^="Take back: Added ${kind}"]').click()`);
+      expect(apart(await shown(from + 9), plain)).toBeLessThan(0.01);
+    }
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 150_000);
+});
