@@ -14,8 +14,11 @@ import {
   MELT_QUALITIES,
 } from '../core/film/composition';
 import {
+  ARRIVES_FROM,
   GROUNDS_BEHIND,
+  GROUND_COMES,
   SCHEMA_VERSION,
+  type ArriveSettings,
   type FeatureSettings,
   type Film,
   type FrameStrokes,
@@ -274,6 +277,22 @@ const zoomSettings = shaped<ZoomSettings>({
   mirroredEdge: Joi.boolean().required(),
   goesOn: Joi.boolean().required(),
 });
+const arriveSettings = shaped<ArriveSettings>({
+  matteId: id.allow(null).required(),
+  from: Joi.string()
+    .valid(...ARRIVES_FROM)
+    .required(),
+  distancePx: number.min(0).required(),
+  arrivesIn: Joi.number().integer().min(1).max(10_000).required(),
+  ease: Joi.string()
+    .valid(...EASE_NAMES)
+    .required(),
+  ground: Joi.string()
+    .valid(...GROUND_COMES)
+    .required(),
+  groundOver: Joi.number().integer().min(1).max(10_000).required(),
+  motionBlur: Joi.boolean().required(),
+});
 const meltSettings = shaped<MeltSettings>({
   matteId: id.allow(null).required(),
   quality: meltQuality,
@@ -302,6 +321,7 @@ const dissolveSettings = shaped<DissolveSettings>({
 const recipe = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
+  Joi.object({ kind: Joi.string().valid('arrive').required(), settings: arriveSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('melt').required(), settings: meltSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('feature morph').required(), settings: featureSettings.required(), made }),
   Joi.object({ kind: Joi.string().valid('dissolve').required(), settings: dissolveSettings.required(), made }),

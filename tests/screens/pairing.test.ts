@@ -185,6 +185,37 @@ describe('a feature morph', () => {
   }, 60_000);
 });
 
+describe('an arrival', () => {
+  const NAME = 'One into the other';
+
+  it('is made from a plain cut: the subject comes in over the leaving shot and stands before its own ground follows', async () => {
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'result' }));
+    await page.chooseKind('cut');
+    await undoIs('Made it a plain cut');
+    await page.chooseKind('arrive');
+    await undoIs('Made it an arrival');
+    const made = (await film()).joins.find((j) => j.name === NAME)!;
+    expect(made.recipe).toMatchObject({ kind: 'arrive', settings: { arrivesIn: 10 } });
+    const cut = await cutOf(NAME);
+    const [from, to] = [cut - made.before, cut + made.after];
+    await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result', frame: from + 5 }));
+    const field = await page.find('input[aria-label="Over its last"]');
+    await field.clear();
+    await field.sendKeys('4\n');
+    await undoIs('Arrive: over its last');
+    // its blue coat is still that of the leaving figure when it begins, and the red one covers it when the other has arrived
+    await show(NAME, 'result', from);
+    const [coat, cloth] = [await page.pixel(640, 330, 1280), await page.pixel(120, 300, 1280)];
+    await show(NAME, 'result', from + 10);
+    const [dress, clothThen] = [await page.pixel(640, 330, 1280), await page.pixel(120, 300, 1280)];
+    expect(coat[2]).toBeGreaterThan(coat[0]);
+    expect(dress[0]).toBeGreaterThan(dress[2] + 40);
+    expect(Math.max(...cloth.map((v, i) => Math.abs(v - clothThen[i]!)))).toBeLessThan(12);
+    expect(apart(await show(NAME, 'result', to), await show(NAME, 'entering', to))).toBeLessThan(0.01);
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 120_000);
+});
+
 describe('a dissolve', () => {
   const NAME = 'Figures';
 
@@ -338,6 +369,19 @@ describe('what is known of both shots', () => {
     await page.find('[aria-label="Weave"] [data-mark="medium marker"]');
     await page.driver.get(demo.filmUrl({ frame: 0 }));
     await page.find('[data-mark="medium marker"]');
+  }, 60_000);
+
+  it('has guides over every view, and forgets them when they are hidden', async () => {
+    await page.driver.get(demo.joinUrl('Two takes, one word', { step: 'pair', view: 'split' }));
+    await page.click('Guides: thirds and the middle');
+    const [lines, guides, frame] = await page.script<[number, { left: number; width: number }, { left: number; width: number }]>(
+      `const box = (e) => { const b = e.getBoundingClientRect(); return { left: Math.round(b.left), width: Math.round(b.width) } };
+       return [document.querySelectorAll('[data-guides] line').length, box(document.querySelector('[data-guides]')), box(document.querySelector('canvas[data-stage]'))]`,
+    );
+    expect(lines).toBe(6);
+    expect(guides).toEqual(frame);
+    await page.click('Hide the guides');
+    await page.until(`return document.querySelector('[data-guides]') === null`, 'they are gone');
   }, 60_000);
 
   it('shows which frames of a melt are ready', async () => {

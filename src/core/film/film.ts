@@ -110,6 +110,24 @@ export interface ZoomSettings {
   readonly goesOn: boolean;
 }
 
+export const ARRIVES_FROM = ['left', 'right', 'above', 'below'] as const;
+/** How what is around an arriving subject follows: by opacity, from its brightest parts on, or at once at the cut. */
+export const GROUND_COMES = ['fades', 'sweeps', 'cuts'] as const;
+
+/** Settings of the recipe "arrive". Times are film frames. */
+export interface ArriveSettings {
+  /** The matte of what arrives, of the entering shot; null while there is none. */
+  readonly matteId: string | null;
+  readonly from: (typeof ARRIVES_FROM)[number];
+  readonly distancePx: number;
+  readonly arrivesIn: number;
+  readonly ease: EaseName;
+  readonly ground: (typeof GROUND_COMES)[number];
+  /** The last frames of the overlap over which the ground comes. */
+  readonly groundOver: number;
+  readonly motionBlur: boolean;
+}
+
 /** Settings of the recipe "melt". */
 export interface MeltSettings {
   /** The matte of a subject within which it melts; all of the picture without one. */
@@ -143,6 +161,7 @@ export interface DissolveSettings {
 export type Recipe =
   | { readonly kind: 'wipe past'; readonly settings: WipeSettings; readonly made: string }
   | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string }
+  | { readonly kind: 'arrive'; readonly settings: ArriveSettings; readonly made: string }
   | { readonly kind: 'melt'; readonly settings: MeltSettings; readonly made: string }
   | { readonly kind: 'feature morph'; readonly settings: FeatureSettings; readonly made: string }
   | { readonly kind: 'dissolve'; readonly settings: DissolveSettings; readonly made: string };

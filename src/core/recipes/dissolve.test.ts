@@ -30,7 +30,7 @@ describe('a dissolve', () => {
   it('has a curve of its own, and follows its overlap', () => {
     const eased = changed(film, (d) => setDissolveSettings(d, JOIN, { ease: 'soft both' }));
     expect(opacityAt(eased, 34)).toBeGreaterThan(opacityAt(film, 34));
-    const shorter = changed(eased, (d) => setOverlapAndRefit(d, JOIN, 2, 2));
+    const shorter = changed(eased, (d) => setOverlapAndRefit(d, media, JOIN, 2, 2));
     expect(opacityAt(shorter, 38)).toBeGreaterThan(0.7);
     expect(opacityAt(shorter, 41)).toBeLessThan(0.3);
   });

@@ -65,7 +65,7 @@ describe('a feature morph', () => {
   });
 
   it('follows its overlap, and tells a change by hand', () => {
-    const longer = changed(drawn, (d) => setOverlapAndRefit(d, joinId, 3, 3));
+    const longer = changed(drawn, (d) => setOverlapAndRefit(d, media, joinId, 3, 3));
     const source = placed(longer).join.layers[0]!.source as { readonly warp: readonly { readonly frame: number }[] };
     expect(source.warp.map((k) => k.frame)).toEqual([-4, 3]);
     expect(isChangedByHand(placed(longer).join)).toBe(false);

@@ -92,7 +92,7 @@ describe('a melt', () => {
         .map((p) => p.mediumId)
         .sort(),
     ).toEqual(['a', 'b']);
-    const long = changed(film, (d) => setOverlapAndRefit(d, JOIN, 4, 14));
+    const long = changed(film, (d) => setOverlapAndRefit(d, media, JOIN, 4, 14));
     const late = planFrame(long, media, 53);
     expect(late.missing).toEqual([]);
     expect(picturesOf(late).find((p) => p.mediumId === 'a')!.frame).toBe(49);
@@ -120,10 +120,10 @@ describe('a melt', () => {
   });
 
   it('follows its overlap until a hand has changed it', () => {
-    const wider = changed(film, (d) => setOverlapAndRefit(d, JOIN, 6, 2));
+    const wider = changed(film, (d) => setOverlapAndRefit(d, media, JOIN, 6, 2));
     expect(joinOf(wider).join.layers[0]!.source).toMatchObject({ warp: [{ frame: -7 }, { frame: 2 }] });
     const byHand = changed(film, (d) => setLayer(d, JOIN, joinOf(film).join.layers[0]!.id, { opacity: 0.5 }));
-    const left = changed(byHand, (d) => setOverlapAndRefit(d, JOIN, 6, 2));
+    const left = changed(byHand, (d) => setOverlapAndRefit(d, media, JOIN, 6, 2));
     expect(joinOf(left).join.layers[0]!.source).toMatchObject({ warp: [{ frame: -5 }, { frame: 4 }] });
   });
 

@@ -8,6 +8,7 @@ import { CoverageRaster } from '../geometry/polygon-raster';
 import { chain, scaling, translation } from '../geometry/matrix';
 import { corner, flattenOutline, transformPoint, type OutlinePoint } from '../matte/outline/outline';
 import { makePlainCut } from '../film/edits';
+import { makeArrive } from './arrive';
 import { makeDissolve } from './dissolve';
 import { addLinePair, makeFeatureMorph, setFeatureSettings } from './feature-morph';
 import { MELT_DEFAULTS, makeMelt } from './melt';
@@ -35,6 +36,7 @@ export function previewOf(
     makePlainCut(d, joinId, newId);
     lend(d, media, before);
     if (kind === 'wipe past') sampleWipe(d, before, newId);
+    if (kind === 'arrive') sampleArrival(d, media, before, newId);
     if (kind === 'dissolve') makeDissolve(d, media, joinId);
     if (kind === 'feature morph') sampleMorph(d, media, before, newId);
     if (kind === 'melt') makeMelt(d, media, joinId, { ...MELT_DEFAULTS, quality: 'fast' });
@@ -51,6 +53,15 @@ function lend(film: FilmDraft, media: Media, { join, leaving, entering }: Placed
   const after = handlesOf(film, a, mediumOf(media, leaving)!).after;
   if (after < LENGTH / 2) a.inFrame -= LENGTH / 2 - after;
   setOverlap(film, join.id, LENGTH / 2, LENGTH / 2);
+}
+
+/** A round piece from the middle of the entering shot. */
+function sampleArrival(film: FilmDraft, media: Media, { join, entering }: PlacedJoin, newId: () => string): void {
+  const { width, height } = mediumOf(media, entering)!;
+  const id = addMatte(film, entering.mediumId, 'outline', 'preview', newId);
+  const points = circleOf(0.33 * Math.min(width, height));
+  byId(film.mattes, id, 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
+  makeArrive(film, media, join.id, id);
 }
 
 /** A round line in the middle of both, one larger than the other. */

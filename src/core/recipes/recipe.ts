@@ -25,7 +25,7 @@ export type Field<S> = {
 
 /** What a recipe takes, as it is asked for. */
 export interface Need {
-  readonly what: 'outline' | 'hole' | 'lines';
+  readonly what: 'outline' | 'hole' | 'subject' | 'lines';
   /** 'needs …' */
   readonly text: string;
 }
@@ -49,6 +49,12 @@ export const RECIPES: readonly RecipeKind[] = [
     need: { what: 'outline', text: 'an outline that follows' },
   },
   { kind: 'zoom through', name: 'Zoom through', does: 'into a hole, out into the next shot', need: { what: 'hole', text: 'a hole' } },
+  {
+    kind: 'arrive',
+    name: 'Arrive',
+    does: 'a subject of the next shot comes in ahead of it',
+    need: { what: 'subject', text: 'a subject' },
+  },
   { kind: 'melt', name: 'Melt', does: 'what is alike goes over into one another by its motion', need: null },
   {
     kind: 'feature morph',
@@ -61,7 +67,7 @@ export const RECIPES: readonly RecipeKind[] = [
 
 export const recipeKind = (kind: Recipe['kind']): RecipeKind => RECIPES.find((r) => r.kind === kind)!;
 
-/** What of the leaving shot could serve a need: its mattes, and tracks whose region could become one. */
+/** What of a shot could serve a need: its mattes, and tracks whose region could become one. */
 export interface Offer {
   readonly kind: 'matte' | 'track';
   readonly id: string;
@@ -78,9 +84,9 @@ export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): re
   // lines are drawn for the join they serve
   if (need === null || need.what === 'lines') return [];
   const { what } = need;
-  const { mediumId } = placed.leaving;
+  const { mediumId } = what === 'subject' ? placed.entering : placed.leaving;
   const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m));
-  const fits = mattes.filter((m) => what === 'hole' || (m.painted === undefined && m.key === undefined));
+  const fits = mattes.filter((m) => what !== 'outline' || (m.painted === undefined && m.key === undefined));
   const tracks = what === 'hole' ? (film.tracks ?? []).filter((t) => t.mediumId === mediumId && t.model !== 'position') : [];
   return [
     ...fits.map((m): Offer => ({ kind: 'matte', id: m.id, name: m.name })),

@@ -2,7 +2,7 @@ import { type Film, type Media, type Recipe } from '../film/film';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { undrawnLine, unlikePairs } from './feature-morph';
 import type { HoleShape } from './hole-shape';
-import { isReady, offersFor, recipeKind } from './recipe';
+import { isMade, isReady, offersFor, recipeKind } from './recipe';
 import { wipeMatte, type WipeReport } from './wipe-past-report';
 
 /** The next thing a recipe lacks: where it is done, and what to do in one sentence. */
@@ -37,7 +37,18 @@ export function nextThing(film: Film, media: Media, placed: PlacedJoin, known: K
     if (placed.to - placed.from < 2) return next('pair', 'Give the overlap some frames: in them one shot goes over into the other.');
     return recipe.kind === 'feature morph' ? nextOfFeatures(film, placed, recipe) : null;
   }
+  if (recipe.kind === 'arrive') return nextOfArrival(film, placed, recipe);
   return recipe.kind === 'zoom through' ? nextOfZoom(film, media, placed, recipe, known) : nextOfWipe(film, placed, known);
+}
+
+function nextOfArrival(film: Film, placed: PlacedJoin, { settings }: Extract<Recipe, { kind: 'arrive' }>): NextThing | null {
+  if (placed.to - placed.from < 2) return next('pair', 'Give the overlap some frames: in them the subject arrives.');
+  const matte = film.mattes.find((m) => m.id === settings.matteId);
+  const { name } = placed.entering;
+  if (matte === undefined) return next('move', `Choose on the right what arrives, or paint over it in ${name}.`);
+  return isMade(matte)
+    ? null
+    : next('mask', `Paint over what arrives in ${name}: a stroke or two inside it are enough.`, matte.id, placed.cut);
 }
 
 function nextOfFeatures(film: Film, placed: PlacedJoin, { settings }: Extract<Recipe, { kind: 'feature morph' }>): NextThing | null {

@@ -97,7 +97,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
       const before = end === 'from' ? placed.cut - at : join.before;
       const after = end === 'to' ? at - placed.cut : join.after;
-      previewTiming('Changed the overlap', final, (d) => setOverlapAndRefit(d, join.id, before, after));
+      previewTiming('Changed the overlap', final, (d) => setOverlapAndRefit(d, media, join.id, before, after));
     },
     /** Moves the entering shot's picture in the frame, film pixels. */
     nudgePicture(dx: number, dy: number): void {

@@ -1,6 +1,6 @@
 'use client';
 import { create } from 'zustand';
-import type { ShotSide } from '../../core/film/composition';
+import type { Effect, ShotSide } from '../../core/film/composition';
 import type { MoverRef } from '../../core/film/edits/layers';
 import type { LaneTarget } from '../../core/film/lanes';
 import type { ValueKey } from '../../core/motion/curve';
@@ -72,6 +72,9 @@ export const togglePin = (target: LaneTarget): void =>
     const others = pinned.filter((t) => JSON.stringify(t) !== key);
     return { pinned: others.length < pinned.length ? others : [...pinned, target] };
   });
+
+/** Effects that were copied, for other layers, joins and the film. */
+export const useCopiedEffects = create<{ readonly effects: readonly Effect[] }>(() => ({ effects: [] }));
 
 /** Keys that were copied, for other lanes and other joins. */
 export const useClipboard = create<{ readonly keys: readonly ValueKey[] }>(() => ({ keys: [] }));

@@ -23,6 +23,7 @@ export const KIND_TEXT: Record<JoinKind, string> = {
   cut: 'Plain cut',
   'wipe past': 'Wipe past',
   'zoom through': 'Zoom through',
+  arrive: 'Arrive',
   melt: 'Melt',
   'feature morph': 'Feature morph',
   dissolve: 'Dissolve',

@@ -36,7 +36,7 @@ export function PairPanel({
   const limits = overlapLimits(film, join.id);
   const enteringMedium = mediumOf(media, entering);
   const setEnds = (before: number, after: number): void =>
-    store.edit('Changed the overlap', (draft) => setOverlapAndRefit(draft, join.id, before, after));
+    store.edit('Changed the overlap', (draft) => setOverlapAndRefit(draft, media, join.id, before, after));
   return (
     <>
       <Section title="Kind of join">

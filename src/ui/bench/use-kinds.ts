@@ -4,6 +4,7 @@ import { makePlainCut } from '../../core/film/edits';
 import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
+import { makeArrive } from '../../core/recipes/arrive';
 import { makeDissolve } from '../../core/recipes/dissolve';
 import { addLinePair, makeFeatureMorph } from '../../core/recipes/feature-morph';
 import { makeMelt } from '../../core/recipes/melt';
@@ -33,7 +34,7 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
   const { film, media } = useFilm('film', 'media');
   const [isOpen, setOpen] = useState(false);
   const holes = useHoles((s) => s.holes).get(placed.join.id);
-  const { join, leaving } = placed;
+  const { join, leaving, entering } = placed;
   const next = nextThing(film, media, placed, { holes, report });
   /** Whether a kind was just chosen: 'first' until the bench has gone to what it lacks, then until it plays. */
   const leading = useRef<'no' | 'first' | 'until made'>('no');
@@ -73,6 +74,13 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
         makeFeatureMorph(d, media, join.id);
         addLinePair(d, join.id, newId);
       });
+      return;
+    }
+    if (kind === 'arrive') {
+      const [offer] = offersFor(film, placed, recipeKind(kind).need);
+      store.edit('Made it an arrival', (d) =>
+        makeArrive(d, media, join.id, offer?.id ?? addMatte(d, entering.mediumId, 'strokes', `${entering.name}, subject`, newId)),
+      );
       return;
     }
     if (kind === 'wipe past') {

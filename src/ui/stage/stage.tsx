@@ -1,11 +1,12 @@
 'use client';
-import { Maximize, Sun, ZoomIn, ZoomOut } from 'lucide-react';
+import { Grid3x3, Maximize, Sun, ZoomIn, ZoomOut } from 'lucide-react';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type ReactNode } from 'react';
 import { scaling, translation, compose, type Matrix } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/plan/plan-views';
 import { hint } from '../commands/commands';
 import { useCommands } from '../commands/use-commands';
 import { useMatteChanges, useTools } from '../store/film-context';
+import { usePreference } from '../store/preferences';
 
 interface StageProps {
   readonly filmWidth: number;
@@ -52,6 +53,7 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
   const [place, setPlace] = useState<Place | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [holdsZ, setHoldsZ] = useState(false);
+  const [hasGuides, setGuides] = usePreference('guides', false);
   const [gain, setGain] = useState<(typeof GAINS)[number]>(1);
   const pan = useRef<{ x: number; y: number; place: Place } | null>(null);
 
@@ -198,6 +200,7 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
             style={gain === 1 ? {} : { filter: `brightness(${gain})` }}
             data-stage
           />
+          {hasGuides && <Guides />}
         </div>
         {overlay?.(toStage, size)}
         {problem !== null && <p className="absolute inset-x-6 bottom-4 rounded bg-black/70 px-3 py-2 text-[#ffb4a8]">{problem}</p>}
@@ -226,11 +229,28 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
         >
           <Sun size={14} />
         </IconOnWell>
+        <IconOnWell label={hasGuides ? 'Hide the guides' : 'Guides: thirds and the middle'} onClick={() => setGuides(!hasGuides)}>
+          <Grid3x3 size={14} />
+        </IconOnWell>
         {gain > 1 && <span className="shrink-0 font-mono">{gain} × as bright</span>}
         <span className="min-w-0 grow truncate">{beyond ? 'showing beyond the frame edge' : 'wheel zooms · hold Z and drag to move'}</span>
         {footer}
       </div>
     </div>
+  );
+}
+
+/** Lines over the frame at its thirds, dashed ones through its middle. */
+function Guides() {
+  return (
+    <svg className="pointer-events-none absolute inset-0 size-full" viewBox="0 0 600 600" preserveAspectRatio="none" data-guides>
+      {[200, 300, 400].map((at) => (
+        <g key={at} stroke="#fffaf0" strokeOpacity="0.55" {...(at === 300 ? { strokeDasharray: '3 6' } : {})}>
+          <line x1={at} x2={at} y1="0" y2="600" vectorEffect="non-scaling-stroke" />
+          <line y1={at} y2={at} x1="0" x2="600" vectorEffect="non-scaling-stroke" />
+        </g>
+      ))}
+    </svg>
   );
 }
 

@@ -37,7 +37,7 @@ afterEach(() => vi.unstubAllGlobals());
 const drawingOf = (matteId: string, frame: number): Drawing =>
   ({
     kind: 'matte',
-    plan: { width: 4, height: 2, missing: [], layers: [{ mattes: [{ kind: 'coverage', matteId, frame }] }] },
+    plan: { width: 4, height: 2, missing: [], layers: [{ content: { kind: 'beneath' }, mattes: [{ kind: 'coverage', matteId, frame }] }] },
   }) as unknown as Drawing;
 
 /** Has all of these drawn. */

@@ -26,7 +26,7 @@ interface Pace {
   readonly goesOn: boolean;
 }
 
-const CAREFUL: Pace = { side: 420, rounds: 5, local: true, goesOn: false };
+const CAREFUL: Pace = { side: 420, rounds: 3, local: true, goesOn: false };
 /** While the pointer is down. */
 const QUICK: Pace = { side: 240, rounds: 2, local: false, goesOn: true };
 /** A correction reaches this many times the stroke's radius. */
@@ -38,14 +38,21 @@ const MOST_AT_EDGE = 4;
 const DOUBT = 0.3;
 /** How much speaks for a pixel to stay on its side when a further stroke corrects the cut. */
 const STAYS = 0.7;
-/** Unpainted pixels teach the background's colours unless the way to keep strokes is less than this share of that to drop strokes. */
-const CLEARLY = 0.7;
+/**
+ * Unpainted pixels teach the background's colours unless the way to keep strokes is less than so many times that to drop strokes: fewer are
+ * left out while little is painted, when both sides' colours have to be learnt from somewhere.
+ */
+const CLEARLY = { first: 0.7, later: 2 };
+/** Shares of the picture under strokes up to which they are the first, and from which they are no longer. */
+const PAINTED = { first: 0.015, later: 0.035 };
 /** Most that lying nearer to one kind of strokes says, as a log ratio. */
 const MOST_FOR_PLACE = 0.5;
 /** What a difference in colour of 8-bit steps adds to the way from a stroke, in pixels. */
 const STEEPNESS = 0.1;
 /** Rounds of learning from a box alone, where all begins as the subject. */
 const BOX_ROUNDS = 6;
+/** Rounds more while little is painted. */
+const EARLY_ROUNDS = 2;
 const SURE = 9000;
 const CONTRAST = 22;
 /** Weights along the edge at full size: colours learnt close by, colours of the whole picture, and where the small copy has the edge. */
@@ -163,7 +170,7 @@ export class StrokeCutter {
     const near = isBoxed ? nowhereNear(n) : nearnessOf(this.steps, seeds);
     const [kept, dropped] = [placesOf(seeds, KEEP), placesOf(seeds, DROP)];
     const underKeep = seeds.map((v) => (v === KEEP ? 1 : 0));
-    const rounds = isBoxed ? BOX_ROUNDS : this.pace.rounds;
+    const rounds = isBoxed ? BOX_ROUNDS : this.pace.rounds + (near.isEarly && !this.pace.goesOn ? EARLY_ROUNDS : 0);
     for (let round = start === null || isBoxed ? 0 : rounds - 1; round < rounds; round++) {
       sides = learnSides(features, inside, near.unclear);
       // colours that cannot even tell the strokes apart must not overrule where these lie
@@ -225,30 +232,39 @@ function learnSides(features: Float32Array, inside: Uint8Array, unclear: Uint8Ar
 
 /** What the strokes' places alone say. */
 interface Nearness {
-  /** 1 at the unpainted pixels that are clearly nearer to a keep stroke than to any drop stroke; nowhere without drop strokes. */
+  /** 1 at the unpainted pixels that teach the background nothing, being too near to keep strokes; nowhere without drop strokes. */
   readonly unclear: Uint8Array;
   /** How much being nearer to keep strokes than to drop strokes speaks for a pixel, as a log ratio. */
   readonly lean: Float32Array;
+  /** Little is painted yet. */
+  readonly isEarly: boolean;
 }
 
 /** What places say where there are no keep strokes: nothing. */
-const nowhereNear = (count: number): Nearness => ({ unclear: new Uint8Array(count), lean: new Float32Array(count) });
+const nowhereNear = (count: number): Nearness => ({
+  unclear: new Uint8Array(count),
+  lean: new Float32Array(count),
+  isEarly: false,
+});
 
 function nearnessOf(steps: Steps, seeds: Uint8Array): Nearness {
   const unclear = new Uint8Array(seeds.length);
   const lean = new Float32Array(seeds.length);
-  if (!seeds.includes(DROP)) return { unclear, lean };
+  if (!seeds.includes(DROP)) return { unclear, lean, isEarly: false };
+  const painted = seeds.reduce((sum, v) => sum + (v === 0 ? 0 : 1), 0) / seeds.length;
+  const along = Math.max(0, Math.min(1, (painted - PAINTED.first) / (PAINTED.later - PAINTED.first)));
+  const clearly = CLEARLY.first + along * (CLEARLY.later - CLEARLY.first);
   const toKeep = geodesicDistances(steps, seeds, KEEP);
   const toDrop = geodesicDistances(steps, seeds, DROP);
   for (let i = 0; i < lean.length; i++) {
     if (seeds[i] !== 0) continue;
     const k = toKeep[i]!;
     const d = toDrop[i]!;
-    if (k < CLEARLY * d) unclear[i] = 1;
+    if (k < clearly * d) unclear[i] = 1;
     // without keep strokes everything is infinitely far from them
     lean[i] = k === Infinity ? -MOST_FOR_PLACE : (MOST_FOR_PLACE * (d - k)) / (d + k + 1);
   }
-  return { unclear, lean };
+  return { unclear, lean, isEarly: along < 1 };
 }
 
 /** Widest stroke, in pixels. */

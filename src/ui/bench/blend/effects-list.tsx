@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { Effect, EffectName } from '../../../core/film/composition';
 import { effectsAt, setEffects, type EffectPlace } from '../../../core/film/edits/layers';
 import type { PlacedJoin } from '../../../core/film/timing';
@@ -12,6 +12,7 @@ import { NumberField } from '../../parts/number-field';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { ChannelRow } from '../move/motion-section';
+import { useCopiedEffects } from '../bench-state';
 import type { PreviewChange } from '../preview';
 
 interface EffectsListProps {
@@ -44,6 +45,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
   const { film } = useFilm('film');
   const effects = effectsAt(film, place);
   const [fading, setFading] = useState(8);
+  const copied = useCopiedEffects((s) => s.effects);
   const origin = place.kind === 'film' ? 0 : placed.cut;
   const set = (name: string, next: readonly Effect[]): void => store.edit(name, (d) => setEffects(d, place, next));
   const change = (name: string, id: string, part: Partial<Effect>): void =>
@@ -92,6 +94,9 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
                   }
                 >
                   {effect.visible ? <Eye size={13} /> : <EyeOff size={13} />}
+                </IconButton>
+                <IconButton label={`Copy ${name}`} onClick={() => useCopiedEffects.setState({ effects: [effect] })}>
+                  <Copy size={13} />
                 </IconButton>
                 <IconButton
                   label={`Remove ${name}`}
@@ -144,6 +149,20 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
           );
         })}
       </ol>
+      {copied.length > 0 && (
+        <div>
+          <Button
+            onClick={() =>
+              set(`Laid ${EFFECTS[copied[0]!.kind].name.toLowerCase()} here`, [
+                ...effects,
+                ...copied.map((e) => ({ ...e, id: crypto.randomUUID() })),
+              ])
+            }
+          >
+            Lay the copied {EFFECTS[copied[0]!.kind].name.toLowerCase()} here
+          </Button>
+        </div>
+      )}
       <SelectRow
         label="Add an effect"
         value=""

@@ -11,6 +11,7 @@ import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { DissolveSection } from '../melt/dissolve-section';
+import { ArriveSection } from './arrive-section';
 import { FeatureSection } from '../melt/feature-section';
 import { MeltSection } from '../melt/melt-section';
 import { FieldRow } from './field-row';
@@ -29,6 +30,7 @@ export function RecipeSection(props: RecipeProps) {
   const { recipe } = props.placed.join;
   if (recipe === undefined) return null;
   if (recipe.kind === 'dissolve') return <DissolveSection placed={props.placed} settings={recipe.settings} />;
+  if (recipe.kind === 'arrive') return <ArriveSection {...props} settings={recipe.settings} />;
   if (recipe.kind === 'feature morph') return <FeatureSection {...props} settings={recipe.settings} />;
   if (recipe.kind === 'melt') return <MeltSection placed={props.placed} settings={recipe.settings} />;
   return recipe.kind === 'zoom through' ? <ZoomSection {...props} settings={recipe.settings} /> : <WipeSection {...props} />;
