@@ -255,3 +255,54 @@ describe('mattes', () => {
 it('refuses an output of another size', () => {
   expect(() => new Compositor(4, 4).draw(planOf(4, 4, []), () => null, createImage(3, 4))).toThrow(RangeError);
 });
+
+describe('subjects that go over into each other', () => {
+  it('lie over their ground with clean edges, and nothing of their own ground shows', () => {
+    const [width, height] = [96, 64];
+    const disc = (x: number): PlannedLayer['mattes'][number] => ({
+      kind: 'outline',
+      side: 'inside',
+      combine: 'intersect',
+      growPx: 0,
+      featherPx: 1,
+      matrix: IDENTITY,
+      rides: true,
+      points: Array.from({ length: 24 }, (_, i) => corner(x + 16 * Math.cos((i * Math.PI) / 12), 16 * Math.sin((i * Math.PI) / 12))),
+    });
+    const places = (x: number): { x: number; y: number }[] =>
+      Array.from({ length: 24 }, (_, i) => ({ x: x + 16 * Math.cos((i * Math.PI) / 12), y: 16 * Math.sin((i * Math.PI) / 12) }));
+    const red = picture(width, height, () => [220, 40, 40]);
+    const blue = picture(width, height, () => [40, 40, 220]);
+    const melt: PlannedLayer = plainPlanned(
+      {
+        kind: 'melt',
+        from: [layer('red', width, height, { mattes: [disc(-20)] })],
+        to: [layer('blue', width, height, { mattes: [disc(20)] })],
+        warped: 0.5,
+        mixed: 0.5,
+        quality: 'fast',
+        lines: { places: [{ from: places(-20), to: places(20), closed: true }], borders: 'pinned' },
+      },
+      width,
+      height,
+      IDENTITY,
+    );
+    const made = draw(planOf(width, height, [melt, layer('white', width, height)]), {
+      red,
+      blue,
+      white: picture(width, height, () => [255, 255, 255]),
+    });
+    const [r, g, b, a] = pixel(made, 48, 32) as [number, number, number, number];
+    expect(Math.max(Math.abs(r - 130), Math.abs(g - 40), Math.abs(b - 130))).toBeLessThan(12);
+    expect(a).toBe(255);
+    for (const [x, y] of [
+      [5, 5],
+      [28, 32],
+      [68, 32],
+      [90, 60],
+    ] as const)
+      expect(Math.min(...pixel(made, x, y))).toBeGreaterThan(248);
+    // at the rim both mix without a dark line
+    for (let x = 48; x < 80; x++) expect(pixel(made, x, 32)[1]!).toBeGreaterThanOrEqual(34);
+  });
+});
