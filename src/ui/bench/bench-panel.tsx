@@ -29,7 +29,14 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
       <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} />
       {place.step === 'pair' && (
         <>
-          <PairPanel placed={placed} findings={work.findings} onKinds={kinds.open} onFrame={work.setFrame} onView={work.setView} />
+          <PairPanel
+            placed={placed}
+            shown={shownPlaced}
+            findings={work.findings}
+            onKinds={kinds.open}
+            onFrame={work.setFrame}
+            onView={work.setView}
+          />
           <SoundSection placed={placed} frame={frame} />
           <WordSection placed={placed} />
         </>

@@ -19,12 +19,15 @@ import { ShotMoveSection } from './pair/shot-move-section';
 /** The controls of Pair: where the shots meet and for how long, and what kind of join this is. */
 export function PairPanel({
   placed,
+  shown,
   findings,
   onKinds,
   onFrame,
   onView,
 }: {
   readonly placed: PlacedJoin;
+  /** The same as a drag on the stage shows it. */
+  readonly shown: PlacedJoin;
   readonly findings: readonly Finding[];
   readonly onKinds: () => void;
   readonly onFrame: (frame: number) => void;
@@ -97,7 +100,7 @@ export function PairPanel({
       </Section>
       <AlignSection placed={placed} />
       <EyeSection placed={placed} onView={onView} onFrame={onFrame} />
-      <ShotMoveSection placed={placed} onView={onView} onFrame={onFrame} />
+      <ShotMoveSection placed={shown} onView={onView} onFrame={onFrame} />
       <MatchSection placed={placed} onFrame={onFrame} />
     </>
   );
