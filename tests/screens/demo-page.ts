@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Film } from '../../src/core/film/film';
 import { Browser } from './browser';
 import { openDemo, type Demo } from './demo';
 
@@ -9,6 +10,10 @@ export interface DemoPage {
   readonly folder: string;
   readonly demo: Demo;
   readonly page: Browser;
+  /** The film as it is stored once everything is saved. */
+  film(): Promise<Film>;
+  /** Waits until a change can be taken back by this name. */
+  undoIs(name: string): Promise<unknown>;
   close(): Promise<void>;
 }
 
@@ -20,6 +25,12 @@ export async function openDemoPage(): Promise<DemoPage> {
     folder,
     demo,
     page,
+    async film() {
+      await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
+      return ((await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film }).film;
+    },
+    undoIs: (name) =>
+      page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`),
     async close() {
       await page.close();
       await demo.close();

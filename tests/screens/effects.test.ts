@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { placedJoins } from '../../src/core/film/timing';
-import type { Film } from '../../src/core/film/film';
 import type { Browser } from './browser';
 import type { Demo } from './demo';
 import { openDemoPage, type DemoPage } from './demo-page';
@@ -8,9 +7,11 @@ import { openDemoPage, type DemoPage } from './demo-page';
 let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
+let film: DemoPage['film'];
+let undoIs: DemoPage['undoIs'];
 beforeAll(async () => {
   opened = await openDemoPage();
-  ({ demo, page } = opened);
+  ({ demo, page, film, undoIs } = opened);
   await page.driver.get(demo.filmUrl({ frame: 0 }));
 });
 afterAll(async () => {
@@ -18,12 +19,6 @@ afterAll(async () => {
 });
 
 const NAME = 'The cart comes';
-const film = async (): Promise<Film> => {
-  await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
-  return ((await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film }).film;
-};
-const undoIs = (name: string): Promise<unknown> =>
-  page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`);
 /** The stage's pixels, every seventh, red green blue, once the result shows on a frame. */
 const shown = async (frame: number): Promise<number[]> => {
   await page.driver.get(demo.joinUrl(NAME, { step: 'blend', view: 'result', frame }));

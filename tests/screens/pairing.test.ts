@@ -7,21 +7,17 @@ import { openDemoPage, type DemoPage } from './demo-page';
 let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
+let film: DemoPage['film'];
+let undoIs: DemoPage['undoIs'];
 beforeAll(async () => {
   opened = await openDemoPage();
-  ({ demo, page } = opened);
+  ({ demo, page, film, undoIs } = opened);
   await page.driver.get(demo.filmUrl({ frame: 0 }));
 });
 afterAll(async () => {
   await opened?.close();
 });
 
-const film = async (): Promise<Film> => {
-  await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
-  return ((await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film }).film;
-};
-const undoIs = (name: string): Promise<unknown> =>
-  page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`);
 /** Film frame of the cut of a join. */
 const cutOf = async (name: string): Promise<number> => {
   const { shots, joins } = await film();

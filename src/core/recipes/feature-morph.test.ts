@@ -7,7 +7,7 @@ import { corner } from '../matte/outline/outline';
 import { planFrame } from '../plan/plan-frame';
 import { addLinePair, makeFeatureMorph, setFeatureSettings, undrawnLine, unlikePairs } from './feature-morph';
 import { isChangedByHand } from './recipe';
-import { setOverlapAndRefit } from './refit';
+import { rollCutAndRefit, setOverlapAndRefit } from './refit';
 
 const [a, b] = [sampleMedium('a', 60), sampleMedium('b', 60)];
 const media = new Map([a, b].map((m) => [m.id, m]));
@@ -71,6 +71,14 @@ describe('a feature morph', () => {
     expect(isChangedByHand(placed(longer).join)).toBe(false);
     const touched = changed(longer, (d) => void (d.joins[0]!.layers[0]!.opacity = 0.5));
     expect(isChangedByHand(placed(touched).join)).toBe(true);
+  });
+
+  it('goes along when the cut is rolled, which stops where the entering shot has no pictures', () => {
+    const rolled = changed(drawn, (d) => rollCutAndRefit(d, media, joinId, 4));
+    expect([placed(rolled).leaving.length, placed(rolled).entering.inFrame]).toEqual([44, 24]);
+    expect(isChangedByHand(placed(rolled).join)).toBe(false);
+    const farthest = changed(drawn, (d) => rollCutAndRefit(d, media, joinId, -30));
+    expect([placed(farthest).leaving.length, placed(farthest).entering.inFrame]).toEqual([20, 0]);
   });
 
   it('melts subjects alone before a ground once both are chosen', () => {

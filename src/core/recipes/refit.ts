@@ -1,6 +1,7 @@
 import { rollCut, setOverlap } from '../film/edits';
 import type { FilmDraft } from '../film/drafts';
 import { byId, type Media } from '../film/film';
+import { handlesOf, mediumOf } from '../film/timing';
 import { layArrive } from './arrive';
 import { layDissolve } from './dissolve';
 import { layFeatureMorph } from './feature-morph';
@@ -22,6 +23,10 @@ function refitted(film: FilmDraft, media: Media, joinId: string, change: () => v
 export const setOverlapAndRefit = (film: FilmDraft, media: Media, joinId: string, before: number, after: number): void =>
   refitted(film, media, joinId, () => setOverlap(film, joinId, before, after));
 
-/** Moves a join's cut by `frames`. */
-export const rollCutAndRefit = (film: FilmDraft, media: Media, joinId: string, frames: number): void =>
-  refitted(film, media, joinId, () => rollCut(film, media, joinId, frames));
+/** Moves a join's cut by `frames`, not to before the entering shot has pictures. */
+export function rollCutAndRefit(film: FilmDraft, media: Media, joinId: string, frames: number): void {
+  const entering = byId(film.shots, byId(film.joins, joinId, 'join').enteringShotId, 'shot');
+  const medium = mediumOf(media, entering);
+  const spare = medium === null ? 0 : Math.max(0, handlesOf(film, entering, medium).before);
+  refitted(film, media, joinId, () => rollCut(film, media, joinId, Math.max(-spare, frames)));
+}

@@ -3,8 +3,8 @@ import { useRef, useState } from 'react';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
 import type { CarriedShape } from '../../core/matte/outline/carry-outline';
 import { Button } from '../parts/button';
-import { ProgressBar } from '../parts/progress-bar';
 import { Section } from '../parts/section';
+import { StopWork } from '../parts/stop-work';
 import { useFilm, useTools } from '../store/film-context';
 import type { OutlineTools } from './outline-tools';
 import { mediumPlan } from './pair/medium-plan';
@@ -58,17 +58,14 @@ export function CarryOutline({ placed, tools }: { readonly placed: PlacedJoin; r
           </Button>
         </div>
       ) : (
-        <div className="flex items-center gap-2">
-          <ProgressBar value={share} label="Carrying the outline" />
-          <Button
-            onClick={() => {
-              stopped.current = true;
-              frames.dropMeasures(OWNER);
-            }}
-          >
-            Stop
-          </Button>
-        </div>
+        <StopWork
+          label="Carrying the outline"
+          share={share}
+          onStop={() => {
+            stopped.current = true;
+            frames.dropMeasures(OWNER);
+          }}
+        />
       )}
     </Section>
   );

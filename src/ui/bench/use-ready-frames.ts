@@ -7,6 +7,8 @@ import type { BenchWork } from './use-bench-work';
 
 /** Frames of an overlap that are made ahead at most. */
 const MOST = 120;
+/** How long a join has to stay as it is before its frames are made ahead. */
+const SETTLED_MS = 250;
 
 /** Whether frames of a join take long: those that are made by motion. */
 const isSlow = ({ layers }: Join, shots: readonly Shot[]): boolean =>
@@ -29,19 +31,26 @@ export function useReadyFrames({ shownPlaced, drawingAt, size, frame, playback }
   useEffect(() => {
     if (!wanted) return;
     let isGone = false;
-    const order = nearestFirst(from, Math.min(to, from + MOST), frame);
-    const known = new Set(order.filter((at) => frames.cached(drawingAt(at), width, height) !== null));
-    setReady(new Set(known));
-    const make = async (): Promise<void> => {
-      for (const at of order) {
-        if (known.has(at)) continue;
-        if (!(await isMade(frames, () => drawingAt(at), width, height)) || isGone) return;
-        known.add(at);
-        setReady(new Set(known));
-      }
+    const begin = (): void => {
+      const order = nearestFirst(from, Math.min(to, from + MOST), frame);
+      const known = new Set(order.filter((at) => frames.cached(drawingAt(at), width, height) !== null));
+      setReady(new Set(known));
+      const make = async (): Promise<void> => {
+        for (const at of order) {
+          if (known.has(at)) continue;
+          if (!(await isMade(frames, () => drawingAt(at), width, height)) || isGone) return;
+          known.add(at);
+          setReady(new Set(known));
+        }
+      };
+      void make();
     };
-    void make();
-    return () => void (isGone = true);
+    // what is still being dragged is not worth making ahead
+    const timer = setTimeout(begin, SETTLED_MS);
+    return () => {
+      isGone = true;
+      clearTimeout(timer);
+    };
     // where one stands only says with which frame it begins
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [frames, changes, wanted, drawingAt, from, to, width, height]);

@@ -22,8 +22,8 @@ import { planShot } from '../../../core/plan/plan-frame';
 import { moveEnlargement } from '../../../core/plan/shot-framing';
 import { Button } from '../../parts/button';
 import { NumberRow } from '../../parts/number-field';
-import { ProgressBar } from '../../parts/progress-bar';
 import { Section } from '../../parts/section';
+import { StopWork } from '../../parts/stop-work';
 import { Segmented } from '../../parts/segmented';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
@@ -165,17 +165,14 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
           </Button>
         </div>
       ) : (
-        <div className="flex items-center gap-2">
-          <ProgressBar value={taking} label="Following the camera" />
-          <Button
-            onClick={() => {
-              stopped.current = true;
-              frames.dropMeasures(OWNER);
-            }}
-          >
-            Stop
-          </Button>
-        </div>
+        <StopWork
+          label="Following the camera"
+          share={taking}
+          onStop={() => {
+            stopped.current = true;
+            frames.dropMeasures(OWNER);
+          }}
+        />
       )}
       {told !== null && <p className="text-fault">{told}</p>}
       {move !== undefined && (
