@@ -30,7 +30,7 @@ export const ARRIVE_FIELDS: readonly Field<ArriveSettings>[] = [
   { name: 'distancePx', label: 'From as far as', kind: 'number', unit: 'px', min: 0, max: 8000, step: 10 },
   { name: 'arrivesIn', label: 'Arrives in', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
   { name: 'ease', label: 'Ease', kind: 'choice', options: EASE_NAMES.filter((n) => n !== 'hold') },
-  { name: 'ground', label: 'Its background', kind: 'choice', options: GROUND_COMES },
+  { name: 'ground', label: 'Ground', kind: 'choice', options: GROUND_COMES },
   {
     name: 'groundOver',
     label: 'Over its last',
