@@ -10,8 +10,8 @@ import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { layZooms, makeZoomThrough, planHole, setZoomSettings } from '../core/recipes/zoom-through';
 import type { ValueKey } from '../core/motion/curve';
 import { easedKeys } from '../core/motion/eases';
-import { addLinePair, makeFeatureMorph } from '../core/recipes/feature-morph';
-import { MELT_DEFAULTS, makeMelt } from '../core/recipes/melt';
+import { layComposed, makeComposed } from '../core/recipes/composed';
+import { addLinePair } from '../core/recipes/feature-morph';
 import { makeWipePast, setOutlineAndFit } from '../core/recipes/wipe-past';
 import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium, type Media } from '../core/film/film';
 import { plainLayer, type Layer, type ShotSide } from '../core/film/composition';
@@ -129,7 +129,7 @@ const GIVES_WAY = 12;
 async function withSound(film: Film, media: Media, music: SoundFacts): Promise<Film> {
   const draft = createDraft(film);
   await cutTakes(draft, media);
-  for (const [name, length] of MELTS) makeMelt(draft, media, joinOfName(draft, name), MELT_DEFAULTS, length);
+  for (const [name, length] of MELTS) makeComposed(draft, media, joinOfName(draft, name), 'melt', {}, length);
   const clipId = addClip(draft, addSoundLane(draft, 'Music', randomUUID), music, 0, randomUUID);
   const again = duplicateClip(draft, clipId, randomUUID);
   const length = filmLength(draft);
@@ -324,7 +324,7 @@ function makeFigureMorph(film: Draft<Film>, media: Media, joinId: string, medium
       Record<ShotSide, readonly { readonly frame: number; readonly points: readonly Corner[] }[]>
     >)[];
   };
-  makeFeatureMorph(film, media, joinId);
+  makeComposed(film, media, joinId, 'feature morph');
   for (const drawn of pairs) {
     const pair = addLinePair(film, joinId, randomUUID)!;
     for (const [side, file] of [
@@ -340,6 +340,7 @@ function makeFigureMorph(film: Draft<Film>, media: Media, joinId: string, medium
       Object.assign(matte, { name: `${drawn.name}, ${side}`, outline: { closed: drawn.closed, keys } });
     }
   }
+  layComposed(film, media, joinId);
 }
 
 /** The cart, cut out, comes to its place over the dome; its yard appears around it. */

@@ -1,25 +1,17 @@
 import Joi from 'joi';
 import {
   BLEND_MODES,
-  BORDERS,
   EDGE_FILLS,
   EFFECT_NAMES,
   type Carrier,
   type Effect,
   type LateCopies,
-  type LinePair,
   type Layer,
   type MatteUse,
   type Span,
-  MELT_QUALITIES,
 } from '../core/film/composition';
 import {
-  ARRIVES_FROM,
-  GROUNDS_BEHIND,
-  GROUND_COMES,
   SCHEMA_VERSION,
-  type ArriveSettings,
-  type FeatureSettings,
   type Film,
   type FrameStrokes,
   type Join,
@@ -29,16 +21,11 @@ import {
   type Shot,
   type ShotMove,
   type Steadying,
-  type WipeSettings,
-  type DissolveSettings,
   type InterestPoint,
-  type MeltSettings,
-  type ZoomSettings,
 } from '../core/film/film';
 import { migrateFilm, versionOf } from '../core/film/migrate';
 import { wouldCircle } from '../core/film/edits/layers';
 import { BETWEEN, CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, type Shutter, type Timing } from '../core/motion/motion';
-import { EASE_NAMES } from '../core/motion/eases';
 import type { ValueKey } from '../core/motion/curve';
 import type { Track } from '../core/track/track';
 
@@ -58,21 +45,12 @@ import {
 import { EASES } from '../core/motion/curve';
 import { AppError } from './errors';
 import { parse } from './parse';
+import { borders, linePairs, meltQuality, recipe } from './recipe-schema';
+import { byte, colour, frame, id, name, number, rate, shaped, share } from './schema-parts';
 
 /** Most strokes of one kind on one frame, and most frames of a track. */
 const MOST_STROKES = 5000;
 const MOST_TRACK_FRAMES = 500_000;
-
-/** A schema for each field of a type, all of them and no other: the compiler holds schema and type together. */
-type Shape<T> = { readonly [Field in keyof Required<T>]: Joi.Schema };
-const shaped = <T>(fields: Shape<T>): Joi.ObjectSchema<T> => Joi.object<T>(fields);
-
-export const id = Joi.string().pattern(/^[\w-]{1,64}$/);
-export const name = Joi.string().trim().min(1).max(200);
-const number = Joi.number().min(-1e7).max(1e7);
-export const frame = Joi.number().integer().min(-1e7).max(1e7);
-const whole = Joi.number().integer().positive().max(1e9);
-export const rate = Joi.object({ numerator: whole.required(), denominator: whole.required() });
 
 const risingFrames: Joi.CustomValidator<{ frame: number }[]> = (keys, helpers) =>
   keys.every((k, i) => i === 0 || keys[i - 1]!.frame < k.frame) ? keys : helpers.error('any.invalid');
@@ -149,9 +127,7 @@ const track = shaped<Track>({
 });
 
 const pixels = Joi.number().min(0).max(2000).required();
-export const share = Joi.number().min(0).max(1).required();
 const cleaning = { cleanBlack: share, cleanWhite: share };
-const byte = Joi.number().min(0).max(255).required();
 const matteKey = Joi.alternatives(
   Joi.object({ kind: Joi.string().valid('brightness').required(), threshold: channel.required(), softness: share, ...cleaning }),
   Joi.object({
@@ -174,17 +150,6 @@ const matteUse = shaped<MatteUse>({
   ridesAlong: Joi.boolean(),
 });
 const shotSide = Joi.string().valid('leaving', 'entering');
-const colour = Joi.array().ordered(byte, byte, byte).length(3);
-const meltQuality = Joi.string()
-  .valid(...MELT_QUALITIES)
-  .required();
-const linePairs = Joi.array()
-  .items(shaped<LinePair>({ leaving: id.required(), entering: id.required() }))
-  .max(200)
-  .required();
-const borders = Joi.string()
-  .valid(...BORDERS)
-  .required();
 const source = Joi.alternatives(
   Joi.object({ kind: shotSide.required() }),
   Joi.object({ kind: Joi.string().valid('held').required(), side: shotSide.required(), frame: frame.min(0).required() }),
@@ -257,75 +222,6 @@ const layer = shaped<Layer>({
   copies,
 });
 const carrier = shaped<Carrier>({ id: id.required(), name: name.required(), motion: motion.required(), ridesOn: id });
-const made = Joi.string().max(100).allow('').required();
-const wipeSettings = shaped<WipeSettings>({ followsHole: Joi.boolean().required() });
-const zoomSettings = shaped<ZoomSettings>({
-  matteId: id.allow(null).required(),
-  piece: Joi.string().valid('fades', 'slides', 'stays').required(),
-  slideDegrees: number.required(),
-  slidePx: number.required(),
-  entering: Joi.string().valid('grows', 'waits', 'pushes on').required(),
-  room: Joi.number().min(0).max(1).required(),
-  copies: Joi.number().integer().min(0).max(50).required(),
-  copyDelay: Joi.number().integer().min(1).max(1000).required(),
-  startsAfter: Joi.number().integer().min(0).max(10_000).required(),
-  holdsEntering: Joi.boolean().required(),
-  ease: Joi.string()
-    .valid(...EASE_NAMES)
-    .required(),
-  motionBlur: Joi.boolean().required(),
-  mirroredEdge: Joi.boolean().required(),
-  goesOn: Joi.boolean().required(),
-});
-const arriveSettings = shaped<ArriveSettings>({
-  matteId: id.allow(null).required(),
-  from: Joi.string()
-    .valid(...ARRIVES_FROM)
-    .required(),
-  distancePx: number.min(0).required(),
-  arrivesIn: Joi.number().integer().min(1).max(10_000).required(),
-  ease: Joi.string()
-    .valid(...EASE_NAMES)
-    .required(),
-  ground: Joi.string()
-    .valid(...GROUND_COMES)
-    .required(),
-  groundOver: Joi.number().integer().min(1).max(10_000).required(),
-  motionBlur: Joi.boolean().required(),
-});
-const meltSettings = shaped<MeltSettings>({
-  matteId: id.allow(null).required(),
-  quality: meltQuality,
-  ease: Joi.string()
-    .valid(...EASE_NAMES)
-    .required(),
-});
-const featureSettings = shaped<FeatureSettings>({
-  pairs: linePairs,
-  borders,
-  quality: meltQuality,
-  ease: Joi.string()
-    .valid(...EASE_NAMES)
-    .required(),
-  subjects: Joi.object({ leaving: id.allow(null).required(), entering: id.allow(null).required() }).required(),
-  ground: Joi.string()
-    .valid(...GROUNDS_BEHIND)
-    .required(),
-  groundMediumId: id.allow(null).required(),
-});
-const dissolveSettings = shaped<DissolveSettings>({
-  ease: Joi.string()
-    .valid(...EASE_NAMES)
-    .required(),
-});
-const recipe = Joi.alternatives(
-  Joi.object({ kind: Joi.string().valid('wipe past').required(), settings: wipeSettings.required(), made }),
-  Joi.object({ kind: Joi.string().valid('zoom through').required(), settings: zoomSettings.required(), made }),
-  Joi.object({ kind: Joi.string().valid('arrive').required(), settings: arriveSettings.required(), made }),
-  Joi.object({ kind: Joi.string().valid('melt').required(), settings: meltSettings.required(), made }),
-  Joi.object({ kind: Joi.string().valid('feature morph').required(), settings: featureSettings.required(), made }),
-  Joi.object({ kind: Joi.string().valid('dissolve').required(), settings: dissolveSettings.required(), made }),
-);
 const db = Joi.number().min(SILENCE_DB).max(LOUDEST_DB);
 const fade = Joi.number().min(0).max(1e6).required();
 const ownSound = {
@@ -397,7 +293,7 @@ const join = shaped<Join>({
   finish: effects,
   recipe,
   sound: soundChange,
-  interest: Joi.array().items(interestPoint).max(4),
+  interest: Joi.array().items(interestPoint).max(8),
   hits: Joi.array().items(soundHit).unique('id').max(100),
 });
 const framing = Joi.alternatives(

@@ -13,7 +13,8 @@ import {
   type SmoothOrder,
 } from '../core/film/job';
 import type { Strokes } from '../core/matte/cut/strokes';
-import { frame, id, name, rate, share, strokeBox, strokeList } from './film-schema';
+import { strokeBox, strokeList } from './film-schema';
+import { frame, id, name, rate, share } from './schema-parts';
 
 const patch = Joi.object({
   op: Joi.string().valid('add', 'remove', 'replace').required(),

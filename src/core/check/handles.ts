@@ -1,5 +1,6 @@
-import type { Film, Media } from '../film/film';
+import type { Film, Media, Shot } from '../film/film';
 import { handlesOf, mediumOf, startOfShot, type PlacedJoin } from '../film/timing';
+import { planFrame } from '../plan/plan-frame';
 import { framesText, repairText, type Finding, type Repair } from './finding';
 
 /** Frames of the overlap, and of the entering shot, on which a shot has no picture; each with what mends it without tearing something else open. */
@@ -11,7 +12,7 @@ function leavingRunsOut(film: Film, media: Media, placed: PlacedJoin): Finding[]
   const { join, leaving } = placed;
   const medium = mediumOf(media, leaving);
   const short = medium === null ? 0 : join.after - handlesOf(film, leaving, medium).after;
-  if (short <= 0) return [];
+  if (short <= 0 || !isMissed(film, media, placed, leaving, placed.to - Math.min(short, join.after), placed.to)) return [];
   const repair: Repair = { kind: 'overlap', before: join.before, after: Math.max(0, join.after - short) };
   return [
     {
@@ -32,7 +33,7 @@ function enteringRunsOut(film: Film, media: Media, placed: PlacedJoin): Finding[
   const spare = handlesOf(film, entering, medium);
   const findings: Finding[] = [];
   const lacking = join.before - spare.before;
-  if (lacking > 0)
+  if (lacking > 0 && (lacking > join.before || isMissed(film, media, placed, entering, placed.from, placed.from + lacking)))
     findings.push({
       kind: 'no picture',
       from: placed.from,
@@ -52,6 +53,12 @@ function enteringRunsOut(film: Film, media: Media, placed: PlacedJoin): Finding[
     });
   }
   return findings;
+}
+
+/** Whether a layer would show a shot on some of these frames on which it has no picture: one that is held needs none. */
+function isMissed(film: Film, media: Media, placed: PlacedJoin, shot: Shot, first: number, end: number): boolean {
+  const frames = Array.from({ length: Math.max(0, Math.min(end, placed.to) - first) }, (_, i) => first + i);
+  return frames.some((f) => f >= 0 && planFrame(film, media, f, { samples: 1 }).missing.some((m) => m.shotId === shot.id));
 }
 
 type Mending = Pick<Finding, 'advice' | 'repair'>;

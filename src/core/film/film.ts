@@ -3,11 +3,12 @@ import type { MatteKey } from '../matte/key/key';
 import type { Outline } from '../matte/outline/outline';
 import type { Strokes } from '../matte/cut/strokes';
 import type { Tidying } from '../matte/coverage/tidy';
-import type { EaseName, EaseShape } from '../motion/eases';
+import type { EaseShape } from '../motion/eases';
 import type { Track } from '../track/track';
 import type { Channel } from '../motion/curve';
 import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
-import type { Borders, Carrier, Colour, Effect, Layer, LinePair, MeltQuality, ShotSide } from './composition';
+import type { Carrier, Colour, Effect, Layer, ShotSide } from './composition';
+import type { JoinKind, Recipe } from './recipe-settings';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
 
 export const SCHEMA_VERSION = 3;
@@ -79,95 +80,6 @@ export interface OwnFraming {
   readonly flip?: Motion['flip'];
 }
 
-/** Settings of the recipe "wipe past". */
-export interface WipeSettings {
-  /** The overlap follows the hole whenever the outline changes. */
-  readonly followsHole: boolean;
-}
-
-/** Settings of the recipe "zoom through". Times are film frames. */
-export interface ZoomSettings {
-  /** The matte whose inside is the hole; null while there is none. */
-  readonly matteId: string | null;
-  readonly piece: 'fades' | 'slides' | 'stays';
-  /** Of a piece that slides: where to, degrees clockwise from the right, and how far, film pixels. */
-  readonly slideDegrees: number;
-  readonly slidePx: number;
-  readonly entering: 'grows' | 'waits' | 'pushes on';
-  /** Room left around, a share of what is covered: 0.06 is 6 %. */
-  readonly room: number;
-  /** Late copies of what is left of the shot around the hole, and the frames between them. */
-  readonly copies: number;
-  readonly copyDelay: number;
-  /** Frames from the overlap's first to where the move starts. */
-  readonly startsAfter: number;
-  /** The entering shot stands still until the move starts. */
-  readonly holdsEntering: boolean;
-  readonly ease: EaseName;
-  readonly motionBlur: boolean;
-  readonly mirroredEdge: boolean;
-  /** The move goes on from a zoom through into its leaving shot, without a stop. */
-  readonly goesOn: boolean;
-}
-
-export const ARRIVES_FROM = ['left', 'right', 'above', 'below'] as const;
-/** How what is around an arriving subject follows: by opacity, from its brightest parts on, or at once at the cut. */
-export const GROUND_COMES = ['fades', 'sweeps', 'cuts'] as const;
-
-/** Settings of the recipe "arrive". Times are film frames. */
-export interface ArriveSettings {
-  /** The matte of what arrives, of the entering shot; null while there is none. */
-  readonly matteId: string | null;
-  readonly from: (typeof ARRIVES_FROM)[number];
-  readonly distancePx: number;
-  readonly arrivesIn: number;
-  readonly ease: EaseName;
-  readonly ground: (typeof GROUND_COMES)[number];
-  /** The last frames of the overlap over which the ground comes. */
-  readonly groundOver: number;
-  readonly motionBlur: boolean;
-}
-
-/** Settings of the recipe "melt". */
-export interface MeltSettings {
-  /** The matte of a subject within which it melts; all of the picture without one. */
-  readonly matteId: string | null;
-  readonly quality: MeltQuality;
-  readonly ease: EaseName;
-}
-
-/** What lies behind subjects that go over into each other: a shot, both dissolving, or a medium of the shelf. */
-export const GROUNDS_BEHIND = ['leaving', 'entering', 'both', 'medium'] as const;
-export type GroundBehind = (typeof GROUNDS_BEHIND)[number];
-
-/** Settings of the recipe "feature morph". */
-export interface FeatureSettings {
-  readonly pairs: readonly LinePair[];
-  readonly borders: Borders;
-  readonly quality: MeltQuality;
-  readonly ease: EaseName;
-  /** Mattes of the subjects; the whole pictures go over unless both are chosen. */
-  readonly subjects: Readonly<Record<ShotSide, string | null>>;
-  readonly ground: GroundBehind;
-  readonly groundMediumId: string | null;
-}
-
-/** Settings of the recipe "dissolve". */
-export interface DissolveSettings {
-  readonly ease: EaseName;
-}
-
-/** How a join was made: the kind, its settings, and a mark of what that made, by which a change by hand is told. */
-export type Recipe =
-  | { readonly kind: 'wipe past'; readonly settings: WipeSettings; readonly made: string }
-  | { readonly kind: 'zoom through'; readonly settings: ZoomSettings; readonly made: string }
-  | { readonly kind: 'arrive'; readonly settings: ArriveSettings; readonly made: string }
-  | { readonly kind: 'melt'; readonly settings: MeltSettings; readonly made: string }
-  | { readonly kind: 'feature morph'; readonly settings: FeatureSettings; readonly made: string }
-  | { readonly kind: 'dissolve'; readonly settings: DissolveSettings; readonly made: string };
-
-export type JoinKind = 'cut' | Recipe['kind'];
-
 /**
  * The place where two neighbouring shots meet. The overlap reaches `before` film frames back from the cut and
  * `after` frames past it; in it the layers, front to back, make the picture.
@@ -190,7 +102,7 @@ export interface Join {
   /** Hard, with the picture's cut, unless said. */
   readonly sound?: SoundChange;
   readonly hits?: readonly SoundHit[];
-  /** Where the eye is in both shots, two points each at most. */
+  /** Where the eye is in both shots, four points each at most. */
   readonly interest?: readonly InterestPoint[];
 }
 

@@ -19,6 +19,8 @@ export const EASE_SHAPES = {
 
 export type EaseName = keyof typeof EASE_SHAPES;
 export const EASE_NAMES = Object.keys(EASE_SHAPES) as readonly EaseName[];
+/** Those by which something moves. */
+export const EASES_OF_MOVES: readonly EaseName[] = EASE_NAMES.filter((n) => n !== 'hold');
 
 const SAME = 1e-6;
 const isSameHandle = (a: Into | Out, b: Into | Out): boolean =>

@@ -1,10 +1,11 @@
 import { apply } from '../geometry/matrix';
 import { interestAt } from '../film/edits/interest';
 import type { ShotSide } from '../film/composition';
-import type { Film, InterestPoint, Media, OwnFraming } from '../film/film';
+import type { Film, InterestPoint, Media, OwnFraming, Shot } from '../film/film';
+import type { Pin } from '../film/recipe-settings';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { baseFraming, shotFraming } from '../plan/shot-framing';
-import { placementOf } from './placement';
+import { placementOf, type PointPair } from './placement';
 
 const DEGREES = 180 / Math.PI;
 
@@ -53,15 +54,35 @@ export function broughtTogether(film: Film, media: Media, placed: PlacedJoin): O
   return { x: a.x - scale * x, y: a.y - scale * y, scale, turn: 0, ...(flip === undefined ? {} : { flip }) };
 }
 
-/** The framing of the entering shot that lays its two points over the leaving shot's two at the cut; null without two of each. */
-export function laidByPoints(film: Film, media: Media, placed: PlacedJoin): OwnFraming | null {
+/** Points of both shots at the cut, in the order they were marked, as they lie in the film's frame; the entering shot fills it. */
+function pointPairs(film: Film, media: Media, placed: PlacedJoin): readonly PointPair[] {
   const { entering, cut } = placed;
   const medium = mediumOf(media, entering);
   const a = interestInFilm(film, media, placed, 'leaving', cut - 1);
   const b = (placed.join.interest ?? []).filter((p) => p.side === 'entering');
-  if (medium === null || a.length < 2 || b.length < 2) return null;
+  if (medium === null) return [];
   const fill = baseFraming(film, medium);
-  const pairs = [0, 1].map((i) => ({ a: a[i]!, b: apply(fill, interestAt(film, b[i]!, Math.round(entering.inFrame))) }));
-  const found = placementOf(pairs, false);
+  const frame = Math.round(entering.inFrame);
+  return a.slice(0, b.length).map((point, i) => ({ a: point, b: apply(fill, interestAt(film, b[i]!, frame)) }));
+}
+
+/** The framing of the entering shot that lays its points best over the leaving shot's at the cut; null without two of each. */
+export function laidByPoints(film: Film, media: Media, placed: PlacedJoin): OwnFraming | null {
+  const found = placementOf(pointPairs(film, media, placed), false);
   return found === null ? null : { x: found.dx, y: found.dy, scale: found.scale, turn: found.turn * DEGREES };
+}
+
+/** As `laidByPoints`; a single point in each only moves the entering shot. Null without one in each. */
+export function pinByPoints(film: Film, media: Media, placed: PlacedJoin): Pin | null {
+  const [first] = pointPairs(film, media, placed);
+  const laid = laidByPoints(film, media, placed);
+  return laid ?? (first === undefined ? null : { x: first.a.x - first.b.x, y: first.a.y - first.b.y, scale: 1, turn: 0 });
+}
+
+/** A framing of a shot, told against the framing it has: what has to be done to the shot as it is. */
+export function againstOwn({ x, y, scale, turn }: Pin, { framing = 'fill' }: Pick<Shot, 'framing'>): Pin {
+  if (typeof framing !== 'object') return { x, y, scale, turn };
+  const [grown, turned] = [scale / framing.scale, turn - framing.turn];
+  const [c, s] = [grown * Math.cos(turned / DEGREES), grown * Math.sin(turned / DEGREES)];
+  return { x: x - c * framing.x + s * framing.y, y: y - s * framing.x - c * framing.y, scale: grown, turn: turned };
 }

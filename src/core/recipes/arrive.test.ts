@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { removeMatte } from '../film/edits/mattes';
-import { ARRIVES_FROM, GROUND_COMES, type ArriveSettings, type Film } from '../film/film';
+import { type Film } from '../film/film';
+import { ARRIVES_FROM, GROUND_COMES, type ArriveSettings } from '../film/recipe-settings';
 import { changed, sampleFilm, sampleMedium } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
 import { apply } from '../geometry/matrix';
@@ -9,7 +10,7 @@ import { pictureOf, type PlannedLayer } from '../plan/frame-plan';
 import { planFrame } from '../plan/plan-frame';
 import { EASE_NAMES } from '../motion/eases';
 import { channelAt } from '../motion/curve';
-import { makeArrive, setArriveSettings } from './arrive';
+import { makeComposed, setComposed } from './composed';
 import { isChangedByHand } from './recipe';
 import { setOverlapAndRefit } from './refit';
 import { nextThing } from './way-through';
@@ -24,10 +25,10 @@ const base: Film = changed(sampleFilm([a, b]), (d) => {
   d.mattes.push({ id: 'cart', mediumId: 'b', name: 'Cart', outline: { closed: true, keys: [{ frame: 0, ease: 'straight', points }] } });
 });
 const JOIN = base.joins[0]!.id;
-const made = changed(base, (d) => makeArrive(d, media, JOIN, 'cart'));
+const made = changed(base, (d) => makeComposed(d, media, JOIN, 'arrive', { matteId: 'cart' }));
 const placed = (film: Film) => placedJoins(film)[0]!;
 const layers = (film: Film, frame: number): readonly PlannedLayer[] => planFrame(film, media, frame).layers;
-const set = (change: Partial<ArriveSettings>): Film => changed(made, (d) => setArriveSettings(d, media, JOIN, change));
+const set = (change: Partial<ArriveSettings>): Film => changed(made, (d) => setComposed(d, media, JOIN, 'arrive', change));
 const middleOf = (layer: PlannedLayer): { x: number; y: number } => apply(layer.matrix, { x: 0, y: 0 });
 
 describe('an arrival', () => {
@@ -69,13 +70,13 @@ describe('an arrival', () => {
     expect(at(from)).toBeGreaterThan(1.1);
     expect(at(to - 1)).toBeLessThan(0.1);
     // made anew it is the same matte
-    expect(changed(sweeps, (d) => setArriveSettings(d, media, JOIN, { groundOver: 4 })).mattes).toHaveLength(2);
+    expect(changed(sweeps, (d) => setComposed(d, media, JOIN, 'arrive', { groundOver: 4 })).mattes).toHaveLength(2);
   });
 
   it('asks for what arrives when that is gone', () => {
     const gone = changed(made, (d) => removeMatte(d, 'cart'));
     expect(nextThing(gone, media, placed(gone), { holes: undefined, report: null })).toMatchObject({ step: 'move' });
-    const anew = changed(gone, (d) => setArriveSettings(d, media, JOIN, { from: 'right' }));
+    const anew = changed(gone, (d) => setComposed(d, media, JOIN, 'arrive', { from: 'right' }));
     expect(placed(anew).join.layers.map((l) => l.name)).toEqual(['shot b', 'shot a']);
   });
 
@@ -98,7 +99,7 @@ describe('an arrival', () => {
       };
       const film = changed(made, (d) => {
         setOverlapAndRefit(d, media, JOIN, before, after);
-        setArriveSettings(d, media, JOIN, settings);
+        setComposed(d, media, JOIN, 'arrive', settings);
       });
       const { from, to, cut, join } = placed(film);
       for (let frame = from; frame < to; frame++) expect(pictureOf(layers(film, frame).at(-1)!)?.mediumId).toBe('a');

@@ -1,48 +1,16 @@
 import type { Draft } from 'immer';
 import type { Layer, MatteUse } from '../film/composition';
-import { spreadOverlap } from '../film/edits';
 import { addMatte } from '../film/edits/mattes';
 import type { FilmDraft } from '../film/drafts';
-import { ARRIVES_FROM, GROUND_COMES, byId, type ArriveSettings, type Join, type Matte, type Media } from '../film/film';
+import { byId, type Join, type Matte, type Media } from '../film/film';
+import { ARRIVES_FROM, GROUND_COMES, type ArriveSettings } from '../film/recipe-settings';
 import { mediumFrameAt, mediumOf, placeJoin } from '../film/timing';
 import { STILL, type Motion } from '../motion/motion';
-import { EASE_NAMES, easedKeys } from '../motion/eases';
-import { idOf, layMade, madeLayer, madeUse } from './made-layers';
-import type { Field } from './recipe';
-
-export const SHORTEST_ARRIVAL = 2;
-const USUAL_LENGTH = 16;
-
-export const ARRIVE_DEFAULTS: ArriveSettings = {
-  matteId: null,
-  from: 'left',
-  distancePx: 900,
-  arrivesIn: 10,
-  ease: 'soft stop',
-  ground: 'fades',
-  groundOver: 8,
-  motionBlur: true,
-};
-
-/** The settings as the panel shows them; length and subject have rows of their own. */
-export const ARRIVE_FIELDS: readonly Field<ArriveSettings>[] = [
-  { name: 'from', label: 'Comes from', kind: 'choice', options: ARRIVES_FROM },
-  { name: 'distancePx', label: 'From as far as', kind: 'number', unit: 'px', min: 0, max: 8000, step: 10 },
-  { name: 'arrivesIn', label: 'Arrives in', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
-  { name: 'ease', label: 'Ease', kind: 'choice', options: EASE_NAMES.filter((n) => n !== 'hold') },
-  { name: 'ground', label: 'Ground', kind: 'choice', options: GROUND_COMES },
-  {
-    name: 'groundOver',
-    label: 'Over its last',
-    kind: 'number',
-    unit: 'fr',
-    min: 1,
-    max: 500,
-    step: 1,
-    when: ({ ground }) => ground !== 'cuts',
-  },
-  { name: 'motionBlur', label: 'Motion blur', kind: 'switch' },
-];
+import { EASES_OF_MOVES, easedKeys } from '../motion/eases';
+import type { ComposedKind } from './composed-kind';
+import { lackingMatte } from './lacking';
+import { idOf, madeLayer, madeUse } from './made-layers';
+import { note } from './next-thing';
 
 /** Brightness from which on a sweep has begun with nothing, and to which it ends with all, its soft ramp included. */
 const SWEEP_SOFTNESS = 0.25;
@@ -55,25 +23,67 @@ function arrival(settings: ArriveSettings, first: number): Motion {
   return from === 'left' || from === 'right' ? { ...STILL, x: way, apart: true } : { ...STILL, y: way, apart: true };
 }
 
-/** Lays a join's arrival anew over its overlap. */
-export function layArrive(film: FilmDraft, media: Media, joinId: string): void {
-  const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  if (join.recipe?.kind !== 'arrive') return;
-  const settings = join.recipe.settings as ArriveSettings;
-  const nameOf = (shotId: string): string => byId(film.shots, shotId, 'shot').name;
-  const [first, last] = [-join.before, join.after];
-  const leaving = madeLayer(join, 'leaving', nameOf(join.leavingShotId), { kind: 'leaving' });
-  const ground = groundLayer(film, media, join, settings, nameOf(join.enteringShotId), last);
-  const subject: Layer = {
-    ...madeLayer(join, 'subject', 'Arrives', { kind: 'entering' }),
-    motion: arrival(settings, first),
-    blur: settings.motionBlur,
-    mattes:
-      settings.matteId === null ? [] : [madeUse(join, 'subject', { matteId: settings.matteId, side: 'inside', growPx: 0, featherPx: 1 })],
-  };
-  // without a subject nothing may cover the leaving shot yet
-  layMade(join, [...(settings.matteId === null ? [] : [subject]), ...(ground === null ? [] : [ground]), leaving]);
-}
+/** The subject of the entering shot comes in ahead of what is around it. */
+export const arrive: ComposedKind<ArriveSettings> = {
+  defaults: {
+    matteId: null,
+    from: 'left',
+    distancePx: 900,
+    arrivesIn: 10,
+    ease: 'soft stop',
+    ground: 'fades',
+    groundOver: 8,
+    motionBlur: true,
+  },
+  fields: [
+    { name: 'matteId', label: 'What arrives', kind: 'matte', side: 'entering' },
+    { name: 'from', label: 'Comes from', kind: 'choice', options: ARRIVES_FROM },
+    { name: 'distancePx', label: 'From as far as', kind: 'number', unit: 'px', min: 0, max: 8000, step: 10 },
+    { name: 'arrivesIn', label: 'Arrives in', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
+    { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
+    { name: 'ground', label: 'Ground', kind: 'choice', options: GROUND_COMES },
+    {
+      name: 'groundOver',
+      label: 'Over its last',
+      kind: 'number',
+      unit: 'fr',
+      min: 1,
+      max: 500,
+      step: 1,
+      when: ({ ground }) => ground !== 'cuts',
+    },
+    { name: 'motionBlur', label: 'Motion blur', kind: 'switch' },
+  ],
+  shortest: 2,
+  longest: 500,
+  usual: 16,
+  begin(_film, _media, { join }) {
+    const length = join.before + join.after;
+    return { arrivesIn: Math.max(1, Math.min(10, length - 1)), groundOver: Math.max(1, Math.min(8, length)) };
+  },
+  make({ film, media, join, placed, settings }) {
+    const [first, last] = [-join.before, join.after];
+    const leaving = madeLayer(join, 'leaving', placed.leaving.name, { kind: 'leaving' });
+    const ground = groundLayer(film, media, join, settings, placed.entering.name, last);
+    const subject = (matteId: string): Layer => ({
+      ...madeLayer(join, 'subject', 'Arrives', { kind: 'entering' }),
+      motion: arrival(settings, first),
+      blur: settings.motionBlur,
+      mattes: [madeUse(join, 'subject', { matteId, side: 'inside', growPx: 0, featherPx: 1 })],
+    });
+    return {
+      layers: [...(settings.matteId === null ? [] : [subject(settings.matteId)]), ...(ground === null ? [] : [ground]), leaving],
+    };
+  },
+  lacks: (film, placed, { matteId }) => lackingMatte(film, placed, 'entering', matteId, 'arrives'),
+  notes: (_film, _media, { from, to, cut, entering }, { arrivesIn, ground }) => [
+    note(
+      `It stands in its place from ${from + arrivesIn} on; the rest of ${entering.name} is there ${
+        ground === 'cuts' ? `from ${cut} on` : `by ${Math.max(from, to - 1)}`
+      }.`,
+    ),
+  ],
+};
 
 /** What is around the subject, as it follows; null where that is only there once the overlap is over. */
 function groundLayer(film: FilmDraft, media: Media, join: Draft<Join>, settings: ArriveSettings, name: string, last: number): Layer | null {
@@ -104,22 +114,4 @@ function sweepUse(film: FilmDraft, media: Media, join: Draft<Join>, begins: numb
     cleanWhite: 1,
   };
   return { matteId: id, side: 'inside', growPx: 0, featherPx: 0 };
-}
-
-/** Makes a join an arrival; `matteId` is that of what arrives, of the entering shot. */
-export function makeArrive(film: FilmDraft, media: Media, joinId: string, matteId: string | null): void {
-  const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  if (join.before + join.after < SHORTEST_ARRIVAL) spreadOverlap(film, media, joinId, USUAL_LENGTH);
-  const length = join.before + join.after;
-  const arrivesIn = Math.max(1, Math.min(ARRIVE_DEFAULTS.arrivesIn, length - 1));
-  const settings = { ...ARRIVE_DEFAULTS, matteId, arrivesIn, groundOver: Math.max(1, Math.min(ARRIVE_DEFAULTS.groundOver, length)) };
-  join.recipe = { kind: 'arrive', settings, made: '' };
-  layArrive(film, media, joinId);
-}
-
-export function setArriveSettings(film: FilmDraft, media: Media, joinId: string, change: Partial<ArriveSettings>): void {
-  const { recipe } = byId<Draft<Join>>(film.joins, joinId, 'join');
-  if (recipe?.kind !== 'arrive') return;
-  Object.assign(recipe.settings, change);
-  layArrive(film, media, joinId);
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { changed, sampleFilm, sampleMedium } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
 import { planFrame } from '../plan/plan-frame';
-import { makeDissolve, setDissolveSettings } from './dissolve';
+import { makeComposed, setComposed } from './composed';
 import { isChangedByHand } from './recipe';
 import { setOverlapAndRefit } from './refit';
 
@@ -14,7 +14,7 @@ const base = changed(sampleFilm([A, B]), (d) => {
   d.shots[1]!.length = 50;
 });
 const JOIN = placedJoins(base)[0]!.join.id;
-const film = changed(base, (d) => makeDissolve(d, media, JOIN));
+const film = changed(base, (d) => makeComposed(d, media, JOIN, 'dissolve'));
 /** Opacity of the upper layer on a film frame. */
 const opacityAt = (f: typeof film, frame: number): number => planFrame(f, media, frame).layers[0]!.opacity;
 
@@ -28,7 +28,7 @@ describe('a dissolve', () => {
   });
 
   it('has a curve of its own, and follows its overlap', () => {
-    const eased = changed(film, (d) => setDissolveSettings(d, JOIN, { ease: 'soft both' }));
+    const eased = changed(film, (d) => setComposed(d, media, JOIN, 'dissolve', { ease: 'soft both' }));
     expect(opacityAt(eased, 34)).toBeGreaterThan(opacityAt(film, 34));
     const shorter = changed(eased, (d) => setOverlapAndRefit(d, media, JOIN, 2, 2));
     expect(opacityAt(shorter, 38)).toBeGreaterThan(0.7);

@@ -5,7 +5,8 @@ import { changed, sampleFilm, sampleMedium } from '../film/sample-film';
 import { placedJoins } from '../film/timing';
 import { corner } from '../matte/outline/outline';
 import { planFrame } from '../plan/plan-frame';
-import { addLinePair, makeFeatureMorph, setFeatureSettings, undrawnLine, unlikePairs } from './feature-morph';
+import { layComposed, makeComposed, setComposed } from './composed';
+import { addLinePair, undrawnLine, unlikePairs } from './feature-morph';
 import { isChangedByHand } from './recipe';
 import { rollCutAndRefit, setOverlapAndRefit } from './refit';
 
@@ -19,8 +20,9 @@ const cutShort: Film = changed(sampleFilm([a, b]), (d) => {
 const joinId = cutShort.joins[0]!.id;
 let ids = 0;
 const made = changed(cutShort, (d) => {
-  makeFeatureMorph(d, media, joinId);
+  makeComposed(d, media, joinId, 'feature morph');
   addLinePair(d, joinId, () => `line-${ids++}`);
+  layComposed(d, media, joinId);
 });
 const pair = { leaving: 'line-0', entering: 'line-1' };
 const drawn = changed(made, (d) => {
@@ -84,7 +86,7 @@ describe('a feature morph', () => {
   it('melts subjects alone before a ground once both are chosen', () => {
     const subjects = changed(drawn, (d) => {
       for (const m of d.mattes) m.outline.closed = true;
-      setFeatureSettings(d, joinId, { subjects: pair, ground: 'entering' });
+      setComposed(d, media, joinId, 'feature morph', { subjects: pair, ground: 'entering' });
     });
     expect(placed(subjects).join.layers.map((l) => l.source.kind)).toEqual(['melt', 'entering']);
     const { from, to } = meltAt(subjects, placed(subjects).cut);

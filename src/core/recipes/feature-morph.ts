@@ -1,54 +1,55 @@
 import type { Draft } from 'immer';
 import { plainLayer, type Layer, type LinePair, type MeltSource, type ShotSide } from '../film/composition';
-import { spreadOverlap } from '../film/edits';
 import { addMatte } from '../film/edits/mattes';
 import type { FilmDraft, NewId } from '../film/drafts';
-import { byId, type FeatureSettings, type Film, type Join, type Media } from '../film/film';
+import { byId, type Film, type Join } from '../film/film';
+import type { FeatureSettings } from '../film/recipe-settings';
 import { placeJoin, type PlacedJoin } from '../film/timing';
-import { EASE_NAMES } from '../motion/eases';
-import { idOf, layMade, madeLayer, wayOver } from './made-layers';
+import { EASES_OF_MOVES } from '../motion/eases';
+import type { ComposedKind } from './composed-kind';
+import { idOf, madeLayer, wayOver } from './made-layers';
 import { LONGEST_MELT, SHORTEST_MELT } from './melt';
-import type { Field } from './recipe';
+import { next, type NextThing } from './next-thing';
 
 const USUAL_LENGTH = 12;
-
-export const FEATURE_DEFAULTS: FeatureSettings = {
-  pairs: [],
-  borders: 'pinned',
-  quality: 'fine',
-  ease: 'soft both',
-  subjects: { leaving: null, entering: null },
-  ground: 'both',
-  groundMediumId: null,
-};
 
 /** Whether subjects alone go over, before a ground. */
 export const hasSubjects = ({ subjects }: FeatureSettings): boolean => subjects.leaving !== null && subjects.entering !== null;
 
-/** The settings as the panel shows them; pairs, length, subjects and the ground's medium have rows of their own. */
-export const FEATURE_FIELDS: readonly Field<FeatureSettings>[] = [
-  { name: 'ease', label: 'Ease', kind: 'choice', options: EASE_NAMES.filter((n) => n !== 'hold') },
-  { name: 'borders', label: 'Borders', kind: 'choice', options: ['pinned', 'sliding'] },
-  { name: 'quality', label: 'Motion found', kind: 'choice', options: ['fast', 'fine'] },
-];
-
-/** Lays a join's feature morph anew over its overlap. */
-export function layFeatureMorph(film: FilmDraft, joinId: string): void {
-  const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  if (join.recipe?.kind !== 'feature morph') return;
-  const settings = join.recipe.settings as FeatureSettings;
-  const { ease, quality, pairs, borders, subjects } = settings;
-  const way = wayOver(ease, join, [0, 1]);
-  const source: MeltSource = {
-    kind: 'melt',
-    quality,
-    warp: way,
-    mix: way,
-    lines: { pairs: pairs.map((p) => ({ ...p })), borders },
-    ...(hasSubjects(settings) ? { subjects: { leaving: subjects.leaving!, entering: subjects.entering! } } : {}),
-  };
-  layMade(join, [madeLayer(join, 'morph', 'Morph', source), ...(hasSubjects(settings) ? groundLayers(join, settings) : [])]);
-}
+/** What is drawn in both goes over into one another. */
+export const featureMorph: ComposedKind<FeatureSettings> = {
+  defaults: {
+    pairs: [],
+    borders: 'pinned',
+    quality: 'fine',
+    ease: 'soft both',
+    subjects: { leaving: null, entering: null },
+    ground: 'both',
+    groundMediumId: null,
+  },
+  fields: [
+    { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
+    { name: 'borders', label: 'Borders', kind: 'choice', options: ['pinned', 'sliding'] },
+    { name: 'quality', label: 'Motion found', kind: 'choice', options: ['fast', 'fine'] },
+  ],
+  shortest: SHORTEST_MELT,
+  longest: LONGEST_MELT,
+  usual: USUAL_LENGTH,
+  make({ join, settings }) {
+    const { ease, quality, pairs, borders, subjects } = settings;
+    const way = wayOver(ease, join, [0, 1]);
+    const source: MeltSource = {
+      kind: 'melt',
+      quality,
+      warp: way,
+      mix: way,
+      lines: { pairs: pairs.map((p) => ({ ...p })), borders },
+      ...(hasSubjects(settings) ? { subjects: { leaving: subjects.leaving!, entering: subjects.entering! } } : {}),
+    };
+    return { layers: [madeLayer(join, 'morph', 'Morph', source), ...(hasSubjects(settings) ? groundLayers(join, settings) : [])] };
+  },
+  lacks: nextOfFeatures,
+};
 
 /** What lies behind subjects that go over, front to back. */
 function groundLayers(join: Draft<Join>, { ground, groundMediumId, ease }: FeatureSettings): Layer[] {
@@ -61,27 +62,7 @@ function groundLayers(join: Draft<Join>, { ground, groundMediumId, ease }: Featu
   ];
 }
 
-/** Makes a join a feature morph; which lines go over into one another is told by `addLinePair`. */
-export function makeFeatureMorph(film: FilmDraft, media: Media, joinId: string): void {
-  const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  const now = join.before + join.after;
-  if (now < SHORTEST_MELT || now > LONGEST_MELT) spreadOverlap(film, media, joinId, USUAL_LENGTH);
-  join.recipe = {
-    kind: 'feature morph',
-    settings: { ...FEATURE_DEFAULTS, pairs: [], subjects: { leaving: null, entering: null } },
-    made: '',
-  };
-  layFeatureMorph(film, joinId);
-}
-
-export function setFeatureSettings(film: FilmDraft, joinId: string, change: Partial<FeatureSettings>): void {
-  const { recipe } = byId<Draft<Join>>(film.joins, joinId, 'join');
-  if (recipe?.kind !== 'feature morph') return;
-  Object.assign(recipe.settings, change);
-  layFeatureMorph(film, joinId);
-}
-
-/** Adds a pair of lines to be drawn, one on each shot. */
+/** Adds a pair of lines to be drawn, one on each shot; the join is made anew with them by `layComposed`. */
 export function addLinePair(film: FilmDraft, joinId: string, newId: NewId): LinePair | null {
   const placed = placeJoin(film, joinId);
   const { recipe } = byId<Draft<Join>>(film.joins, joinId, 'join');
@@ -90,7 +71,6 @@ export function addLinePair(film: FilmDraft, joinId: string, newId: NewId): Line
   const added = (side: ShotSide): string => addMatte(film, placed[side].mediumId, 'outline', `Line ${n}, ${placed[side].name}`, newId);
   const pair = { leaving: added('leaving'), entering: added('entering') };
   recipe.settings.pairs.push(pair);
-  layFeatureMorph(film, joinId);
   return pair;
 }
 
@@ -114,3 +94,19 @@ export const unlikePairs = (film: Film, pairs: readonly LinePair[]): readonly Li
     const [a, b] = [leaving, entering].map((id) => film.mattes.find((m) => m.id === id)?.outline);
     return a !== undefined && b !== undefined && a.keys.length > 0 && b.keys.length > 0 && a.closed !== b.closed;
   });
+
+function nextOfFeatures(film: Film, placed: PlacedJoin, settings: FeatureSettings): NextThing | null {
+  if (settings.pairs.length === 0) return next('move', 'Add a pair of lines on the right: what they follow goes over into one another.');
+  const lacking = undrawnLine(film, placed);
+  if (lacking !== null)
+    return next(
+      'mask',
+      `Draw along something in ${placed[lacking.side].name}, point by point: around it and closed, or open.`,
+      lacking.matteId,
+      lacking.side === 'leaving' ? placed.cut - 1 : placed.cut,
+    );
+  const unlike = unlikePairs(film, settings.pairs)[0];
+  return unlike === undefined
+    ? null
+    : next('mask', 'One line of a pair is closed, the other open: close both, or draw both open.', unlike.leaving, placed.cut - 1);
+}

@@ -3,6 +3,8 @@ import { newLayer, type Carrier, type Layer, type LayerSource, type MatteUse } f
 import type { Join } from '../film/film';
 import type { Channel } from '../motion/curve';
 import { easedKeys, type EaseName } from '../motion/eases';
+import type { Camera } from '../motion/motion';
+import type { Made } from './composed-kind';
 import { markOfMade } from './recipe';
 
 /** The id of what a recipe makes for one role: the same each time it is made. */
@@ -31,9 +33,12 @@ export const wayOver = (
 ): Channel => easedKeys(ease, [-before - 1, from], [Math.max(-before, after), to]);
 
 /** Makes these all that a join is made of, and marks it as made by its recipe. */
-export function layMade(join: Draft<Join>, layers: readonly Layer[], carriers: readonly Carrier[] = []): void {
+export function layMade(join: Draft<Join>, { layers, carriers = [], camera, byDepth }: Made): void {
   join.layers = layers as Draft<Layer>[];
   join.carriers = carriers as Draft<Carrier>[];
   delete join.camera;
+  delete join.byDepth;
+  if (camera !== undefined) join.camera = camera as Draft<Camera>;
+  if (byDepth === true) join.byDepth = true;
   if (join.recipe !== undefined) join.recipe.made = markOfMade(join);
 }

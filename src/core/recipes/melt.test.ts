@@ -10,7 +10,8 @@ import { channelAt } from '../motion/curve';
 import { planFrame } from '../plan/plan-frame';
 import { picturesOf, type PictureRef } from '../plan/frame-plan';
 import { Compositor } from '../render/cpu/compositor';
-import { cutsOfTake, MELT_DEFAULTS, makeMelt, setMeltSettings } from './melt';
+import { makeComposed, setComposed } from './composed';
+import { cutsOfTake } from './melt';
 import { isChangedByHand } from './recipe';
 import { setOverlapAndRefit } from './refit';
 import { setLayer } from '../film/edits/layers';
@@ -59,7 +60,7 @@ function spotOf({ data }: Image): { x: number; y: number; peak: number } {
 }
 
 describe('a melt', () => {
-  const film = changed(base, (d) => makeMelt(d, media, JOIN));
+  const film = changed(base, (d) => makeComposed(d, media, JOIN, 'melt'));
 
   it('lays one layer over frames about the cut, whose curves end just outside', () => {
     const { join } = joinOf(film);
@@ -139,7 +140,7 @@ describe('a melt', () => {
     const matteId = 'm';
     const subject = changed(film, (d) => {
       d.mattes.push({ id: matteId, mediumId: 'a', name: 'm', outline: { closed: false, keys: [] } });
-      setMeltSettings(d, JOIN, { matteId });
+      setComposed(d, media, JOIN, 'melt', { matteId });
     });
     const { layers } = joinOf(subject).join;
     expect(layers.map((l) => l.source.kind)).toEqual(['melt', 'leaving', 'entering']);
@@ -151,7 +152,7 @@ describe('a melt', () => {
     const [first, second] = placedJoins(take);
     expect(cutsOfTake(take, first!).map((p) => p.join.id)).toEqual([first!.join.id, second!.join.id]);
     const media1 = new Map([[A.id, A]]);
-    const melted = changed(take, (d) => makeMelt(d, media1, first!.join.id, MELT_DEFAULTS, 4));
+    const melted = changed(take, (d) => makeComposed(d, media1, first!.join.id, 'melt', {}, 4));
     expect(cutsOfTake(melted, placedJoins(melted)[0]!).map((p) => p.join.id)).toEqual([second!.join.id]);
   });
 });

@@ -1,17 +1,17 @@
 import type { FilmDraft } from '../film/drafts';
 import { setOverlap } from '../film/edits';
 import { addMatte } from '../film/edits/mattes';
-import { byId, type Film, type Media, type Recipe } from '../film/film';
+import { byId, type Film, type Media } from '../film/film';
+import type { Recipe, SettingsByKind } from '../film/recipe-settings';
 import { changedFilm } from '../film/history';
 import { handlesOf, mediumOf, placeJoin, type PlacedJoin } from '../film/timing';
 import { CoverageRaster } from '../geometry/polygon-raster';
 import { chain, scaling, translation } from '../geometry/matrix';
 import { corner, flattenOutline, transformPoint, type OutlinePoint } from '../matte/outline/outline';
 import { makePlainCut } from '../film/edits';
-import { makeArrive } from './arrive';
-import { makeDissolve } from './dissolve';
-import { addLinePair, makeFeatureMorph, setFeatureSettings } from './feature-morph';
-import { MELT_DEFAULTS, makeMelt } from './melt';
+import { isComposed, layComposed, makeComposed, type ComposedName } from './composed';
+import { addLinePair } from './feature-morph';
+import { recipeKind } from './recipe';
 import { measureHole } from './hole-shape';
 import { makeWipePast } from './wipe-past';
 import { layZooms, makeZoomThrough } from './zoom-through';
@@ -36,10 +36,7 @@ export function previewOf(
     makePlainCut(d, joinId, newId);
     lend(d, media, before);
     if (kind === 'wipe past') sampleWipe(d, before, newId);
-    if (kind === 'arrive') sampleArrival(d, media, before, newId);
-    if (kind === 'dissolve') makeDissolve(d, media, joinId);
-    if (kind === 'feature morph') sampleMorph(d, media, before, newId);
-    if (kind === 'melt') makeMelt(d, media, joinId, { ...MELT_DEFAULTS, quality: 'fast' });
+    if (kind !== 'cut' && isComposed(kind)) sampleComposed(d, media, before, kind, newId);
     if (kind === 'zoom through') sampleZoom(d, media, before, newId);
   });
   return { film: made, placed: placeJoin(made, joinId)! };
@@ -55,25 +52,42 @@ function lend(film: FilmDraft, media: Media, { join, leaving, entering }: Placed
   setOverlap(film, join.id, LENGTH / 2, LENGTH / 2);
 }
 
-/** A round piece from the middle of the entering shot. */
-function sampleArrival(film: FilmDraft, media: Media, { join, entering }: PlacedJoin, newId: () => string): void {
+/** A kind that follows from its settings, made on a round piece from the middle of the entering shot where it takes one. */
+function sampleComposed(film: FilmDraft, media: Media, placed: PlacedJoin, kind: ComposedName, newId: () => string): void {
+  const { join, entering } = placed;
+  if (kind === 'feature morph') return sampleMorph(film, media, placed, newId);
+  const { need } = recipeKind(kind);
+  const quick = { ...(need?.what === 'subject' ? { matteId: sampleSubject(film, media, entering, newId) } : {}), ...QUICK[kind] };
+  makeComposed(film, media, join.id, kind, quick);
+}
+
+/** Settings with which a kind shows within the frames of a preview. */
+const QUICK: { readonly [K in ComposedName]?: Partial<SettingsByKind[K]> } = {
+  melt: { quality: 'fast' },
+  'held cut-out': { punches: 3, on: 'frames', every: 5 },
+  'panels on the beat': { count: 4, on: 'frames', every: 4, diesIn: 3 },
+  'tiles in space': { folds: 6, travels: 10 },
+  bridge: { pin: { x: 0, y: 0, scale: 0.4, turn: 0 }, comesAfter: 3, comesOver: 8 },
+};
+
+function sampleSubject(film: FilmDraft, media: Media, entering: PlacedJoin['entering'], newId: () => string): string {
   const { width, height } = mediumOf(media, entering)!;
   const id = addMatte(film, entering.mediumId, 'outline', 'preview', newId);
   const points = circleOf(0.33 * Math.min(width, height));
   byId(film.mattes, id, 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
-  makeArrive(film, media, join.id, id);
+  return id;
 }
 
 /** A round line in the middle of both, one larger than the other. */
 function sampleMorph(film: FilmDraft, media: Media, placed: PlacedJoin, newId: () => string): void {
-  makeFeatureMorph(film, media, placed.join.id);
+  makeComposed(film, media, placed.join.id, 'feature morph', { quality: 'fast' });
   const pair = addLinePair(film, placed.join.id, newId)!;
   for (const side of ['leaving', 'entering'] as const) {
     const { width, height } = mediumOf(media, placed[side])!;
     const points = circleOf((side === 'leaving' ? 0.28 : 0.33) * Math.min(width, height));
     byId(film.mattes, pair[side], 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
   }
-  setFeatureSettings(film, placed.join.id, { quality: 'fast' });
+  layComposed(film, media, placed.join.id);
 }
 
 function sampleWipe(film: FilmDraft, { join, leaving, cut }: PlacedJoin, newId: () => string): void {

@@ -1,4 +1,6 @@
-import type { Film, Join, Media, Recipe } from '../film/film';
+import type { ShotSide } from '../film/composition';
+import type { Film, Join, Media } from '../film/film';
+import type { Recipe } from '../film/recipe-settings';
 import { mediumOf, type PlacedJoin } from '../film/timing';
 
 /** One setting of a recipe, from which its row in the panel is made. */
@@ -20,6 +22,14 @@ export type Field<S> = {
         /** What is shown for 1 of the setting. */
         readonly factor?: number;
       }
+    /** A matte of one of the shots, or of any medium; `orNone` where it may do without. */
+    | { readonly kind: 'matte'; readonly side: ShotSide | 'any' | ((settings: S) => ShotSide); readonly orNone?: string }
+    /** Mattes of any medium, in order. */
+    | { readonly kind: 'mattes'; readonly most: number }
+    | { readonly kind: 'medium' }
+    | { readonly kind: 'colour' }
+    /** How the entering shot lies over the leaving one. */
+    | { readonly kind: 'pin' }
   );
 }[keyof S & string];
 
@@ -55,6 +65,16 @@ export const RECIPES: readonly RecipeKind[] = [
     does: 'a subject of the next shot comes in ahead of it',
     need: { what: 'subject', text: 'a subject' },
   },
+  {
+    kind: 'held cut-out',
+    name: 'Held cut-out',
+    does: 'a part of a frozen frame lands, or opens',
+    need: { what: 'subject', text: 'a subject' },
+  },
+  { kind: 'panels on the beat', name: 'Panels on the beat', does: 'the next shot comes slice by slice', need: null },
+  { kind: 'tiles in space', name: 'Tiles in space', does: 'shots hang as tiles, and the camera goes on', need: null },
+  { kind: 'drop through', name: 'Drop through', does: 'out below, in again above', need: null },
+  { kind: 'bridge', name: 'Bridge', does: 'from far off into the same thing near by', need: null },
   { kind: 'melt', name: 'Melt', does: 'what is alike goes over into one another by its motion', need: null },
   {
     kind: 'feature morph',

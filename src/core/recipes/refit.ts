@@ -2,21 +2,14 @@ import { rollCut, setOverlap } from '../film/edits';
 import type { FilmDraft } from '../film/drafts';
 import { byId, type Media } from '../film/film';
 import { handlesOf, mediumOf } from '../film/timing';
-import { layArrive } from './arrive';
-import { layDissolve } from './dissolve';
-import { layFeatureMorph } from './feature-morph';
-import { layMelt } from './melt';
+import { layComposed } from './composed';
 import { isChangedByHand } from './recipe';
 
 /** Makes a change of a join's span, and lets what its recipe made follow, unless a hand has changed that. */
 function refitted(film: FilmDraft, media: Media, joinId: string, change: () => void): void {
-  const join = byId(film.joins, joinId, 'join');
-  const kind = isChangedByHand(join) ? null : join.recipe?.kind;
+  const follows = !isChangedByHand(byId(film.joins, joinId, 'join'));
   change();
-  if (kind === 'arrive') layArrive(film, media, joinId);
-  if (kind === 'melt') layMelt(film, joinId);
-  if (kind === 'feature morph') layFeatureMorph(film, joinId);
-  if (kind === 'dissolve') layDissolve(film, joinId);
+  if (follows) layComposed(film, media, joinId);
 }
 
 /** Sets a join's overlap. */

@@ -63,8 +63,9 @@ describe('what is offered', () => {
     const offers = (kind: 'zoom through' | 'wipe past'): string[] => offersFor(rich, first(rich), recipeKind(kind).need).map((o) => o.name);
     expect(offers('zoom through')).toEqual(['Ring', 'Cloth', 'Glass']);
     expect(offers('wipe past')).toEqual(['Ring']);
-    expect(RECIPES.map((r) => isThere(rich, first(rich), r))).toEqual([true, true, true, true, false, true]);
-    expect(RECIPES.map((r) => isThere(film, first(film), r))).toEqual([false, false, false, true, false, true]);
+    const lacking = (f: Film): string[] => RECIPES.filter((r) => !isThere(f, first(f), r)).map((r) => r.kind);
+    expect(lacking(rich)).toEqual(['feature morph']);
+    expect(lacking(film)).toEqual(['wipe past', 'zoom through', 'arrive', 'held cut-out', 'feature morph']);
   });
 });
 

@@ -1,19 +1,11 @@
-import { type Film, type Media, type Recipe } from '../film/film';
+import { type Film, type Media } from '../film/film';
+import type { Recipe } from '../film/recipe-settings';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
-import { undrawnLine, unlikePairs } from './feature-morph';
+import { composedKind, isComposed, type AnySettings } from './composed';
 import type { HoleShape } from './hole-shape';
-import { isMade, isReady, offersFor, recipeKind } from './recipe';
+import { next, type NextThing } from './next-thing';
+import { isReady, offersFor, recipeKind } from './recipe';
 import { wipeMatte, type WipeReport } from './wipe-past-report';
-
-/** The next thing a recipe lacks: where it is done, and what to do in one sentence. */
-export interface NextThing {
-  readonly step: 'pair' | 'mask' | 'track' | 'move';
-  readonly text: string;
-  /** The matte it is about, to be opened. */
-  readonly matteId: string | null;
-  /** A frame to go to. */
-  readonly frame: number | null;
-}
 
 /** What is known of a recipe's hole: measured frames of a zoom, or the report of a wipe. */
 export interface KnownOfRecipe {
@@ -21,50 +13,18 @@ export interface KnownOfRecipe {
   readonly report: WipeReport | null;
 }
 
-const next = (step: NextThing['step'], text: string, matteId: string | null = null, frame: number | null = null): NextThing => ({
-  step,
-  text,
-  matteId,
-  frame,
-});
-
 /** The first thing that a join made by a recipe lacks; null when nothing does, or the join is made by none. */
 export function nextThing(film: Film, media: Media, placed: PlacedJoin, known: KnownOfRecipe): NextThing | null {
   const { recipe } = placed.join;
   if (recipe === undefined) return null;
   if (!isReady(media, placed)) return next('pair', 'One of the two shots is not ready yet; it goes on by itself when it is.');
-  if (recipe.kind === 'melt' || recipe.kind === 'dissolve' || recipe.kind === 'feature morph') {
-    if (placed.to - placed.from < 2) return next('pair', 'Give the overlap some frames: in them one shot goes over into the other.');
-    return recipe.kind === 'feature morph' ? nextOfFeatures(film, placed, recipe) : null;
+  if (isComposed(recipe.kind)) {
+    const kind = composedKind(recipe.kind);
+    if (placed.to - placed.from < kind.shortest)
+      return next('pair', 'Give the overlap some frames: in them one shot goes over into the other.');
+    return kind.lacks?.(film, placed, recipe.settings as unknown as AnySettings) ?? null;
   }
-  if (recipe.kind === 'arrive') return nextOfArrival(film, placed, recipe);
   return recipe.kind === 'zoom through' ? nextOfZoom(film, media, placed, recipe, known) : nextOfWipe(film, placed, known);
-}
-
-function nextOfArrival(film: Film, placed: PlacedJoin, { settings }: Extract<Recipe, { kind: 'arrive' }>): NextThing | null {
-  if (placed.to - placed.from < 2) return next('pair', 'Give the overlap some frames: in them the subject arrives.');
-  const matte = film.mattes.find((m) => m.id === settings.matteId);
-  const { name } = placed.entering;
-  if (matte === undefined) return next('move', `Choose on the right what arrives, or paint over it in ${name}.`);
-  return isMade(matte)
-    ? null
-    : next('mask', `Paint over what arrives in ${name}: a stroke or two inside it are enough.`, matte.id, placed.cut);
-}
-
-function nextOfFeatures(film: Film, placed: PlacedJoin, { settings }: Extract<Recipe, { kind: 'feature morph' }>): NextThing | null {
-  if (settings.pairs.length === 0) return next('move', 'Add a pair of lines on the right: what they follow goes over into one another.');
-  const lacking = undrawnLine(film, placed);
-  if (lacking !== null)
-    return next(
-      'mask',
-      `Draw along something in ${placed[lacking.side].name}, point by point: around it and closed, or open.`,
-      lacking.matteId,
-      lacking.side === 'leaving' ? placed.cut - 1 : placed.cut,
-    );
-  const unlike = unlikePairs(film, settings.pairs)[0];
-  return unlike === undefined
-    ? null
-    : next('mask', 'One line of a pair is closed, the other open: close both, or draw both open.', unlike.leaving, placed.cut - 1);
 }
 
 function nextOfZoom(

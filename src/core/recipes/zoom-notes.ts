@@ -1,13 +1,6 @@
 import type { SolverFault, ZoomSolution } from './cover-solver';
 import { MOST_ENLARGED } from './cover-solver';
-
-/** A sentence for the user; one that says what cannot be done is a fault. */
-export interface Note {
-  readonly text: string;
-  readonly isFault: boolean;
-  /** The frame it speaks of, to go to; null where it speaks of none. */
-  readonly frame: number | null;
-}
+import type { Note } from './next-thing';
 
 const times = (scale: number): string => `${scale.toFixed(scale < 10 ? 1 : 0)} ×`;
 

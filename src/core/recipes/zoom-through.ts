@@ -1,20 +1,23 @@
 import type { Draft } from 'immer';
 import type { FilmDraft } from '../film/drafts';
 import { type Carrier, type Layer, type MatteUse } from '../film/composition';
-import { byId, type Film, type Join, type Media, type ZoomSettings } from '../film/film';
+import { byId, type Film, type Join, type Media } from '../film/film';
+import type { ZoomSettings } from '../film/recipe-settings';
 import { handlesOf, mediumOf, overlapLimits, placedJoins, type PlacedJoin } from '../film/timing';
 import { lengthScale } from '../geometry/matrix';
-import { EASE_SHAPES, EASE_NAMES, easedKeys } from '../motion/eases';
+import { EASE_SHAPES, EASES_OF_MOVES, easedKeys } from '../motion/eases';
 import { fittedKeys } from '../motion/fitted-keys';
 import { STILL, type Timing } from '../motion/motion';
 import type { FramePlan } from '../plan/frame-plan';
 import { planMatteAlone } from '../plan/plan-frame';
 import { baseFraming } from '../plan/shot-framing';
 import { solveZoom, type SolverSettings, type Zoom, type ZoomSolution } from './cover-solver';
+import type { AllMeasured } from './composed-kind';
 import type { HoleShape } from './hole-shape';
 import { idOf, layMade, madeLayer, madeUse } from './made-layers';
 import type { Field } from './recipe';
-import { zoomNotes, type Note } from './zoom-notes';
+import type { Note } from './next-thing';
+import { zoomNotes } from './zoom-notes';
 
 /** How soft the hole's edge is unless said, pixels of its medium. */
 const USUAL_FEATHER = 2;
@@ -47,7 +50,7 @@ export const ZOOM_FIELDS: readonly Field<ZoomSettings>[] = [
   { name: 'slidePx', label: 'Slides by', kind: 'number', unit: 'px', min: 0, max: 4000, step: 10, when: (s) => s.piece === 'slides' },
   { name: 'entering', label: 'Entering shot', kind: 'choice', options: ['grows', 'waits', 'pushes on'] },
   { name: 'room', label: 'Room left around', kind: 'number', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
-  { name: 'ease', label: 'Ease', kind: 'choice', options: EASE_NAMES.filter((n) => n !== 'hold') },
+  { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
   { name: 'startsAfter', label: 'Starts after', kind: 'number', unit: 'fr', min: 0, max: 1000, step: 1 },
   { name: 'holdsEntering', label: 'Entering shot held until then', kind: 'switch', when: (s) => s.startsAfter > 0 },
   { name: 'copies', label: 'Late copies', kind: 'number', unit: '', min: 0, max: 12, step: 1 },
@@ -56,9 +59,6 @@ export const ZOOM_FIELDS: readonly Field<ZoomSettings>[] = [
   { name: 'mirroredEdge', label: 'Mirrored edge', kind: 'switch' },
   { name: 'goesOn', label: 'Goes on from the zoom before', kind: 'switch' },
 ];
-
-/** The holes of a zoom on the frames of its overlap, as they were measured. */
-export type MeasuredHoles = ReadonlyMap<string, readonly (HoleShape | null)[]>;
 
 interface Handed {
   readonly solution: ZoomSolution;
@@ -122,7 +122,7 @@ function solve(film: Film, placed: PlacedJoin, holes: readonly (HoleShape | null
  * Lays a join's zoom, and those it hangs together with, anew from measured holes. Joins of the chain whose holes are not known stay as they are.
  * A zoom that goes on from another begins on the frame on which that one's entering shot has its own framing.
  */
-export function layZooms(film: FilmDraft, joinId: string, holes: MeasuredHoles): void {
+export function layZooms(film: FilmDraft, joinId: string, holes: AllMeasured): void {
   let handed: Handed | null = null;
   for (const { join } of chainOf(film, joinId)) {
     const placed = placedJoins(film).find((p) => p.join.id === join.id)!;
@@ -207,7 +207,7 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
     motion: grown(entering, first, settings),
     ...(settings.holdsEntering && settings.startsAfter > 0 ? { time: heldUntil(start) } : {}),
   };
-  layMade(join, [...(settings.matteId === null ? [] : [piece]), around, into], [zoom]);
+  layMade(join, { layers: [...(settings.matteId === null ? [] : [piece]), around, into], carriers: [zoom] });
 }
 
 const places = (zooms: readonly Zoom[], first: number, axis: 'x' | 'y'): ReturnType<typeof fittedKeys> =>

@@ -10,7 +10,7 @@ import { changedFilm } from '../../core/film/history';
 import { mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
 import { moveOf, moveSpanOf, STANDING, withAmount } from '../../core/pair/borrowed-move';
-import type { NextThing } from '../../core/recipes/way-through';
+import type { NextThing } from '../../core/recipes/next-thing';
 import { rollCutAndRefit, setOverlapAndRefit } from '../../core/recipes/refit';
 import { deleted, withKey } from '../lanes/lane-edits';
 import type { FilmStore } from '../store/film-store';

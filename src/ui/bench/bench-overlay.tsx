@@ -6,6 +6,7 @@ import { mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/plan/plan-frame';
 import type { StageView } from '../../core/plan/plan-views';
+import { asksForPin } from '../../core/recipes/composed';
 import { interestInFilm } from '../../core/pair/bring-together';
 import { EyeMarks } from '../stage/eye-marks';
 import { WayDrawer } from '../stage/way-drawer';
@@ -70,7 +71,8 @@ export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
   const spaceOf = (of: ShotSide, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
   if (step === 'pair' && onDrawMove !== null) return (toStage, size) => <WayDrawer toStage={toStage} size={size} onDraw={onDrawMove} />;
-  if (step === 'pair' && ((placed.join.interest ?? []).length > 0 || marksEye !== null)) {
+  const takesPoints = step === 'pair' || (step === 'move' && asksForPin(placed.join));
+  if (takesPoints && ((placed.join.interest ?? []).length > 0 || marksEye !== null)) {
     const sides = view === 'leaving' || view === 'entering' ? [view] : (['leaving', 'entering'] as const);
     const points = sides.flatMap((of) =>
       interestInFilm(film, media, placed, of, frame).map(({ point, x, y }) => ({ id: point.id, x, y, side: of })),

@@ -61,7 +61,14 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
       )}
       {place.step === 'track' && track !== null && <TrackPanel placed={shownPlaced} tools={track} onPreview={preview} onGoTo={setFrame} />}
       {place.step === 'move' && (
-        <MovePanel placed={shownPlaced} frame={frame} onGoTo={setFrame} onPreview={preview} onOpen={actions.openMatte} />
+        <MovePanel
+          placed={shownPlaced}
+          frame={frame}
+          onGoTo={setFrame}
+          onPreview={preview}
+          onOpen={actions.openMatte}
+          onView={work.setView}
+        />
       )}
       {place.step === 'blend' && (
         <>

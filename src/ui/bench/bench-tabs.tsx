@@ -1,4 +1,5 @@
-import type { JoinKind } from '../../core/film/film';
+import type { JoinKind } from '../../core/film/recipe-settings';
+import { recipeKind } from '../../core/recipes/recipe';
 import type { StageView } from '../../core/plan/plan-views';
 import { STEPS, type Step } from './bench-place';
 
@@ -19,15 +20,7 @@ const VIEW_TEXT: Record<StageView, string> = {
   split: 'Split',
 };
 
-export const KIND_TEXT: Record<JoinKind, string> = {
-  cut: 'Plain cut',
-  'wipe past': 'Wipe past',
-  'zoom through': 'Zoom through',
-  arrive: 'Arrive',
-  melt: 'Melt',
-  'feature morph': 'Feature morph',
-  dissolve: 'Dissolve',
-};
+export const kindText = (kind: JoinKind): string => (kind === 'cut' ? 'Plain cut' : recipeKind(kind).name);
 
 interface StepTabsProps {
   readonly step: Step;
@@ -58,7 +51,7 @@ export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
           </button>
         ))}
       </div>
-      <span className="flex items-center pr-2 text-soft">{KIND_TEXT[kind]}</span>
+      <span className="flex items-center pr-2 text-soft">{kindText(kind)}</span>
     </section>
   );
 }

@@ -1,10 +1,11 @@
 'use client';
 import { setKey } from '../../core/film/edits/mattes';
 import type { Matte } from '../../core/film/film';
-import type { BrightnessKey, ColourKey, MatteKey } from '../../core/matte/key/key';
+import type { BrightnessKey, MatteKey } from '../../core/matte/key/key';
 import { channelAt, type ValueKey } from '../../core/motion/curve';
 import { withKeyAt } from '../../core/motion/key-edits';
 import { Button } from '../parts/button';
+import { ColourRow } from '../parts/colour-row';
 import { Note } from '../parts/note';
 import { SliderRow } from '../parts/number-field';
 import { Section } from '../parts/section';
@@ -22,7 +23,6 @@ interface KeyPanelProps {
 }
 
 const percent = (v: number): number => Math.round(1000 * v) / 10;
-const hex = (v: number): string => Math.round(v).toString(16).padStart(2, '0');
 
 /** The controls of a key: what is taken out, how softly, and how clean. */
 export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, onGoTo }: KeyPanelProps) {
@@ -49,16 +49,11 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
         {matteKey.kind === 'colour' ? (
           <>
             <Note tone="good">Click the colour to take out, on the picture. A corner of the cloth near the subject is best.</Note>
-            <label className="flex items-center justify-between gap-2">
-              Colour taken out
-              <input
-                type="color"
-                aria-label="Colour taken out"
-                className="h-7 w-16 cursor-pointer rounded-[4px] border border-rule bg-sheet"
-                value={`#${matteKey.colour.map(hex).join('')}`}
-                onChange={(e) => store.edit('Chose the colour of the key', set({ ...matteKey, colour: colourOf(e.target.value) }))}
-              />
-            </label>
+            <ColourRow
+              label="Colour taken out"
+              value={matteKey.colour}
+              onChange={(colour) => store.edit('Chose the colour of the key', set({ ...matteKey, colour }))}
+            />
             {share('Reach', 'Changed the reach of the key', matteKey.tolerance, (tolerance) => ({ ...matteKey, tolerance }))}
             {share('Softness', 'Changed the softness of the key', matteKey.softness, (softness) => ({ ...matteKey, softness }))}
             {share('Spill', 'Changed the spill', matteKey.spill, (spill) => ({ ...matteKey, spill }))}
@@ -91,11 +86,6 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
       </Section>
     </>
   );
-}
-
-function colourOf(text: string): ColourKey['colour'] {
-  const at = (i: number): number => Number.parseInt(text.slice(i, i + 2), 16);
-  return [at(1), at(3), at(5)];
 }
 
 interface ThresholdProps extends Pick<KeyPanelProps, 'mediumFrame' | 'filmFrame' | 'onPreview' | 'onGoTo'> {

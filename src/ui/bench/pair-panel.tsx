@@ -10,7 +10,7 @@ import { FindingNote } from '../parts/finding-note';
 import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
-import { KIND_TEXT } from './bench-tabs';
+import { kindText } from './bench-tabs';
 import { AlignSection } from './pair/align-section';
 import { EyeSection } from './pair/eye-section';
 import { MatchSection } from './pair/match-section';
@@ -44,7 +44,7 @@ export function PairPanel({
     <>
       <Section title="Kind of join">
         <p>
-          <b>{KIND_TEXT[kindOf(join)]}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.
+          <b>{kindText(kindOf(join))}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.
         </p>
         <div>
           <Button onClick={onKinds}>Choose the kind of join…</Button>

@@ -4,21 +4,22 @@ import { makePlainCut } from '../../core/film/edits';
 import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
-import { makeArrive } from '../../core/recipes/arrive';
-import { makeDissolve } from '../../core/recipes/dissolve';
-import { addLinePair, makeFeatureMorph } from '../../core/recipes/feature-morph';
-import { makeMelt } from '../../core/recipes/melt';
+import { isComposed, layComposed, makeComposed } from '../../core/recipes/composed';
+import { addLinePair } from '../../core/recipes/feature-morph';
 import { idOf } from '../../core/recipes/made-layers';
-import { nextThing, type NextThing } from '../../core/recipes/way-through';
+import type { NextThing } from '../../core/recipes/next-thing';
+import { nextThing } from '../../core/recipes/way-through';
 import { makeWipePast } from '../../core/recipes/wipe-past';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
 import { makeZoomThrough } from '../../core/recipes/zoom-through';
 import { useFilm, useTools } from '../store/film-context';
-import { useHoles } from '../store/zoom-keeper';
+import { useMeasures } from '../store/measure-keeper';
 import { select } from './bench-state';
 import type { Kind } from './kinds/kinds-sheet';
 
 const newId = (): string => crypto.randomUUID();
+
+const withArticle = (name: string): string => `${/^[aeiou]/i.test(name) ? 'an' : 'a'} ${name.toLowerCase()}`;
 
 interface WayOptions {
   readonly placed: PlacedJoin;
@@ -33,7 +34,7 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const [isOpen, setOpen] = useState(false);
-  const holes = useHoles((s) => s.holes).get(placed.join.id);
+  const holes = useMeasures((s) => s.measures).get(placed.join.id);
   const { join, leaving, entering } = placed;
   const next = nextThing(film, media, placed, { holes, report });
   /** Whether a kind was just chosen: 'first' until the bench has gone to what it lacks, then until it plays. */
@@ -65,22 +66,17 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
     }
     leading.current = 'first';
     select(null);
-    if (kind === 'melt' || kind === 'dissolve') {
-      store.edit(`Made it a ${kind}`, (d) => (kind === 'melt' ? makeMelt : makeDissolve)(d, media, join.id));
-      return;
-    }
-    if (kind === 'feature morph') {
-      store.edit('Made it a feature morph', (d) => {
-        makeFeatureMorph(d, media, join.id);
+    if (isComposed(kind)) {
+      const { need, name } = recipeKind(kind);
+      const [offer] = offersFor(film, placed, need);
+      store.edit(`Made it ${withArticle(name)}`, (d) => {
+        const matteId =
+          need?.what !== 'subject' ? null : (offer?.id ?? addMatte(d, entering.mediumId, 'strokes', `${entering.name}, subject`, newId));
+        makeComposed(d, media, join.id, kind, matteId === null ? {} : { matteId });
+        if (kind !== 'feature morph') return;
         addLinePair(d, join.id, newId);
+        layComposed(d, media, join.id);
       });
-      return;
-    }
-    if (kind === 'arrive') {
-      const [offer] = offersFor(film, placed, recipeKind(kind).need);
-      store.edit('Made it an arrival', (d) =>
-        makeArrive(d, media, join.id, offer?.id ?? addMatte(d, entering.mediumId, 'strokes', `${entering.name}, subject`, newId)),
-      );
       return;
     }
     if (kind === 'wipe past') {

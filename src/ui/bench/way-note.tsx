@@ -1,6 +1,6 @@
 'use client';
 import { ArrowRight } from 'lucide-react';
-import type { NextThing } from '../../core/recipes/way-through';
+import type { NextThing } from '../../core/recipes/next-thing';
 import { STEP_TEXT } from './bench-tabs';
 
 /** What the join lacks next, in one sentence, and a way to where it is done. */

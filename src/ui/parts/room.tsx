@@ -2,7 +2,7 @@
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { useFilmState } from '../store/film-context';
-import { ZoomKeeper } from '../store/zoom-keeper';
+import { MeasureKeeper } from '../store/measure-keeper';
 
 /** Waits for the film before it shows a room; says so when the film cannot be had. */
 export function Room({ children }: { readonly children: ReactNode }) {
@@ -10,7 +10,7 @@ export function Room({ children }: { readonly children: ReactNode }) {
   if (film !== null)
     return (
       <>
-        <ZoomKeeper />
+        <MeasureKeeper />
         {children}
       </>
     );

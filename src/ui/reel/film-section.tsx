@@ -1,12 +1,10 @@
 'use client';
-import type { Colour } from '../../core/film/composition';
 import { closeLoop, isLoop, loopLength } from '../../core/film/edits/loop';
 import { Button } from '../parts/button';
+import { ColourRow } from '../parts/colour-row';
 import { Section } from '../parts/section';
 import { SwitchRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
-
-const hex = (colour: Colour): string => `#${colour.map((v) => Math.round(v).toString(16).padStart(2, '0')).join('')}`;
 
 /** What holds for the whole film: the colour where nothing lies. */
 export function FilmSection() {
@@ -27,17 +25,11 @@ export function FilmSection() {
         }
       />
       {background !== undefined && (
-        <label className="flex items-center justify-between gap-2">
-          Its colour
-          <input
-            type="color"
-            value={hex(background)}
-            onChange={(e) => {
-              const at = (i: number): number => Number.parseInt(e.target.value.slice(i, i + 2), 16);
-              store.edit('Background of the film', (d) => void (d.background = [at(1), at(3), at(5)]));
-            }}
-          />
-        </label>
+        <ColourRow
+          label="Its colour"
+          value={background}
+          onChange={(colour) => store.edit('Background of the film', (d) => void (d.background = [...colour]))}
+        />
       )}
       {isLoop(film, media) ? (
         <p>The film goes round: its end goes on in its beginning.</p>

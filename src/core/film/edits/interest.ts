@@ -4,7 +4,7 @@ import { byId, type Film, type InterestPoint } from '../film';
 import { centreOf, regionOrNearest } from '../../track/track';
 
 /** Points a shot can have; a further one takes the place of the last. */
-const MOST = 2;
+const MOST = 4;
 
 /** Marks where the eye is on a medium frame of one of a join's shots. Medium pixels from the centre. */
 export function addInterest(film: FilmDraft, joinId: string, side: ShotSide, frame: number, x: number, y: number, newId: NewId): void {

@@ -96,8 +96,11 @@ export function removeMatte(film: FilmDraft, matteId: string): void {
       if (layer.source.lines !== undefined) layer.source.lines.pairs = without(layer.source.lines.pairs);
       if (Object.values(layer.source.subjects ?? {}).includes(matteId)) delete layer.source.subjects;
     }
-    const kept = join.recipe?.settings;
-    if (kept !== undefined && 'matteId' in kept && kept.matteId === matteId) kept.matteId = null;
+    const kept = (join.recipe?.settings ?? {}) as Record<string, unknown>;
+    for (const [name, value] of Object.entries(kept)) {
+      if (value === matteId) kept[name] = null;
+      else if (Array.isArray(value) && value.includes(matteId)) kept[name] = value.filter((v) => v !== matteId);
+    }
     if (join.recipe?.kind !== 'feature morph') continue;
     const { settings } = join.recipe;
     settings.pairs = without(settings.pairs);

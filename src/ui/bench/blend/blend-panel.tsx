@@ -3,6 +3,7 @@ import { BLEND_MODES, EDGE_FILLS, type Layer, type LateCopies } from '../../../c
 import { setLayer } from '../../../core/film/edits/layers';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { SHUTTER } from '../../../core/motion/motion';
+import { ColourRow } from '../../parts/colour-row';
 import { NumberField, NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
@@ -83,17 +84,11 @@ function LayerSection({ placed, frame, layer, onPreview }: BlendProps & { readon
       />
       <SwitchRow label="Blurred by the shutter" value={layer.blur} onChange={(blur) => set('Motion blur', { blur })} />
       {layer.source.kind === 'colour' && (
-        <label className="flex items-center justify-between gap-2">
-          Colour
-          <input
-            type="color"
-            value={`#${layer.source.colour.map((v) => Math.round(v).toString(16).padStart(2, '0')).join('')}`}
-            onChange={(e) => {
-              const at = (i: number): number => Number.parseInt(e.target.value.slice(i, i + 2), 16);
-              set('Colour', { source: { kind: 'colour', colour: [at(1), at(3), at(5)] } });
-            }}
-          />
-        </label>
+        <ColourRow
+          label="Colour"
+          value={layer.source.colour}
+          onChange={(colour) => set('Colour', { source: { kind: 'colour', colour } })}
+        />
       )}
       <div className="flex items-center justify-between gap-1.5">
         <span>There from, to</span>

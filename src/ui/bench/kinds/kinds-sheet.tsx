@@ -2,7 +2,8 @@
 import { X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
-import type { Film, Recipe } from '../../../core/film/film';
+import type { Film } from '../../../core/film/film';
+import type { Recipe } from '../../../core/film/recipe-settings';
 import { kindOf } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { planFrame } from '../../../core/plan/plan-frame';

@@ -1,17 +1,17 @@
 'use client';
 import { Pencil, X } from 'lucide-react';
 import type { LinePair, ShotSide } from '../../../core/film/composition';
-import { GROUNDS_BEHIND, type FeatureSettings, type GroundBehind } from '../../../core/film/film';
+import { GROUNDS_BEHIND, type FeatureSettings, type GroundBehind } from '../../../core/film/recipe-settings';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { addLinePair, FEATURE_FIELDS, hasSubjects, layFeatureMorph, setFeatureSettings } from '../../../core/recipes/feature-morph';
-import { LONGEST_MELT, SHORTEST_MELT } from '../../../core/recipes/melt';
+import { layComposed, setComposed } from '../../../core/recipes/composed';
+import { addLinePair, featureMorph, hasSubjects } from '../../../core/recipes/feature-morph';
 import { isMade } from '../../../core/recipes/recipe';
 import { Button, IconButton } from '../../parts/button';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { showLines, useBench } from '../bench-state';
-import { FieldRow } from '../move/field-row';
+import { FieldRow, isPlain } from '../move/field-row';
 import { ByHandNote, OverRow } from '../move/recipe-rows';
 
 const GROUND_TEXT: Record<GroundBehind, string> = {
@@ -34,10 +34,11 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
   const areShown = useBench((s) => s.showsLines);
   const { join } = placed;
   const change = (title: string, part: Partial<FeatureSettings>): void =>
-    store.edit(`Feature morph: ${title}`, (d) => setFeatureSettings(d, join.id, part));
+    store.edit(`Feature morph: ${title}`, (d) => setComposed(d, media, join.id, 'feature morph', part));
   const add = (): void =>
     store.edit('Added a pair of lines', (d) => {
       const pair = addLinePair(d, join.id, () => crypto.randomUUID());
+      layComposed(d, media, join.id);
       if (pair !== null) onOpen(pair.leaving, 'leaving');
     });
   const subjectsOf = (side: ShotSide): { readonly value: string; readonly text: string }[] => [
@@ -67,8 +68,8 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
       <div>
         <Button onClick={add}>Add a pair of lines</Button>
       </div>
-      <OverRow join={join} name="Feature morph" least={SHORTEST_MELT} most={LONGEST_MELT} lay={layFeatureMorph} />
-      {FEATURE_FIELDS.map((field) => (
+      <OverRow join={join} kind="feature morph" />
+      {featureMorph.fields.filter(isPlain).map((field) => (
         <FieldRow key={field.name} field={field} settings={settings} onChange={(part) => change(field.label.toLowerCase(), part)} />
       ))}
       <SwitchRow label="Lines over the picture" value={areShown} onChange={showLines} />
@@ -103,7 +104,7 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
         <p className="text-soft">Choose a matte in the other shot too: until then the whole pictures go over.</p>
       )}
       <p className="text-soft">How far shapes and colours have gone are two lanes of the layer.</p>
-      <ByHandNote join={join} name="morph" onAnew={(d) => layFeatureMorph(d, join.id)} />
+      <ByHandNote join={join} name="morph" onAnew={(d) => layComposed(d, media, join.id)} />
     </Section>
   );
 }

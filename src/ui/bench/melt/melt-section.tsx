@@ -1,13 +1,14 @@
 'use client';
-import type { MeltSettings } from '../../../core/film/film';
+import type { MeltSettings } from '../../../core/film/recipe-settings';
 import { handlesOf, mediumOf, type PlacedJoin } from '../../../core/film/timing';
-import { cutsOfTake, layMelt, LONGEST_MELT, makeMelt, MELT_FIELDS, setMeltSettings, SHORTEST_MELT } from '../../../core/recipes/melt';
+import { layComposed, makeComposed, setComposed } from '../../../core/recipes/composed';
+import { cutsOfTake, melt } from '../../../core/recipes/melt';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { FieldRow } from '../move/field-row';
+import { FieldRow, isPlain } from '../move/field-row';
 import { ByHandNote, OverRow } from '../move/recipe-rows';
 import { RollStrip } from './roll-strip';
 
@@ -17,7 +18,7 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
   const { film, media } = useFilm('film', 'media');
   const { join, leaving, entering } = placed;
   const change = (title: string, part: Partial<MeltSettings>): void =>
-    store.edit(`Melt: ${title}`, (d) => setMeltSettings(d, join.id, part));
+    store.edit(`Melt: ${title}`, (d) => setComposed(d, media, join.id, 'melt', part));
   const mattes = film.mattes.filter((m) => m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId);
   const others = cutsOfTake(film, placed).filter((p) => p.join.id !== join.id);
   const [afterMedium, beforeMedium] = [mediumOf(media, leaving), mediumOf(media, entering)];
@@ -26,8 +27,8 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
   const held = Math.max(0, join.after - after) + Math.max(0, join.before - before);
   return (
     <Section title="Melt" name="Recipe">
-      <OverRow join={join} name="Melt" least={SHORTEST_MELT} most={LONGEST_MELT} lay={layMelt} />
-      {MELT_FIELDS.map((field) => (
+      <OverRow join={join} kind="melt" />
+      {melt.fields.filter(isPlain).map((field) => (
         <FieldRow key={field.name} field={field} settings={settings} onChange={(part) => change(field.label.toLowerCase(), part)} />
       ))}
       {mattes.length > 0 && (
@@ -48,14 +49,14 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
         <Button
           onClick={() =>
             store.edit(`Melted ${others.length} cuts of ${leaving.name}`, (d) => {
-              for (const p of others) makeMelt(d, media, p.join.id, settings, join.before + join.after);
+              for (const p of others) makeComposed(d, media, p.join.id, 'melt', settings, join.before + join.after);
             })
           }
         >
           Melt {others.length === 1 ? 'the other cut' : `all ${others.length} other cuts`} of this take
         </Button>
       )}
-      <ByHandNote join={join} name="melt" onAnew={(d) => layMelt(d, join.id)} />
+      <ByHandNote join={join} name="melt" onAnew={(d) => layComposed(d, media, join.id)} />
     </Section>
   );
 }

@@ -1,8 +1,15 @@
 'use client';
+import type { Colour } from '../../../core/film/composition';
 import type { Field } from '../../../core/recipes/recipe';
+import { ColourRow } from '../../parts/colour-row';
 import { NumberRow } from '../../parts/number-field';
 import { Segmented } from '../../parts/segmented';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
+
+/** Fields that need nothing of the film to be set. */
+export type PlainField<S> = Extract<Field<S>, { readonly kind: 'choice' | 'switch' | 'number' | 'colour' }>;
+
+export const isPlain = <S,>(field: Field<S>): field is PlainField<S> => ['choice', 'switch', 'number', 'colour'].includes(field.kind);
 
 /** One setting of a recipe, as its kind is set. */
 export function FieldRow<S>({
@@ -10,13 +17,14 @@ export function FieldRow<S>({
   settings,
   onChange,
 }: {
-  readonly field: Field<S>;
+  readonly field: PlainField<S>;
   readonly settings: S;
   readonly onChange: (part: Partial<S>) => void;
 }) {
   const value = settings[field.name];
   const set = (next: unknown): void => onChange({ [field.name]: next } as Partial<S>);
   if (field.kind === 'switch') return <SwitchRow label={field.label} value={value as boolean} onChange={set} />;
+  if (field.kind === 'colour') return <ColourRow label={field.label} value={value as Colour} onChange={set} />;
   if (field.kind === 'number') {
     const { factor = 1 } = field;
     return (

@@ -14,17 +14,19 @@ export function MovePanel({
   onGoTo,
   onPreview,
   onOpen,
+  onView,
 }: {
   readonly placed: PlacedJoin;
   readonly frame: number;
   readonly onGoTo: (frame: number) => void;
   readonly onPreview: (change: PreviewChange) => void;
   readonly onOpen: (matteId: string, side: ShotSide) => void;
+  readonly onView: (view: ShotSide) => void;
 }) {
   const selected = useBench((s) => s.selected);
   return (
     <>
-      <RecipeSection placed={placed} onGoTo={onGoTo} onOpen={onOpen} />
+      <RecipeSection placed={placed} onGoTo={onGoTo} onOpen={onOpen} onView={onView} />
       {selected === null ? (
         <p className="border-b border-rule px-3.5 py-3 text-soft">
           Select a layer, a carrier or the camera on the left: its motion stands here, its keys under the weave.

@@ -1,37 +1,32 @@
 'use client';
-import { spreadOverlap } from '../../../core/film/edits';
 import type { FilmDraft } from '../../../core/film/drafts';
 import type { Join } from '../../../core/film/film';
-import { isChangedByHand } from '../../../core/recipes/recipe';
+import { composedKind, layComposed, setLength, type ComposedName } from '../../../core/recipes/composed';
+import type { Note as RecipeNote } from '../../../core/recipes/next-thing';
+import { isChangedByHand, recipeKind } from '../../../core/recipes/recipe';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
 import { useFilm, useTools } from '../../store/film-context';
+import { useMeasures } from '../../store/measure-keeper';
 
-interface OverRowProps {
-  readonly join: Join;
-  /** What goes over, as the edit is called. */
-  readonly name: string;
-  readonly least: number;
-  readonly most: number;
-  readonly lay: (film: FilmDraft, joinId: string) => void;
-}
-
-/** How many frames a recipe takes, spread about the cut. What a hand has changed of it stays. */
-export function OverRow({ join, name, least, most, lay }: OverRowProps) {
+/** How many frames a kind of join takes. What a hand has changed of it stays. */
+export function OverRow({ join, kind }: { readonly join: Join; readonly kind: ComposedName }) {
   const { store } = useTools();
   const { media } = useFilm('media');
+  const measures = useMeasures((s) => s.measures);
+  const { shortest, longest } = composedKind(kind);
   return (
     <NumberRow
       label="Over"
       unit="fr"
-      min={least}
-      max={most}
+      min={shortest}
+      max={longest}
       value={join.before + join.after}
       onCommit={(length) =>
-        store.edit(`${name} over ${length} frames`, (d) => {
-          spreadOverlap(d, media, join.id, length);
-          if (!isChangedByHand(join)) lay(d, join.id);
+        store.edit(`${recipeKind(kind).name} over ${length} frames`, (d) => {
+          setLength(d, media, join.id, kind, length);
+          if (!isChangedByHand(join)) layComposed(d, media, join.id, measures);
         })
       }
     />
@@ -58,4 +53,21 @@ export function ByHandNote({
       </div>
     </Note>
   );
+}
+
+/** What a recipe came to, sentence by sentence. */
+export function Notes({ notes, onGoTo }: { readonly notes: readonly RecipeNote[]; readonly onGoTo: (frame: number) => void }) {
+  return notes.map(({ text, isFault, frame }) => (
+    <Note key={text} tone={isFault ? 'heed' : 'good'}>
+      {text}
+      {frame !== null && (
+        <>
+          {' '}
+          <button type="button" className="underline" onClick={() => onGoTo(frame)}>
+            Go to {frame}
+          </button>
+        </>
+      )}
+    </Note>
+  ));
 }

@@ -1,39 +1,48 @@
 'use client';
-import type { ZoomSettings } from '../../../core/film/film';
+import type { ZoomSettings } from '../../../core/film/recipe-settings';
 import type { ShotSide } from '../../../core/film/composition';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
 import { isChangedByHand, offersFor, recipeKind } from '../../../core/recipes/recipe';
 import { followsHole, setFollowsHole } from '../../../core/recipes/wipe-past';
 import { layZooms, notesOfZoom, setZoomSettings, ZOOM_FIELDS } from '../../../core/recipes/zoom-through';
-import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { DissolveSection } from '../melt/dissolve-section';
-import { ArriveSection } from './arrive-section';
 import { FeatureSection } from '../melt/feature-section';
 import { MeltSection } from '../melt/melt-section';
-import { FieldRow } from './field-row';
-import { ByHandNote } from './recipe-rows';
-import { useHoles } from '../../store/zoom-keeper';
+import { FieldRow, isPlain } from './field-row';
+import { ByHandNote, Notes } from './recipe-rows';
+import { useMeasures } from '../../store/measure-keeper';
+import type { AnySettings } from '../../../core/recipes/composed';
+import { ComposedSection } from './composed-section';
 
 interface RecipeProps {
   readonly placed: PlacedJoin;
   readonly onGoTo: (frame: number) => void;
   /** Opens a matte where it is drawn. */
   readonly onOpen: (matteId: string, side: ShotSide) => void;
+  readonly onView: (view: ShotSide) => void;
 }
 
 /** What the join's recipe takes, its few settings, and what it came to. */
 export function RecipeSection(props: RecipeProps) {
   const { recipe } = props.placed.join;
   if (recipe === undefined) return null;
-  if (recipe.kind === 'dissolve') return <DissolveSection placed={props.placed} settings={recipe.settings} />;
-  if (recipe.kind === 'arrive') return <ArriveSection {...props} settings={recipe.settings} />;
-  if (recipe.kind === 'feature morph') return <FeatureSection {...props} settings={recipe.settings} />;
-  if (recipe.kind === 'melt') return <MeltSection placed={props.placed} settings={recipe.settings} />;
-  return recipe.kind === 'zoom through' ? <ZoomSection {...props} settings={recipe.settings} /> : <WipeSection {...props} />;
+  switch (recipe.kind) {
+    case 'wipe past':
+      return <WipeSection {...props} />;
+    case 'zoom through':
+      return <ZoomSection {...props} settings={recipe.settings} />;
+    case 'melt':
+      return <MeltSection placed={props.placed} settings={recipe.settings} />;
+    case 'feature morph':
+      return <FeatureSection {...props} settings={recipe.settings} />;
+    default:
+      return (
+        <ComposedSection key={props.placed.join.id} {...props} kind={recipe.kind} settings={recipe.settings as unknown as AnySettings} />
+      );
+  }
 }
 
 function WipeSection({ placed }: RecipeProps) {
@@ -59,7 +68,7 @@ function WipeSection({ placed }: RecipeProps) {
 function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly settings: ZoomSettings }) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
-  const holes = useHoles((s) => s.holes);
+  const holes = useMeasures((s) => s.measures);
   const { join } = placed;
   const byHand = isChangedByHand(join);
   // with the holes as they were measured last the new move is there in the same step
@@ -72,27 +81,17 @@ function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly sett
   return (
     <Section title="Zoom through" name="Recipe">
       <HoleRow placed={placed} matteId={settings.matteId} onChange={(matteId) => change('Chose the hole', { matteId })} />
-      {ZOOM_FIELDS.filter((f) => f.when?.(settings) ?? true).map((field) => (
-        <FieldRow
-          key={field.name}
-          field={field}
-          settings={settings}
-          onChange={(part) => change(`Zoom through: ${field.label.toLowerCase()}`, part)}
-        />
-      ))}
-      {notes?.map((note) => (
-        <Note key={note.text} tone={note.isFault ? 'heed' : 'good'}>
-          {note.text}
-          {note.frame !== null && (
-            <>
-              {' '}
-              <button type="button" className="underline" onClick={() => onGoTo(note.frame!)}>
-                Go to {note.frame}
-              </button>
-            </>
-          )}
-        </Note>
-      ))}
+      {ZOOM_FIELDS.filter(isPlain)
+        .filter((f) => f.when?.(settings) ?? true)
+        .map((field) => (
+          <FieldRow
+            key={field.name}
+            field={field}
+            settings={settings}
+            onChange={(part) => change(`Zoom through: ${field.label.toLowerCase()}`, part)}
+          />
+        ))}
+      <Notes notes={notes ?? []} onGoTo={onGoTo} />
       <ByHandNote join={join} name="zoom" onAnew={(d) => layZooms(d, join.id, holes)} />
     </Section>
   );

@@ -1,8 +1,9 @@
 'use client';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { ShotSide } from '../../../core/film/composition';
 import { setFraming } from '../../../core/film/edits';
 import type { OwnFraming } from '../../../core/film/film';
+import type { Pin } from '../../../core/film/recipe-settings';
 import { mediumOf, placeJoin, type PlacedJoin } from '../../../core/film/timing';
 import { laidByMattes } from '../../../core/pair/align-mattes';
 import { framingOver } from '../../../core/pair/cut-pair';
@@ -20,19 +21,22 @@ import { mediumPlan } from './medium-plan';
 const DOUBTFUL = 0.35;
 const FILLING: OwnFraming = { x: 0, y: 0, scale: 1, turn: 0 };
 
-/** How the entering shot lies over the leaving one: from the pictures at the cut, or by numbers. */
-export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
-  const { store, frames } = useTools();
+interface AlignProps {
+  readonly placed: PlacedJoin;
+  /** The framing of the entering shot that lays it over the leaving one. */
+  readonly onFound: (framing: OwnFraming) => void;
+  readonly children?: ReactNode;
+}
+
+/** Buttons that find how the entering shot lies over the leaving one at the cut: from the pictures, or from a matte of each. */
+export function AlignControls({ placed, onFound, children }: AlignProps) {
+  const { frames } = useTools();
   const { film, media } = useFilm('film', 'media');
   const [told, setTold] = useState<{ readonly text: string; readonly isGood: boolean } | null>(null);
   const [isBusy, setBusy] = useState(false);
   const [chosen, setChosen] = useState<Partial<Readonly<Record<ShotSide, string>>>>({});
   const { leaving, entering } = placed;
   const [mediumA, mediumB] = [mediumOf(media, leaving), mediumOf(media, entering)];
-  const framing = typeof entering.framing === 'object' ? entering.framing : FILLING;
-  const isOwn = typeof entering.framing === 'object';
-  const change = (title: string, part: Partial<OwnFraming>): void =>
-    store.edit(`${title} of ${entering.name}`, (d) => setFraming(d, entering.id, { ...framing, ...part }));
   const align = async (): Promise<void> => {
     if (mediumA === null || mediumB === null) return;
     setBusy(true);
@@ -46,7 +50,7 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
       const text = `Alike by ${percent(before)} % as they were, ${percent(aligned.likeness)} % as they lie now.`;
       const isGood = aligned.likeness >= DOUBTFUL;
       setTold({ text: isGood ? text : `${text} That is little: mark the same two things in both instead.`, isGood });
-      store.edit(`Laid ${entering.name} over ${leaving.name}`, (d) => setFraming(d, entering.id, made));
+      onFound(made);
     } catch (error) {
       setTold({ text: `The pictures could not be had: ${(error as Error).message}`, isGood: false });
     } finally {
@@ -82,7 +86,7 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
         text: `Middle over middle; enlarged to ${Math.round(100 * made.scale)} %, turned by ${made.turn.toFixed(1)}°.`,
         isGood: true,
       });
-      store.edit(`Laid ${entering.name} over ${leaving.name}`, (d) => setFraming(d, entering.id, made));
+      onFound(made);
     } catch (error) {
       setTold({ text: `The mattes could not be had: ${(error as Error).message}`, isGood: false });
     } finally {
@@ -90,16 +94,12 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
     }
   };
   return (
-    <Section title="Lie over each other" name="Align">
+    <>
       <div className="flex flex-wrap gap-1.5">
         <Button disabled={isBusy || mediumA === null || mediumB === null} onClick={() => void align()}>
           From the pictures
         </Button>
-        {isOwn && (
-          <Button onClick={() => store.edit(`Let ${entering.name} fill the frame`, (d) => setFraming(d, entering.id, 'fill'))}>
-            Fill the frame
-          </Button>
-        )}
+        {children}
       </div>
       {matteIds !== null && (
         <>
@@ -123,27 +123,56 @@ export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
         </>
       )}
       {told !== null && <Note tone={told.isGood ? 'good' : 'heed'}>{told.text}</Note>}
-      {isOwn && (
-        <>
-          <NumberRow label="x" unit="px" value={Math.round(10 * framing.x) / 10} onCommit={(x) => change('Place', { x })} />
-          <NumberRow label="y" unit="px" value={Math.round(10 * framing.y) / 10} onCommit={(y) => change('Place', { y })} />
-          <NumberRow
-            label="Size"
-            unit="%"
-            min={1}
-            step={0.5}
-            value={Math.round(1000 * framing.scale) / 10}
-            onCommit={(v) => change('Size', { scale: v / 100 })}
-          />
-          <NumberRow
-            label="Turn"
-            unit="°"
-            step={0.1}
-            value={Math.round(100 * framing.turn) / 100}
-            onCommit={(turn) => change('Turn', { turn })}
-          />
-        </>
-      )}
+    </>
+  );
+}
+
+/** How the entering shot lies over the leaving one: from the pictures at the cut, or by numbers. */
+export function AlignSection({ placed }: { readonly placed: PlacedJoin }) {
+  const { store } = useTools();
+  const { leaving, entering } = placed;
+  const framing = typeof entering.framing === 'object' ? entering.framing : FILLING;
+  const isOwn = typeof entering.framing === 'object';
+  const change = (title: string, part: Partial<OwnFraming>): void =>
+    store.edit(`${title} of ${entering.name}`, (d) => setFraming(d, entering.id, { ...framing, ...part }));
+  return (
+    <Section title="Lie over each other" name="Align">
+      <AlignControls
+        placed={placed}
+        onFound={(found) => store.edit(`Laid ${entering.name} over ${leaving.name}`, (d) => setFraming(d, entering.id, found))}
+      >
+        {isOwn && (
+          <Button onClick={() => store.edit(`Let ${entering.name} fill the frame`, (d) => setFraming(d, entering.id, 'fill'))}>
+            Fill the frame
+          </Button>
+        )}
+      </AlignControls>
+      {isOwn && <PlaceRows value={framing} onChange={change} />}
     </Section>
+  );
+}
+
+/** A place, a size and a turn as numbers. */
+export function PlaceRows({
+  value: { x, y, scale, turn },
+  onChange,
+}: {
+  readonly value: Pin;
+  readonly onChange: (title: string, part: Partial<Pin>) => void;
+}) {
+  return (
+    <>
+      <NumberRow label="x" unit="px" value={Math.round(10 * x) / 10} onCommit={(v) => onChange('Place', { x: v })} />
+      <NumberRow label="y" unit="px" value={Math.round(10 * y) / 10} onCommit={(v) => onChange('Place', { y: v })} />
+      <NumberRow
+        label="Size"
+        unit="%"
+        min={1}
+        step={0.5}
+        value={Math.round(1000 * scale) / 10}
+        onCommit={(v) => onChange('Size', { scale: v / 100 })}
+      />
+      <NumberRow label="Turn" unit="°" step={0.1} value={Math.round(100 * turn) / 100} onCommit={(v) => onChange('Turn', { turn: v })} />
+    </>
   );
 }

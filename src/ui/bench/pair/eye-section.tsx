@@ -20,24 +20,19 @@ interface EyeProps {
   readonly onFrame: (frame: number) => void;
 }
 
-/** Where the eye is at the end of one shot and at the start of the other, and what brings both together. */
-export function EyeSection({ placed, onView, onFrame }: EyeProps) {
+/** Points in both shots: buttons to mark them on the picture, and each with its place and what it rides on. */
+export function EyePoints({ placed, onView, onFrame }: EyeProps) {
   const { store } = useTools();
-  const { film, media } = useFilm('film', 'media');
+  const { film } = useFilm('film');
   const marking = useBench((s) => s.marksEye);
-  const { join, entering, cut } = placed;
-  const points = join.interest ?? [];
+  const { join, cut } = placed;
   const begin = (side: ShotSide): void => {
     markEye(marking === side ? null : side);
     onView(side);
     onFrame(side === 'leaving' ? cut - 1 : cut);
   };
-  const lay = (title: string, framing: OwnFraming | null): void => {
-    if (framing !== null) store.edit(title, (d) => setFraming(d, entering.id, framing));
-  };
-  const [together, laid] = [broughtTogether(film, media, placed), laidByPoints(film, media, placed)];
   return (
-    <Section title="Where the eye is" name="Eye">
+    <>
       <div className="flex flex-wrap gap-1.5">
         {(['leaving', 'entering'] as const).map((side) => (
           <Button key={side} tone={marking === side ? 'ink' : 'plain'} aria-pressed={marking === side} onClick={() => begin(side)}>
@@ -45,13 +40,8 @@ export function EyeSection({ placed, onView, onFrame }: EyeProps) {
           </Button>
         ))}
       </div>
-      <p className="text-soft">
-        {marking === null
-          ? 'A point in each shot is brought together; the same two things marked in both lay one over the other.'
-          : `Click on ${placed[marking].name} where the eye is.`}
-      </p>
       <ul className="flex flex-col gap-1">
-        {points.map((p) => {
+        {(join.interest ?? []).map((p) => {
           const tracks = (film.tracks ?? []).filter((t) => t.mediumId === placed[p.side].mediumId);
           return (
             <li key={p.id} className="flex flex-col gap-1" data-interest={p.side}>
@@ -87,6 +77,29 @@ export function EyeSection({ placed, onView, onFrame }: EyeProps) {
           );
         })}
       </ul>
+    </>
+  );
+}
+
+/** Where the eye is at the end of one shot and at the start of the other, and what brings both together. */
+export function EyeSection(props: EyeProps) {
+  const { store } = useTools();
+  const { film, media } = useFilm('film', 'media');
+  const marking = useBench((s) => s.marksEye);
+  const { placed } = props;
+  const { entering } = placed;
+  const lay = (title: string, framing: OwnFraming | null): void => {
+    if (framing !== null) store.edit(title, (d) => setFraming(d, entering.id, framing));
+  };
+  const [together, laid] = [broughtTogether(film, media, placed), laidByPoints(film, media, placed)];
+  return (
+    <Section title="Where the eye is" name="Eye">
+      <p className="text-soft">
+        {marking === null
+          ? 'A point in each shot is brought together; the same things marked in both lay one over the other.'
+          : `Click on ${placed[marking].name} where the eye is.`}
+      </p>
+      <EyePoints {...props} />
       {together !== null && (
         <div className="flex flex-col items-start gap-1">
           <Button onClick={() => lay('Brought the eye together', together)}>Bring together</Button>
@@ -95,7 +108,7 @@ export function EyeSection({ placed, onView, onFrame }: EyeProps) {
           </p>
         </div>
       )}
-      {laid !== null && <Button onClick={() => lay('Laid over by points', laid)}>Lay both points over each other</Button>}
+      {laid !== null && <Button onClick={() => lay('Laid over by points', laid)}>Lay the points over each other</Button>}
     </Section>
   );
 }

@@ -1,0 +1,29 @@
+import { marksOfFilm } from '../film/edits/marks';
+import type { Film, Media } from '../film/film';
+
+/** The film frames nearest to the beats of the film's music before a frame, rising. */
+export function beatsBefore(film: Film, media: Media, frame: number): readonly number[] {
+  const beats = marksOfFilm(film, media).filter((m) => m.kind === 'beat' || m.kind === 'downbeat');
+  return [...new Set(beats.map((m) => Math.round(m.frame)))].filter((f) => f < frame).sort((a, b) => a - b);
+}
+
+/**
+ * The last `count` moments before a film frame at which something may come, rising: beats or, where these do not reach or are not asked for, every
+ * `every` frames.
+ */
+export function momentsBefore(
+  film: Film,
+  media: Media,
+  frame: number,
+  count: number,
+  on: 'beats' | 'frames',
+  every: number,
+): readonly number[] {
+  const beats = on === 'beats' ? beatsBefore(film, media, frame) : [];
+  if (beats.length >= count) return beats.slice(-count);
+  return Array.from({ length: count }, (_, i) => frame - (count - i) * every);
+}
+
+/** Whether there are beats enough before a frame. */
+export const hasBeats = (film: Film, media: Media, frame: number, count: number): boolean =>
+  beatsBefore(film, media, frame).length >= count;

@@ -1,0 +1,196 @@
+'use client';
+import { Pencil, X } from 'lucide-react';
+import type { ShotSide } from '../../../core/film/composition';
+import type { Film } from '../../../core/film/film';
+import type { Pin } from '../../../core/film/recipe-settings';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { againstOwn, pinByPoints } from '../../../core/pair/bring-together';
+import { composedKind, layComposed, setComposed, type AnySettings, type ComposedName } from '../../../core/recipes/composed';
+import { isMade, recipeKind, type Field } from '../../../core/recipes/recipe';
+import { Button, IconButton } from '../../parts/button';
+import { Section } from '../../parts/section';
+import { SelectRow } from '../../parts/select-row';
+import { useFilm, useTools } from '../../store/film-context';
+import { useMeasures } from '../../store/measure-keeper';
+import { AlignControls, PlaceRows } from '../pair/align-section';
+import { EyePoints } from '../pair/eye-section';
+import { FieldRow, isPlain } from './field-row';
+import { ByHandNote, Notes, OverRow } from './recipe-rows';
+
+interface ComposedProps {
+  readonly placed: PlacedJoin;
+  readonly kind: ComposedName;
+  readonly settings: AnySettings;
+  readonly onGoTo: (frame: number) => void;
+  readonly onOpen: (matteId: string, side: ShotSide) => void;
+  readonly onView: (view: ShotSide) => void;
+}
+
+/** The settings of a kind of join, a row each, and what it came to. */
+export function ComposedSection({ placed, kind, settings, onGoTo, onOpen, onView }: ComposedProps) {
+  const { store } = useTools();
+  const { film, media } = useFilm('film', 'media');
+  const measures = useMeasures((s) => s.measures);
+  const { join } = placed;
+  const { name } = recipeKind(kind);
+  const { fields, overlap, notes } = composedKind(kind);
+  const change = (title: string, part: object): void =>
+    store.edit(`${name}: ${title.toLowerCase()}`, (d) => setComposed(d, media, join.id, kind, part, measures));
+  const row = (field: Field<AnySettings>): React.ReactNode => {
+    const set = (part: object): void => change(field.label, part);
+    if (isPlain(field)) return <FieldRow field={field} settings={settings} onChange={set} />;
+    const value: unknown = settings[field.name];
+    const { kind: of } = field;
+    if (of === 'matte')
+      return <MatteRow placed={placed} field={field} settings={settings} value={value as string | null} onChange={set} onOpen={onOpen} />;
+    if (of === 'mattes') return <MattesRow field={field} value={value as readonly string[]} onChange={set} />;
+    if (of === 'medium') return <MediumRow field={field} value={value as string | null} onChange={set} />;
+    return (
+      <PinRows placed={placed} value={value as Pin | null} onGoTo={onGoTo} onView={onView} onChange={(pin) => set({ [field.name]: pin })} />
+    );
+  };
+  return (
+    <Section title={name} name="Recipe">
+      {overlap?.(film, media, placed, settings) == null && <OverRow join={join} kind={kind} />}
+      {fields
+        .filter((f) => f.when?.(settings) ?? true)
+        .map((field) => (
+          <div key={field.name} className="contents">
+            {row(field)}
+          </div>
+        ))}
+      <Notes notes={notes?.(film, media, placed, settings, measures.get(join.id)) ?? []} onGoTo={onGoTo} />
+      <ByHandNote join={join} name={name.toLowerCase()} onAnew={(d) => layComposed(d, media, join.id, measures)} />
+    </Section>
+  );
+}
+
+const optionOf = (m: Film['mattes'][number]): { readonly value: string; readonly text: string } => ({ value: m.id, text: m.name });
+
+interface MatteRowProps {
+  readonly placed: PlacedJoin;
+  readonly field: Extract<Field<AnySettings>, { readonly kind: 'matte' }>;
+  readonly settings: AnySettings;
+  readonly value: string | null;
+  readonly onChange: (part: object) => void;
+  readonly onOpen: (matteId: string, side: ShotSide) => void;
+}
+
+/** A matte chosen from those that are there, and a way to where it is painted. */
+function MatteRow({ placed, field, settings, value, onChange, onOpen }: MatteRowProps) {
+  const { film } = useFilm('film');
+  const side = typeof field.side === 'function' ? field.side(settings) : field.side;
+  const mattes = film.mattes.filter((m) => side === 'any' || m.mediumId === placed[side].mediumId);
+  const chosen = film.mattes.find((m) => m.id === value);
+  const paintedIn = (['leaving', 'entering'] as const).find((s) => placed[s].mediumId === chosen?.mediumId);
+  const none = field.orNone ?? 'choose…';
+  return (
+    <div className="flex items-center gap-1">
+      <div className="min-w-0 grow">
+        <SelectRow
+          label={field.label}
+          value={value ?? ''}
+          options={[...(value === null || field.orNone !== undefined ? [{ value: '', text: none }] : []), ...mattes.map(optionOf)]}
+          onChange={(id) => onChange({ [field.name]: id === '' ? null : id })}
+        />
+      </div>
+      {chosen !== undefined && paintedIn !== undefined && (
+        <IconButton label={`Paint it in ${placed[paintedIn].name}`} onClick={() => onOpen(chosen.id, paintedIn)}>
+          <Pencil size={12} />
+        </IconButton>
+      )}
+    </div>
+  );
+}
+
+/** Several mattes in order, of any medium. */
+function MattesRow({
+  field,
+  value,
+  onChange,
+}: {
+  readonly field: Extract<Field<AnySettings>, { readonly kind: 'mattes' }>;
+  readonly value: readonly string[];
+  readonly onChange: (part: object) => void;
+}) {
+  const { film } = useFilm('film');
+  const free = film.mattes.filter((m) => !value.includes(m.id) && isMade(m));
+  return (
+    <>
+      {value.map((id) => {
+        const name = film.mattes.find((m) => m.id === id)?.name ?? id;
+        return (
+          <div key={id} className="flex items-center justify-between gap-1">
+            <span className="min-w-0 truncate">
+              {field.label}: {name}
+            </span>
+            <IconButton label={`Without ${name}`} onClick={() => onChange({ [field.name]: value.filter((v) => v !== id) })}>
+              <X size={12} />
+            </IconButton>
+          </div>
+        );
+      })}
+      {free.length > 0 && value.length < field.most && (
+        <SelectRow
+          label={value.length === 0 ? field.label : 'And'}
+          value=""
+          options={[{ value: '', text: 'nothing' }, ...free.map(optionOf)]}
+          onChange={(id) => id !== '' && onChange({ [field.name]: [...value, id] })}
+        />
+      )}
+    </>
+  );
+}
+
+function MediumRow({
+  field,
+  value,
+  onChange,
+}: {
+  readonly field: Extract<Field<AnySettings>, { readonly kind: 'medium' }>;
+  readonly value: string | null;
+  readonly onChange: (part: object) => void;
+}) {
+  const { media } = useFilm('media');
+  return (
+    <SelectRow
+      label={field.label}
+      value={value ?? ''}
+      options={[
+        ...(value === null ? [{ value: '', text: 'choose…' }] : []),
+        ...[...media.values()].map((m) => ({ value: m.id, text: m.name })),
+      ]}
+      onChange={(id) => onChange({ [field.name]: id === '' ? null : id })}
+    />
+  );
+}
+
+/** How the entering shot lies over the leaving one where both show the same: found, from points in both, or by numbers. */
+function PinRows({
+  placed,
+  value,
+  onChange,
+  onGoTo,
+  onView,
+}: {
+  readonly placed: PlacedJoin;
+  readonly value: Pin | null;
+  readonly onChange: (pin: Pin | null) => void;
+  readonly onGoTo: (frame: number) => void;
+  readonly onView: (view: ShotSide) => void;
+}) {
+  const { film, media } = useFilm('film', 'media');
+  const byPoints = pinByPoints(film, media, placed);
+  const found = (pin: Pin): void => onChange(againstOwn(pin, placed.entering));
+  return (
+    <div className="flex flex-col gap-1.5 border-l-[3px] border-seam pl-2">
+      <span>What is the same in both</span>
+      <EyePoints placed={placed} onView={onView} onFrame={onGoTo} />
+      <AlignControls placed={placed} onFound={found}>
+        {byPoints !== null && <Button onClick={() => found(byPoints)}>From the points</Button>}
+        {value !== null && <Button onClick={() => onChange(null)}>Not at all</Button>}
+      </AlignControls>
+      {value !== null && <PlaceRows value={value} onChange={(_, part) => onChange({ ...value, ...part })} />}
+    </div>
+  );
+}
