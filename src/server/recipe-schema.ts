@@ -38,6 +38,7 @@ const zoomSettings = shaped<ZoomSettings>({
   piece: Joi.string().valid('fades', 'slides', 'stays').required(),
   slideDegrees: number.required(),
   slidePx: number.required(),
+  slidesBefore: Joi.number().integer().min(0).max(10_000),
   entering: Joi.string().valid('grows', 'waits', 'pushes on').required(),
   room: Joi.number().min(0).max(1).required(),
   copies: Joi.number().integer().min(0).max(50).required(),

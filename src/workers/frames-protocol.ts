@@ -38,7 +38,15 @@ export type FramesRequest =
   /** Asks for `owner` what hole the mattes of a plan's first layer make in the frame. */
   | { readonly kind: 'measure hole'; readonly job: number; readonly owner: string; readonly plan: FramePlan }
   /** Asks for `owner` how the picture of one plan lies over that of another. */
-  | { readonly kind: 'align'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
+  | {
+      readonly kind: 'align';
+      readonly job: number;
+      readonly owner: string;
+      readonly plan: FramePlan;
+      readonly over: FramePlan;
+      /** One of them shows a part of the other, much larger. */
+      readonly within: boolean;
+    }
   /** Asks for `owner` where the camera takes the picture of one plan on that of the next. */
   | { readonly kind: 'step'; readonly job: number; readonly owner: string; readonly plan: FramePlan; readonly over: FramePlan }
   /** Asks for `owner` where the motion from one plan's picture to another's takes points, pixels of both from the centre. */

@@ -4,6 +4,7 @@ import { createImage, type Image, type Plane } from '../core/image/pixels';
 import { lumaOf } from '../core/image/plane';
 import { likenessOf, type Aligned } from '../core/pair/align';
 import { alignPictures } from '../core/pair/align-pictures';
+import { findWithin } from '../core/pair/find-within';
 import { carriedPoints } from '../core/matte/outline/carry-outline';
 import { cameraStep } from '../core/pair/borrowed-move';
 import { SIGNS_WIDTH } from '../core/pair/frame-signs';
@@ -110,7 +111,7 @@ async function work(): Promise<void> {
     try {
       if (request.kind === 'measure') reply({ kind: 'measured', job: request.job, empty: await measure(request.plan) });
       else if (request.kind === 'measure hole') reply({ kind: 'hole', job: request.job, hole: await holeOf(request.plan) });
-      else if (request.kind === 'align') reply({ kind: 'aligned', job: request.job, ...(await align(request.plan, request.over)) });
+      else if (request.kind === 'align') reply({ kind: 'aligned', job: request.job, ...(await align(request)) });
       else if (request.kind === 'step') {
         const step = cameraStep(await lumaOfPlan(request.plan), await lumaOfPlan(request.over));
         reply({ kind: 'stepped', job: request.job, step });
@@ -178,9 +179,16 @@ async function holeOf(plan: FramePlan): Promise<HoleShape | null> {
 }
 
 /** How the picture of a plan lies over another's, in pixels of the signs' pictures, and how alike both are as they are now. */
-async function align(plan: FramePlan, over: FramePlan): Promise<{ readonly before: number; readonly aligned: Aligned }> {
+async function align({
+  plan,
+  over,
+  within,
+}: Extract<FramesRequest, { kind: 'align' }>): Promise<{ readonly before: number; readonly aligned: Aligned }> {
   const [a, b] = [await lumaOfPlan(over), await lumaOfPlan(plan)];
-  return { before: likenessOf(a, b, IN_PLACE).likeness, aligned: alignPictures(a, b) };
+  const before = likenessOf(a, b, IN_PLACE);
+  const found = within ? findWithin(a, b) : null;
+  if (found === null) return { before: before.likeness, aligned: alignPictures(a, b) };
+  return { before: before.likeness, aligned: { placement: found.placement, likeness: found.score, overlap: before.overlap } };
 }
 
 /** Width at which points are carried. */

@@ -56,7 +56,7 @@ function enteringRunsOut(film: Film, media: Media, placed: PlacedJoin): Finding[
 }
 
 /** Whether a layer would show a shot on some of these frames on which it has no picture: one that is held needs none. */
-function isMissed(film: Film, media: Media, placed: PlacedJoin, shot: Shot, first: number, end: number): boolean {
+export function isMissed(film: Film, media: Media, placed: PlacedJoin, shot: Shot, first: number, end: number): boolean {
   const frames = Array.from({ length: Math.max(0, Math.min(end, placed.to) - first) }, (_, i) => first + i);
   return frames.some((f) => f >= 0 && planFrame(film, media, f, { samples: 1 }).missing.some((m) => m.shotId === shot.id));
 }

@@ -17,6 +17,8 @@ export interface ZoomSettings {
   /** Of a piece that slides: where to, degrees clockwise from the right, and how far, film pixels. */
   readonly slideDegrees: number;
   readonly slidePx: number;
+  /** Frames before the move in which it slides off its place, and stays beside it; 0 lets it slide and fade while the move goes. */
+  readonly slidesBefore?: number;
   readonly entering: 'grows' | 'waits' | 'pushes on';
   /** Room left around, a share of what is covered: 0.06 is 6 %. */
   readonly room: number;

@@ -148,7 +148,7 @@ export const bridge: ComposedKind<BridgeSettings> = {
     goesOn: false,
   },
   fields: [
-    { name: 'pin', label: 'The same in both', kind: 'pin' },
+    { name: 'pin', label: 'The same in both', kind: 'pin', within: true },
     { name: 'subjectId', label: 'Comes first', kind: 'matte', side: 'any', orNone: 'all of it, softly' },
     { name: 'comesAfter', label: 'Comes after', kind: 'number', unit: 'fr', min: 0, max: 500, step: 1 },
     { name: 'comesOver', label: 'Comes in', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },

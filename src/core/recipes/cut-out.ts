@@ -283,7 +283,7 @@ export const cutOut: ComposedKind<CutOutSettings> = {
     { name: 'way', label: 'It', kind: 'choice', options: CUT_OUT_WAYS },
     { name: 'side', label: 'Frozen', kind: 'choice', options: ['entering', 'leaving'] },
     { name: 'matteId', label: 'Cut out', kind: 'matte', side: (s) => s.side },
-    { name: 'punches', label: 'Comes down', kind: 'number', unit: 'times', min: 1, max: 24, step: 1, when: (s) => s.way === 'lands' },
+    { name: 'punches', label: 'Times it comes down', kind: 'number', unit: '', min: 1, max: 24, step: 1, when: (s) => s.way === 'lands' },
     {
       name: 'punch',
       label: 'Larger by',

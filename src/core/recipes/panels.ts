@@ -129,7 +129,7 @@ export const panels: ComposedKind<PanelsSettings> = {
     { name: 'early', label: 'Of the last, early', kind: 'number', unit: '', min: 0, max: 24, step: 1 },
     { name: 'earlyBy', label: 'Early by', kind: 'number', unit: 'fr', min: 1, max: 48, step: 1, when: (s) => s.early > 0 },
     { name: 'shakePx', label: 'Shake', kind: 'number', unit: 'px', min: 0, max: 200, step: 1 },
-    { name: 'kickStops', label: 'Kick of light', kind: 'number', unit: 'stops', min: 0, max: 5, step: 0.1 },
+    { name: 'kickStops', label: 'Kick of light, stops', kind: 'number', unit: '', min: 0, max: 5, step: 0.1 },
     { name: 'blurPx', label: 'Blur', kind: 'number', unit: 'px', min: 0, max: 400, step: 1 },
     { name: 'diesIn', label: 'They die away in', kind: 'number', unit: 'fr', min: 1, max: 48, step: 1 },
   ],

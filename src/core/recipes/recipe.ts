@@ -28,8 +28,8 @@ export type Field<S> = {
     | { readonly kind: 'mattes'; readonly most: number }
     | { readonly kind: 'medium' }
     | { readonly kind: 'colour' }
-    /** How the entering shot lies over the leaving one. */
-    | { readonly kind: 'pin' }
+    /** How the entering shot lies over the leaving one; `within` where one shows a part of the other. */
+    | { readonly kind: 'pin'; readonly within?: boolean }
   );
 }[keyof S & string];
 

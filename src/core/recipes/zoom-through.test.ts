@@ -141,6 +141,21 @@ describe('zoom through', () => {
     expect(channelAt(way('slides').motion.y, -10)).toBeLessThan(-500);
   });
 
+  it('lets its piece slide off its place first, and then goes through what it leaves open', () => {
+    const film = solved(
+      changed(zoomed(), (d) => setZoomSettings(d, d.joins[0]!.id, { piece: 'slides', slidesBefore: 8, slideDegrees: 0, slidePx: 60 })),
+      0,
+    );
+    const { join, from } = at(film, 0);
+    const first = -join.before;
+    const [piece] = join.layers;
+    expect([first, first + 8].map((t) => channelAt(piece!.motion.x, t))).toEqual([0, 60]);
+    expect(piece!.opacity).toBe(1);
+    const scale = (frame: number): number => planFrame(film, media, frame).layers[1]!.matrix[0];
+    expect([scale(from), scale(from + 8)]).toEqual([1, 1]);
+    expect(scale(from + 14)).toBeGreaterThan(1.05);
+  });
+
   it('knows what was changed by hand, and keeps how edges are drawn', () => {
     const film = zoomed();
     const { join } = at(film, 0);

@@ -31,6 +31,7 @@ export const ZOOM_DEFAULTS: ZoomSettings = {
   piece: 'fades',
   slideDegrees: 270,
   slidePx: 600,
+  slidesBefore: 0,
   entering: 'grows',
   room: 0.06,
   copies: 0,
@@ -48,11 +49,21 @@ export const ZOOM_FIELDS: readonly Field<ZoomSettings>[] = [
   { name: 'piece', label: 'The piece', kind: 'choice', options: ['fades', 'slides', 'stays'] },
   { name: 'slideDegrees', label: 'Slides to', kind: 'number', unit: '°', min: -360, max: 360, step: 5, when: (s) => s.piece === 'slides' },
   { name: 'slidePx', label: 'Slides by', kind: 'number', unit: 'px', min: 0, max: 4000, step: 10, when: (s) => s.piece === 'slides' },
+  {
+    name: 'slidesBefore',
+    label: 'Slides before the move',
+    kind: 'number',
+    unit: 'fr',
+    min: 0,
+    max: 500,
+    step: 1,
+    when: (s) => s.piece === 'slides',
+  },
   { name: 'entering', label: 'Entering shot', kind: 'choice', options: ['grows', 'waits', 'pushes on'] },
   { name: 'room', label: 'Room left around', kind: 'number', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
   { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
   { name: 'startsAfter', label: 'Starts after', kind: 'number', unit: 'fr', min: 0, max: 1000, step: 1 },
-  { name: 'holdsEntering', label: 'Entering shot held until then', kind: 'switch', when: (s) => s.startsAfter > 0 },
+  { name: 'holdsEntering', label: 'Entering shot held until then', kind: 'switch', when: (s) => startOf(s) > 0 },
   { name: 'copies', label: 'Late copies', kind: 'number', unit: '', min: 0, max: 12, step: 1 },
   { name: 'copyDelay', label: 'Frames between', kind: 'number', unit: 'fr', min: 1, max: 24, step: 1, when: (s) => s.copies > 0 },
   { name: 'motionBlur', label: 'Motion blur', kind: 'switch' },
@@ -101,6 +112,10 @@ export function planHole(film: Film, media: Media, placed: PlacedJoin, frame: nu
   return planMatteAlone(film, media, placed, 'leaving', matteId, frame, edge);
 }
 
+/** Frames from the overlap's first to where the move starts: a piece that slides off first has the time for it. */
+const startOf = ({ piece, startsAfter, slidesBefore = 0 }: ZoomSettings): number =>
+  piece === 'slides' ? Math.max(startsAfter, slidesBefore) : startsAfter;
+
 /** Solves one zoom from its measured holes. */
 function solve(film: Film, placed: PlacedJoin, holes: readonly (HoleShape | null)[], handed: Handed | null): ZoomSolution {
   const settings = settingsOf(placed)!;
@@ -109,7 +124,7 @@ function solve(film: Film, placed: PlacedJoin, holes: readonly (HoleShape | null
     room: settings.room,
     entering: settings.entering === 'grows' && isGoneOnFrom(film, placed) ? 'pushes on' : settings.entering,
     ease: EASE_SHAPES[settings.ease],
-    start: handed === null ? settings.startsAfter : 0,
+    start: handed === null ? startOf(settings) : 0,
     startRate: handed?.solution.arrivalRate ?? 0,
     startPivot,
     mirrored: settings.mirroredEdge,
@@ -205,7 +220,7 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
     ...made('into', 'Into', 'entering'),
     edges: settings.mirroredEdge ? 'mirrored' : 'none',
     motion: grown(entering, first, settings),
-    ...(settings.holdsEntering && settings.startsAfter > 0 ? { time: heldUntil(start) } : {}),
+    ...(settings.holdsEntering && startOf(settings) > 0 ? { time: heldUntil(start) } : {}),
   };
   layMade(join, { layers: [...(settings.matteId === null ? [] : [piece]), around, into], carriers: [zoom] });
 }
@@ -231,11 +246,15 @@ function grown(entering: readonly Zoom[], first: number, { room, mirroredEdge, m
 }
 
 /** What becomes of the piece that was cut out: gone before it could hide what is behind it. */
-function pieceWay({ piece, slideDegrees, slidePx }: ZoomSettings, start: number, last: number): Partial<Layer> {
+function pieceWay({ piece, slideDegrees, slidePx, slidesBefore = 0 }: ZoomSettings, start: number, last: number): Partial<Layer> {
   const length = Math.max(2, last - start);
   if (piece === 'fades') return { opacity: easedKeys('soft both', [start, 1], [start + Math.max(1, Math.round(length / 3)), 0]) };
   if (piece === 'stays') return { opacity: easedKeys('soft both', [last - Math.max(1, Math.round(length / 4)), 1], [last, 0]) };
   const angle = (slideDegrees * Math.PI) / 180;
+  if (slidesBefore > 0) {
+    const off = (px: number): Layer['motion']['x'] => easedKeys('soft both', [start - slidesBefore, 0], [start, px]);
+    return { motion: { ...STILL, x: off(slidePx * Math.cos(angle)), y: off(slidePx * Math.sin(angle)) } };
+  }
   const way = [start + Math.round(length / 2), 1] as const;
   const moved = (px: number): Layer['motion']['x'] => easedKeys('soft start', [start, 0], [way[0], px]);
   return {

@@ -120,10 +120,16 @@ export class FramesClient {
 
   /**
    * How the picture of a plan lies over another's, in pixels of the signs' pictures, with how alike both are as they are, −1..1.
+   * With `within` one of them is looked for as a part of the other, and told is how well their edges agree.
    * @throws Error when a picture cannot be had
    */
-  async align(plan: FramePlan, over: FramePlan, owner: string): Promise<{ readonly before: number; readonly aligned: Aligned } | null> {
-    const found = await this.askFor('align', plan, owner, { over });
+  async align(
+    plan: FramePlan,
+    over: FramePlan,
+    owner: string,
+    within = false,
+  ): Promise<{ readonly before: number; readonly aligned: Aligned } | null> {
+    const found = await this.askFor('align', plan, owner, { over, within });
     return found?.kind === 'aligned' ? found : null;
   }
 
@@ -148,7 +154,7 @@ export class FramesClient {
     kind: 'measure' | 'measure hole' | 'align' | 'step' | 'carry points',
     plan: FramePlan,
     owner: string,
-    more: { readonly over?: FramePlan; readonly points?: readonly OutlinePoint[] } = {},
+    more: { readonly over?: FramePlan; readonly within?: boolean; readonly points?: readonly OutlinePoint[] } = {},
   ): Promise<Measured | null> {
     const key = `${kind} ${JSON.stringify([plan, more])}`;
     const known = this.measured.get(key);

@@ -1,5 +1,6 @@
 'use client';
-import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { isMissed } from '../../core/check/handles';
 import type { Film, Media } from '../../core/film/film';
 import type { FilmMark } from '../../core/film/edits/marks';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
@@ -109,13 +110,19 @@ export function Weave(props: WeaveProps) {
 
   const slide = useHorizontalDrag((cells, final) => props.onSlide(cells, final));
   const slip = useHorizontalDrag((cells, final) => props.onSlip(cells, final));
+  /** Whether the overlap shows a shot where it has no picture; one that is held there needs none. */
+  const missed = useMemo(() => {
+    const isBare = (shot: 'leaving' | 'entering'): boolean => isMissed(film, media, placed, placed[shot], placed.from, placed.to);
+    return { leaving: isBare('leaving'), entering: isBare('entering') };
+  }, [film, media, placed]);
   const handleText = (shot: 'leaving' | 'entering'): string => {
     const medium = shot === 'leaving' ? leavingMedium : enteringMedium;
     if (medium === null) return 'not ready';
     const handles = handlesOf(film, placed[shot], medium);
     const spare = shot === 'leaving' ? handles.after : handles.before;
     const needed = shot === 'leaving' ? placed.join.after : placed.join.before;
-    return spare < needed ? `${needed - spare} missing` : `${Math.max(0, spare)} handles`;
+    if (spare >= needed) return `${Math.max(0, spare)} handles`;
+    return missed[shot] ? `${needed - spare} missing` : 'held';
   };
 
   const shotCell = (shot: 'leaving' | 'entering', at: number): ReactNode => {

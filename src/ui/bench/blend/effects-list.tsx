@@ -1,13 +1,14 @@
 'use client';
 import { useState } from 'react';
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Trash2 } from 'lucide-react';
-import type { Effect, EffectName } from '../../../core/film/composition';
+import type { Colour, Effect, EffectName } from '../../../core/film/composition';
 import { effectsAt, setEffects, type EffectPlace } from '../../../core/film/edits/layers';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { channelAt } from '../../../core/motion/curve';
 import { easedKeys } from '../../../core/motion/eases';
 import { EFFECTS } from '../../../core/effects/registry';
 import { Button, IconButton } from '../../parts/button';
+import { ColourRow } from '../../parts/colour-row';
 import { NumberField } from '../../parts/number-field';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
@@ -37,6 +38,20 @@ function dyingAway(effect: Effect, first: number, frames: number): Effect {
   const now = channelAt(effect.params[amount] ?? initial, first, initial);
   const keys = easedKeys('soft stop', [first, now === 0 ? initial : now], [first + frames, 0]);
   return { ...effect, params: { ...effect.params, [amount]: keys } };
+}
+
+const COLOUR_PARTS = ['red', 'green', 'blue'] as const;
+
+/** The colour of an effect that has one and does not change in time; null else. */
+function colourOf({ kind, params }: Effect): Colour | null {
+  const parts = COLOUR_PARTS.map((part) => params[part] ?? EFFECTS[kind].params[part]?.initial);
+  return parts.every((v) => typeof v === 'number') ? (parts as unknown as Colour) : null;
+}
+
+/** The numbers of an effect that have a row: those of its colour only where they are keyed. */
+function rowsOf(effect: Effect): readonly string[] {
+  const hasColour = colourOf(effect) !== null;
+  return Object.keys(EFFECTS[effect.kind].params).filter((p) => !hasColour || !(COLOUR_PARTS as readonly string[]).includes(p));
 }
 
 /** Effects in their order, each with its span and its numbers; the rows are made from what an effect says of itself. */
@@ -110,7 +125,16 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
                   <Trash2 size={13} />
                 </IconButton>
               </div>
-              {Object.keys(params).map((param) => (
+              {colourOf(effect) !== null && (
+                <ColourRow
+                  label={`Colour of ${name.toLowerCase()}`}
+                  value={colourOf(effect)!}
+                  onChange={([red, green, blue]) =>
+                    change(`Colour of ${name.toLowerCase()}`, effect.id, { params: { ...effect.params, red, green, blue } })
+                  }
+                />
+              )}
+              {rowsOf(effect).map((param) => (
                 <ChannelRow
                   key={param}
                   placed={placed}

@@ -42,7 +42,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
     <Dialog.Root open={isOpen} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg bg-sheet p-5">
+        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[1010px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg bg-sheet p-5">
           <div className="flex items-baseline justify-between gap-3 border-b border-rule pb-2.5">
             <Dialog.Title className="text-[15px] font-semibold">How do these two shots meet?</Dialog.Title>
             <span className="grow text-right text-soft">
@@ -53,7 +53,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
             </Dialog.Close>
           </div>
           <Dialog.Description className="sr-only">Choose a kind of join. Each picture moves under the pointer.</Dialog.Description>
-          <div className="flex flex-wrap gap-3 py-4">
+          <div className="flex flex-wrap gap-2.5 py-3">
             {cards.map((card) => (
               <button
                 key={card.kind}
@@ -62,7 +62,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
                 aria-pressed={chosen === card.kind}
                 onClick={() => setChosen(card.kind)}
                 onDoubleClick={() => onChoose(card.kind)}
-                className={`flex w-[222px] flex-col rounded-md border p-3 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
+                className={`flex w-[234px] flex-col rounded-md border p-2.5 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
               >
                 <MovingPicture film={film} placed={placed} kind={card.kind} />
                 <span className="mt-2 block font-semibold">{card.name}</span>

@@ -46,7 +46,14 @@ export function ComposedSection({ placed, kind, settings, onGoTo, onOpen, onView
     if (of === 'mattes') return <MattesRow field={field} value={value as readonly string[]} onChange={set} />;
     if (of === 'medium') return <MediumRow field={field} value={value as string | null} onChange={set} />;
     return (
-      <PinRows placed={placed} value={value as Pin | null} onGoTo={onGoTo} onView={onView} onChange={(pin) => set({ [field.name]: pin })} />
+      <PinRows
+        placed={placed}
+        within={of === 'pin' && field.within === true}
+        value={value as Pin | null}
+        onGoTo={onGoTo}
+        onView={onView}
+        onChange={(pin) => set({ [field.name]: pin })}
+      />
     );
   };
   return (
@@ -169,12 +176,14 @@ function MediumRow({
 function PinRows({
   placed,
   value,
+  within,
   onChange,
   onGoTo,
   onView,
 }: {
   readonly placed: PlacedJoin;
   readonly value: Pin | null;
+  readonly within: boolean;
   readonly onChange: (pin: Pin | null) => void;
   readonly onGoTo: (frame: number) => void;
   readonly onView: (view: ShotSide) => void;
@@ -186,7 +195,7 @@ function PinRows({
     <div className="flex flex-col gap-1.5 border-l-[3px] border-seam pl-2">
       <span>What is the same in both</span>
       <EyePoints placed={placed} onView={onView} onFrame={onGoTo} />
-      <AlignControls placed={placed} onFound={found}>
+      <AlignControls placed={placed} onFound={found} within={within}>
         {byPoints !== null && <Button onClick={() => found(byPoints)}>From the points</Button>}
         {value !== null && <Button onClick={() => onChange(null)}>Not at all</Button>}
       </AlignControls>

@@ -34,7 +34,7 @@ export function FieldRow<S>({
         min={field.min}
         max={field.max}
         step={field.step}
-        value={(value as number) * factor}
+        value={((value as number | undefined) ?? 0) * factor}
         onCommit={(v) => set(v / factor)}
       />
     );

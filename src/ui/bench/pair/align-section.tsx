@@ -19,17 +19,21 @@ import { mediumPlan } from './medium-plan';
 
 /** Likeness under which how two pictures lie over each other is doubtful. */
 const DOUBTFUL = 0.35;
+/** The same for edges of a part, seen from another place. */
+const DOUBTFUL_EDGES = 0.18;
 const FILLING: OwnFraming = { x: 0, y: 0, scale: 1, turn: 0 };
 
 interface AlignProps {
   readonly placed: PlacedJoin;
   /** The framing of the entering shot that lays it over the leaving one. */
   readonly onFound: (framing: OwnFraming) => void;
+  /** One shot shows a part of the other, much larger. */
+  readonly within?: boolean;
   readonly children?: ReactNode;
 }
 
 /** Buttons that find how the entering shot lies over the leaving one at the cut: from the pictures, or from a matte of each. */
-export function AlignControls({ placed, onFound, children }: AlignProps) {
+export function AlignControls({ placed, onFound, within = false, children }: AlignProps) {
   const { frames } = useTools();
   const { film, media } = useFilm('film', 'media');
   const [told, setTold] = useState<{ readonly text: string; readonly isGood: boolean } | null>(null);
@@ -42,13 +46,15 @@ export function AlignControls({ placed, onFound, children }: AlignProps) {
     setBusy(true);
     try {
       const [leaves, enters] = [Math.round(leaving.inFrame + leaving.length - 1), Math.round(entering.inFrame)];
-      const found = await frames.align(mediumPlan(mediumB, mediumB, enters), mediumPlan(mediumA, mediumA, leaves), 'align');
+      const found = await frames.align(mediumPlan(mediumB, mediumB, enters), mediumPlan(mediumA, mediumA, leaves), 'align', within);
       const made = found === null ? null : framingOver(film, media, placed, found.aligned.placement);
       if (found === null || made === null) return;
       const { before, aligned } = found;
       const percent = (v: number): number => Math.round(100 * Math.max(0, v));
-      const text = `Alike by ${percent(before)} % as they were, ${percent(aligned.likeness)} % as they lie now.`;
-      const isGood = aligned.likeness >= DOUBTFUL;
+      const text = within
+        ? `Found at ${Math.round(100 * made.scale)} %; edges agree by ${percent(aligned.likeness)} %.`
+        : `Alike by ${percent(before)} % as they were, ${percent(aligned.likeness)} % as they lie now.`;
+      const isGood = aligned.likeness >= (within ? DOUBTFUL_EDGES : DOUBTFUL);
       setTold({ text: isGood ? text : `${text} That is little: mark the same two things in both instead.`, isGood });
       onFound(made);
     } catch (error) {
