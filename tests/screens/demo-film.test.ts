@@ -53,8 +53,8 @@ describe('the demo film', () => {
   });
 
   it('shows the opacity of a keyed layer as it is, and changes one key of it', async () => {
-    await page.driver.get(demo.joinUrl('The cart comes', { step: 'blend', view: 'result', frame: 552 }));
-    await page.stageShows('result, frame 552');
+    await page.driver.get(demo.joinUrl('The cart comes', { step: 'blend', view: 'result', frame: 536 }));
+    await page.stageShows('result, frame 536');
     await page.script(
       `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Yard')).click()`,
     );
@@ -64,7 +64,7 @@ describe('the demo film', () => {
     expect(shown).toBeLessThan(100);
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '50', Key.ENTER);
-    await page.until(`return document.querySelector('[aria-label^="Take back: opacity of Yard at 552"]') !== null`, 'it is a key');
+    await page.until(`return document.querySelector('[aria-label^="Take back: opacity of Yard at 536"]') !== null`, 'it is a key');
     const { film } = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as {
       film: { joins: { layers: { name: string; opacity: unknown }[] }[] };
     };

@@ -35,7 +35,9 @@ function view(of: Plane, size: number, x: number, y: number, gain: number): Plan
     for (let u = 0; u < W; u++, i++) {
       // the mean of what a pixel covers
       let sum = 0;
-      for (const dy of [-0.3, 0.3]) for (const dx of [-0.3, 0.3]) sum += sampleBilinear(of, 640 + x + step * (u + 0.5 + dx - W / 2), 360 + y + step * (v + 0.5 + dy - H / 2));
+      for (const dy of [-0.3, 0.3])
+        for (const dx of [-0.3, 0.3])
+          sum += sampleBilinear(of, 640 + x + step * (u + 0.5 + dx - W / 2), 360 + y + step * (v + 0.5 + dy - H / 2));
       out.data[i] = 20 + (gain * sum) / 4;
     }
   return out;

@@ -83,7 +83,7 @@ export const dropThrough: ComposedKind<DropSettings> = {
     const fall: Carrier = { id: fallId, name: 'Fall', motion: { ...STILL, y: easedKeys(ease, [first, 0], [last, -stack.down]) } };
     const seam = seamMatte(making, stack);
     // both are of one size while the seam crosses; before and after each is as its shot is
-    const settled = Math.max(1, Math.round((join.before + join.after) / 3));
+    const settled = Math.max(1, Math.round((join.before + join.after) / 2));
     const leaving: Layer = {
       ...madeLayer(join, 'above', placed.leaving.name, { kind: 'leaving' }),
       ridesOn: fallId,

@@ -8,7 +8,7 @@ import { compose, scaling, translation } from '../core/geometry/matrix';
 import { rational } from '../core/geometry/rational';
 import { CoverageRaster } from '../core/geometry/polygon-raster';
 import { flattenOutline, pointsAt, transformPoint } from '../core/matte/outline/outline';
-import { composeDemoFilm, REEL } from './demo-film';
+import { composeDemoFilm, REEL } from './demo-joins';
 
 const files = [...new Set(REEL.map((p) => p.file))];
 const media: Media = new Map(
