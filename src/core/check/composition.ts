@@ -1,7 +1,7 @@
 import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
-import { apply, cornersOf, lengthScale, type Matrix } from '../geometry/matrix';
-import { pictureOf, type FramePlan } from '../plan/frame-plan';
+import { apply, cornersOf, depthAt, invert, isFlat, lengthScale, type Matrix } from '../geometry/matrix';
+import { pictureOf, type FramePlan, type PlannedLayer } from '../plan/frame-plan';
 import { planFrame } from '../plan/plan-frame';
 import type { Finding } from './finding';
 
@@ -9,6 +9,9 @@ import type { Finding } from './finding';
 export const MOST_ENLARGED = 12;
 /** How much of the frame's width the corners of a shot may gain or lose in speed from a frame to the next where a join is handed over. */
 const JUMP_SHARE = 0.02;
+
+/** A layer more transparent than this is hardly seen. */
+const LEAST_SEEN = 0.1;
 
 const UNBLURRED = { samples: 1 };
 
@@ -52,12 +55,24 @@ function ownMediaOut(media: Media, { join, cut, from, to }: PlacedJoin): Finding
   });
 }
 
+/** How much a layer is enlarged where it is nearest to the frame's middle; 0 where nothing of it is in sight. */
+function scaleInSight({ matrix, width, height }: PlannedLayer, film: Film): number {
+  if (isFlat(matrix)) return 0;
+  const within = (v: number, size: number): number => Math.max(-size / 2, Math.min(size / 2, v));
+  const middle = apply(invert(matrix), { x: 0, y: 0 });
+  const nearest = { x: within(middle.x, width), y: within(middle.y, height) };
+  // what lies behind the eye is seen nowhere
+  if (depthAt(matrix, nearest) < 1e-2) return 0;
+  const { x, y } = apply(matrix, nearest);
+  return Math.abs(x) > film.width / 2 || Math.abs(y) > film.height / 2 ? 0 : lengthScale(matrix, nearest);
+}
+
 function enlarged(film: Film, media: Media, placed: PlacedJoin, planOf: (frame: number) => FramePlan | null): Finding[] {
   let most = { scale: 0, frame: placed.from, mediumId: '' };
   for (let frame = placed.from; frame < placed.to; frame++)
     for (const layer of planOf(frame)?.layers ?? []) {
       const picture = pictureOf(layer);
-      const scale = picture === null || layer.opacity === 0 ? 0 : lengthScale(layer.matrix);
+      const scale = picture === null || layer.opacity < LEAST_SEEN ? 0 : scaleInSight(layer, film);
       if (scale > most.scale) most = { scale, frame, mediumId: picture!.mediumId };
     }
   if (most.scale <= MOST_ENLARGED) return [];

@@ -248,6 +248,7 @@ function makeTiles(making: Making<TilesSettings>): ReturnType<typeof tiles.make>
   const first = -join.before;
   const goes = (a: number, b: number): Channel => (a === b ? a : easedKeys(settings.ease, [Math.max(first, leaves), a], [arrives, b]));
   const [isFirst, isLast] = [at === 0, at === run.length - 1];
+  const next = from(places[at + 1]!, origin);
   const tileOf = (i: number): Layer => {
     const shot = shots[i]!;
     const own = settingsOf(run[Math.max(0, i - 1)]!)!;
@@ -287,10 +288,15 @@ function makeTiles(making: Making<TilesSettings>): ReturnType<typeof tiles.make>
       motion: { ...STILL, ...like, ...added(place, like), depth: place.depth, tiltY },
       mattes: matteId === null ? [] : [madeUse(join, role, { matteId, side: 'inside', growPx: 0, featherPx: 1 })],
       effects: own.copies > 0 ? [copies] : [],
+      // a tile that would hang between the camera and the next one is passed, and gone by then
+      ...(isLeaving && next.depth > 0
+        ? { opacity: easedKeys('soft both', [Math.round((Math.max(first, leaves) + arrives) / 2), 1], [arrives, 0]) }
+        : {}),
     };
   };
-  const shown = shots.map((_, i) => i).filter((i) => i >= at - SHOWN_AROUND && i <= at + 1 + SHOWN_AROUND);
-  const next = from(places[at + 1]!, origin);
+  const isNear = (i: number): boolean => i >= at - SHOWN_AROUND && i <= at + 1 + SHOWN_AROUND;
+  // what hangs nearer than the leaving tile has been passed
+  const shown = shots.map((_, i) => i).filter((i) => isNear(i) && (i >= at || places[i]!.depth >= origin.depth));
   return {
     layers: [
       ...shown.map(tileOf),
