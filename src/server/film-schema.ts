@@ -150,21 +150,23 @@ const matteUse = shaped<MatteUse>({
   ridesAlong: Joi.boolean(),
 });
 const shotSide = Joi.string().valid('leaving', 'entering');
-const source = Joi.alternatives(
-  Joi.object({ kind: shotSide.required() }),
-  Joi.object({ kind: Joi.string().valid('held').required(), side: shotSide.required(), frame: frame.min(0).required() }),
-  Joi.object({ kind: Joi.string().valid('medium').required(), mediumId: id.required(), frame: number.required() }),
-  Joi.object({ kind: Joi.string().valid('colour').required(), colour: colour.required() }),
-  Joi.object({ kind: Joi.string().valid('all beneath').required() }),
-  Joi.object({
-    kind: Joi.string().valid('melt').required(),
-    quality: meltQuality,
-    warp: channelOf(share).required(),
-    mix: channelOf(share).required(),
-    lines: Joi.object({ pairs: linePairs, borders }),
-    subjects: Joi.object({ leaving: id.required(), entering: id.required() }),
-  }),
-);
+/** What a layer shows; `held` is how the frame of a held picture is told. */
+const sourceOf = (held: Joi.Schema): Joi.Schema =>
+  Joi.alternatives(
+    Joi.object({ kind: shotSide.required() }),
+    Joi.object({ kind: Joi.string().valid('held').required(), side: shotSide.required(), frame: held.required() }),
+    Joi.object({ kind: Joi.string().valid('medium').required(), mediumId: id.required(), frame: number.required() }),
+    Joi.object({ kind: Joi.string().valid('colour').required(), colour: colour.required() }),
+    Joi.object({ kind: Joi.string().valid('all beneath').required() }),
+    Joi.object({
+      kind: Joi.string().valid('melt').required(),
+      quality: meltQuality,
+      warp: channelOf(share).required(),
+      mix: channelOf(share).required(),
+      lines: Joi.object({ pairs: linePairs, borders }),
+      subjects: Joi.object({ leaving: id.required(), entering: id.required() }),
+    }),
+  );
 const span = shaped<Span>({ first: frame.required(), last: frame.min(Joi.ref('first')).required() });
 const timing = shaped<Timing>({
   speed: channelOf(Joi.number().min(-100).max(100)).required(),
@@ -180,7 +182,7 @@ const motion = shaped<Motion>({
   pivotTrackId: id,
   apart: Joi.boolean(),
 });
-const camera = shaped<Camera>({
+export const camera = shaped<Camera>({
   ...(Object.fromEntries(CAMERA_CHANNELS.map((c) => [c, channel.required()])) as Record<(typeof CAMERA_CHANNELS)[number], Joi.Schema>),
   focalMm: Joi.number().min(1).max(5000).required(),
   ridesOn: id,
@@ -194,34 +196,38 @@ const effect = shaped<Effect>({
   span,
   params: Joi.object().pattern(Joi.string().max(40), channel).required(),
 });
-const effects = Joi.array().items(effect).max(200).required();
+export const effects = Joi.array().items(effect).max(200).required();
 const copies = shaped<LateCopies>({
   count: Joi.number().integer().min(0).max(50).required(),
   delay: Joi.number().integer().min(1).max(1000).required(),
   fall: share,
 });
-const layer = shaped<Layer>({
-  id: id.required(),
-  name: name.required(),
-  source: source.required(),
-  visible: Joi.boolean().required(),
-  span,
-  time: timing,
-  mattes: Joi.array().items(matteUse).max(100).required(),
-  motion: motion.required(),
-  ridesOn: id,
-  edges: Joi.string()
-    .valid(...EDGE_FILLS)
-    .required(),
-  opacity: channel.required(),
-  blend: Joi.string()
-    .valid(...BLEND_MODES)
-    .required(),
-  blur: Joi.boolean().required(),
-  effects,
-  copies,
-});
-const carrier = shaped<Carrier>({ id: id.required(), name: name.required(), motion: motion.required(), ridesOn: id });
+const layerOf = (held: Joi.Schema): Joi.ObjectSchema<Layer> =>
+  shaped<Layer>({
+    id: id.required(),
+    name: name.required(),
+    source: sourceOf(held).required(),
+    visible: Joi.boolean().required(),
+    span,
+    time: timing,
+    mattes: Joi.array().items(matteUse).max(100).required(),
+    motion: motion.required(),
+    ridesOn: id,
+    edges: Joi.string()
+      .valid(...EDGE_FILLS)
+      .required(),
+    opacity: channel.required(),
+    blend: Joi.string()
+      .valid(...BLEND_MODES)
+      .required(),
+    blur: Joi.boolean().required(),
+    effects,
+    copies,
+  });
+const layer = layerOf(frame.min(0));
+/** A layer whose held picture is told from another one, and may lie before that. */
+export const relativeLayer = layerOf(frame);
+export const carrier = shaped<Carrier>({ id: id.required(), name: name.required(), motion: motion.required(), ridesOn: id });
 const db = Joi.number().min(SILENCE_DB).max(LOUDEST_DB);
 const fade = Joi.number().min(0).max(1e6).required();
 const ownSound = {

@@ -1,60 +1,77 @@
 import type { Draft } from 'immer';
 import { CAMERA_CHANNELS, MOTION_CHANNELS, type Motion, type Timing } from '../motion/motion';
-import { shiftChannel } from '../motion/key-edits';
+import { moveKeys } from '../motion/key-edits';
 import type { Channel } from '../motion/curve';
-import type { Effect, Span } from './composition';
+import type { Effect, Layer, Span } from './composition';
 import { MOVE_CHANNELS, type Join, type Shot } from './film';
 
-/** Moving what is said in frames when the frame they are counted from moves. */
+/** Moving what is said in frames when the frame they are counted from moves, or when the time between them is another. */
 
-const shifted = (channel: Channel, by: number): Draft<Channel> => shiftChannel(channel, -by) as Draft<Channel>;
+/** Says to which frame a frame goes; it never goes back where that went on. */
+export type FrameMap = (frame: number) => number;
 
-function shiftTiming(time: Draft<Timing>, by: number): void {
-  time.speed = shifted(time.speed, by);
-  time.anchor -= by;
+const moved = (channel: Channel, at: FrameMap): Draft<Channel> =>
+  (typeof channel === 'number' ? channel : moveKeys(channel, new Set(channel.map((k) => k.frame)), at)) as Draft<Channel>;
+
+function retimeTiming(time: Draft<Timing>, at: FrameMap): void {
+  time.speed = moved(time.speed, at);
+  time.anchor = Math.round(at(time.anchor));
 }
 
-function shiftSpan(span: Draft<Span> | undefined, by: number): void {
+function retimeSpan(span: Draft<Span> | undefined, at: FrameMap): void {
   if (span === undefined) return;
-  span.first -= by;
-  span.last -= by;
+  const length = span.last - span.first;
+  span.first = Math.round(at(span.first));
+  // a span of a frame stays one
+  span.last = length === 0 ? span.first : Math.max(span.first, Math.round(at(span.last)));
 }
 
-function shiftMotion(motion: Draft<Motion>, by: number): void {
-  for (const name of MOTION_CHANNELS) motion[name] = shifted(motion[name], by);
+function retimeMotion(motion: Draft<Motion>, at: FrameMap): void {
+  for (const name of MOTION_CHANNELS) motion[name] = moved(motion[name], at);
 }
 
-function shiftEffects(effects: Draft<Effect>[], by: number): void {
+function retimeEffects(effects: Draft<Effect>[], at: FrameMap): void {
   for (const effect of effects) {
-    shiftSpan(effect.span, by);
-    for (const [name, channel] of Object.entries(effect.params)) effect.params[name] = shifted(channel, by);
+    retimeSpan(effect.span, at);
+    for (const [name, channel] of Object.entries(effect.params)) effect.params[name] = moved(channel, at);
   }
+}
+
+function retimeLayer(layer: Draft<Layer>, at: FrameMap): void {
+  retimeMotion(layer.motion, at);
+  layer.opacity = moved(layer.opacity, at);
+  retimeSpan(layer.span, at);
+  if (layer.time !== undefined) retimeTiming(layer.time, at);
+  if (layer.source.kind === 'melt') {
+    layer.source.warp = moved(layer.source.warp, at);
+    layer.source.mix = moved(layer.source.mix, at);
+  }
+  retimeEffects(layer.effects, at);
+}
+
+/** Moves all keys, spans and anchors of what a join is made of. */
+export function retimeComposition(
+  { layers, carriers, camera, finish }: Pick<Draft<Join>, 'layers' | 'carriers' | 'camera' | 'finish'>,
+  at: FrameMap,
+): void {
+  for (const layer of layers) retimeLayer(layer, at);
+  for (const carrier of carriers) retimeMotion(carrier.motion, at);
+  if (camera !== undefined) for (const name of CAMERA_CHANNELS) camera[name] = moved(camera[name], at);
+  retimeEffects(finish, at);
 }
 
 /** The shot's first frame has moved later by `by` film frames: its speed, its movement and its sound stay with its pictures. */
 export function shiftShotClock(shot: Draft<Shot>, by: number): void {
-  if (shot.time !== undefined) shiftTiming(shot.time, by);
-  if (shot.move !== undefined) for (const name of MOVE_CHANNELS) shot.move[name] = shifted(shot.move[name], by);
-  if (shot.sound !== undefined) shot.sound.level = shifted(shot.sound.level, by);
+  const at: FrameMap = (frame) => frame - by;
+  if (shot.time !== undefined) retimeTiming(shot.time, at);
+  if (shot.move !== undefined) for (const name of MOVE_CHANNELS) shot.move[name] = moved(shot.move[name], at);
+  if (shot.sound !== undefined) shot.sound.level = moved(shot.sound.level, at);
 }
 
 /** The cut has moved later by `by` film frames: all that is counted from it stays where it is on the film's clock. */
 export function shiftJoinClock(join: Draft<Join>, by: number): void {
-  for (const layer of join.layers) {
-    shiftMotion(layer.motion, by);
-    layer.opacity = shifted(layer.opacity, by);
-    shiftSpan(layer.span, by);
-    if (layer.time !== undefined) shiftTiming(layer.time, by);
-    if (layer.source.kind === 'medium') layer.source.frame += by;
-    if (layer.source.kind === 'melt') {
-      layer.source.warp = shifted(layer.source.warp, by);
-      layer.source.mix = shifted(layer.source.mix, by);
-    }
-    shiftEffects(layer.effects, by);
-  }
-  for (const carrier of join.carriers) shiftMotion(carrier.motion, by);
-  if (join.camera !== undefined) for (const name of CAMERA_CHANNELS) join.camera[name] = shifted(join.camera[name], by);
-  shiftEffects(join.finish, by);
+  retimeComposition(join, (frame) => frame - by);
+  for (const { source } of join.layers) if (source.kind === 'medium') source.frame += by;
   if (join.sound !== undefined) join.sound.at -= by;
   for (const hit of join.hits ?? []) hit.at -= by;
 }

@@ -1,11 +1,13 @@
 import { marksOfFilm } from '../film/edits/marks';
 import type { Film, Media } from '../film/film';
 
-/** The film frames nearest to the beats of the film's music before a frame, rising. */
-export function beatsBefore(film: Film, media: Media, frame: number): readonly number[] {
+/** The film frames nearest to the beats of the film's music, rising. */
+export function beatFrames(film: Film, media: Media): readonly number[] {
   const beats = marksOfFilm(film, media).filter((m) => m.kind === 'beat' || m.kind === 'downbeat');
-  return [...new Set(beats.map((m) => Math.round(m.frame)))].filter((f) => f < frame).sort((a, b) => a - b);
+  return [...new Set(beats.map((m) => Math.round(m.frame)))].sort((a, b) => a - b);
 }
+
+const beatsBefore = (film: Film, media: Media, frame: number): readonly number[] => beatFrames(film, media).filter((f) => f < frame);
 
 /**
  * The last `count` moments before a film frame at which something may come, rising: beats or, where these do not reach or are not asked for, every

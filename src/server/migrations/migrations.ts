@@ -140,4 +140,17 @@ export const migrations: readonly NamedMigration[] = [
       await db.schema.alterTable('media', (t) => t.dropColumn('sound'));
     },
   },
+  {
+    name: '008-own-recipes',
+    async up(db) {
+      await db.schema.createTable('own_recipes', (t) => {
+        t.string('id').primary();
+        t.text('document').notNullable();
+        t.integer('made_at').notNullable();
+      });
+    },
+    async down(db) {
+      await db.schema.dropTable('own_recipes');
+    },
+  },
 ];

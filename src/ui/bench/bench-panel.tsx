@@ -26,7 +26,17 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
   return (
     <>
       {next !== null && <WayNote next={next} isHere={next.step === place.step} onGo={() => actions.goTo(next)} />}
-      <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} />
+      <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} onLay={kinds.lay} />
+      {kinds.told.length > 0 && (
+        <div role="status" data-told className="flex flex-col items-start gap-1 border-b border-rule bg-heed/10 px-3.5 py-2.5">
+          {kinds.told.map((sentence) => (
+            <p key={sentence}>{sentence}</p>
+          ))}
+          <button type="button" className="underline" onClick={kinds.dismiss}>
+            All right
+          </button>
+        </div>
+      )}
       {place.step === 'pair' && (
         <>
           <PairPanel

@@ -1,6 +1,6 @@
 'use client';
 import { create } from 'zustand';
-import type { Effect, ShotSide } from '../../core/film/composition';
+import type { Effect, Layer, ShotSide } from '../../core/film/composition';
 import type { MoverRef } from '../../core/film/edits/layers';
 import type { LaneTarget } from '../../core/film/lanes';
 import type { ValueKey } from '../../core/motion/curve';
@@ -72,6 +72,9 @@ export const togglePin = (target: LaneTarget): void =>
     const others = pinned.filter((t) => JSON.stringify(t) !== key);
     return { pinned: others.length < pinned.length ? others : [...pinned, target] };
   });
+
+/** The layer that was copied, for this join and others. */
+export const useCopiedLayer = create<{ readonly layer: Layer | null }>(() => ({ layer: null }));
 
 /** Effects that were copied, for other layers, joins and the film. */
 export const useCopiedEffects = create<{ readonly effects: readonly Effect[] }>(() => ({ effects: [] }));

@@ -1,4 +1,5 @@
 'use client';
+import { useState } from 'react';
 import { framesText, type Finding } from '../../core/check/finding';
 import { slideEntering } from '../../core/film/edits';
 import type { ShotSide } from '../../core/film/composition';
@@ -11,6 +12,7 @@ import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
 import { kindText } from './bench-tabs';
+import { SaveRecipe } from './kinds/save-recipe';
 import { AlignSection } from './pair/align-section';
 import { EyeSection } from './pair/eye-section';
 import { MatchSection } from './pair/match-section';
@@ -36,6 +38,7 @@ export function PairPanel({
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const { join, entering } = placed;
+  const [isSaving, setSaving] = useState(false);
   const limits = overlapLimits(film, join.id);
   const enteringMedium = mediumOf(media, entering);
   const setEnds = (before: number, after: number): void =>
@@ -49,6 +52,10 @@ export function PairPanel({
         <div>
           <Button onClick={onKinds}>Choose the kind of join…</Button>
         </div>
+        <div>
+          <Button onClick={() => setSaving(true)}>Save as a recipe…</Button>
+        </div>
+        {isSaving && <SaveRecipe placed={placed} onClose={() => setSaving(false)} />}
       </Section>
       <Section title="Overlap">
         <NumberRow

@@ -6,13 +6,16 @@ import { useTools } from '../store/film-context';
 import { playHandlers } from '../stage/playback';
 import type { BenchActions } from './bench-actions';
 import { stopsOf } from './bench-marks';
-import { chooseKeys } from './bench-state';
+import { chooseKeys, useBench, useCopiedLayer } from './bench-state';
+import { pasteCopied } from './layers/paste-layer';
 import type { BenchWork } from './use-bench-work';
 
 /** What the keys do on the bench. */
 export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
   const { placed, place, frame, setFrame, setView, lastView, playback, tools, strokes, track, editing, hasLanes, ghosts, setGhosts } = work;
   const { store } = useTools();
+  const selected = useBench((s) => s.selected);
+  const selectedLayer = placed.join.layers.find((l) => selected?.kind === 'layer' && l.id === selected.id);
   const nudging = editing && tools !== null && tools.selection.size > 0;
   const arrow = (dx: number, dy: number, by: number, otherwise: () => void) => (): void => {
     if (nudging) tools.nudge(dx * by, dy * by);
@@ -59,6 +62,12 @@ export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
     ghosts: () => setGhosts(!ghosts),
     keyHere: () => (hasLanes ? actions.keyLanes() : editing && tools?.keyHere()),
     closeOutline: () => editing && tools?.close(),
+    // without a layer selected the keys copy what is marked on the page
+    ...(selectedLayer === undefined ? {} : { copyLayer: () => useCopiedLayer.setState({ layer: selectedLayer }) }),
+    pasteLayer: () => {
+      const { layer } = useCopiedLayer.getState();
+      if (layer !== null) pasteCopied(store, placed.join.id, layer);
+    },
     chooseNothing: () => {
       tools?.select(new Set());
       chooseKeys(new Map());

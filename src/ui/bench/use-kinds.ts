@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { makePlainCut } from '../../core/film/edits';
 import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
+import { layOwnRecipe, type OwnRecipe } from '../../core/recipes/own-recipe';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
 import { isComposed, layComposed, makeComposed } from '../../core/recipes/composed';
 import { addLinePair } from '../../core/recipes/feature-morph';
@@ -34,6 +35,8 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const [isOpen, setOpen] = useState(false);
+  /** What of a recipe that was laid did not fit. */
+  const [told, setTold] = useState<readonly string[]>([]);
   const holes = useMeasures((s) => s.measures).get(placed.join.id);
   const { join, leaving, entering } = placed;
   const next = nextThing(film, media, placed, { holes, report });
@@ -96,5 +99,12 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
     });
     select({ kind: 'carrier', id: idOf(join, 'zoom') });
   };
-  return { isOpen, open: () => setOpen(true), close: () => setOpen(false), choose, next };
+  const lay = (recipe: OwnRecipe): void => {
+    setOpen(false);
+    select(null);
+    let told: readonly string[] = [];
+    store.edit(`Laid ${recipe.name}`, (d) => void (told = layOwnRecipe(d, media, join.id, recipe, newId)));
+    setTold(told);
+  };
+  return { isOpen, open: () => setOpen(true), close: () => setOpen(false), choose, lay, told, dismiss: () => setTold([]), next };
 }

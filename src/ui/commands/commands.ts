@@ -70,6 +70,8 @@ export const COMMANDS = {
   layDown: { keys: ['Ctrl+Down'], title: 'Move the entering shot’s picture down by 1 px', rooms: bench },
   slideEarlier: { keys: ['Alt+Left'], title: 'Slide the entering shot one frame earlier', rooms: bench },
   slideLater: { keys: ['Alt+Right'], title: 'Slide the entering shot one frame later', rooms: bench },
+  copyLayer: { keys: ['Ctrl+C'], title: 'Copy the selected layer', rooms: bench },
+  pasteLayer: { keys: ['Ctrl+V'], title: 'Lay the copied layer here', rooms: bench },
   lastView: { keys: ['Q'], title: 'The stage view before this one', rooms: bench },
   overlay: { keys: ['O'], title: 'Overlay', rooms: bench },
   difference: { keys: ['D'], title: 'Difference', rooms: bench },

@@ -27,7 +27,7 @@ import { useFilm, useTools } from '../store/film-context';
 import { Magnet } from 'lucide-react';
 import { hint } from '../commands/commands';
 import { Reel } from './reel';
-import { chooseClip, leaveClip, toggleSnapping, useReelChoice } from './reel-choice';
+import { chooseClip, chooseNoJoin, leaveClip, toggleJoin, toggleSnapping, useReelChoice } from './reel-choice';
 import { BeatsSection } from './sound/beats-section';
 import { ClipDetails } from './sound/clip-details';
 import { MarkersSection } from './sound/markers-section';
@@ -35,6 +35,7 @@ import { ShotSoundSection } from './sound/shot-sound-section';
 import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { SpreadSection } from './sound/spread-section';
 import { useSoundWork } from './sound/use-sound-work';
+import { RecipeOnJoins } from './recipe-on-joins';
 import { ShotDetails } from './shot-details';
 
 const newId = (): string => crypto.randomUUID();
@@ -81,7 +82,7 @@ export function ReelRoom() {
   });
   useEffect(() => setPlaying(playback.playing), [playback.playing]);
   const selected = shown.shots.find((s) => s.id === selectedId) ?? null;
-  const { alsoShots, clipId, snaps } = useReelChoice();
+  const { alsoShots, clipId, snaps, joins: chosenJoins } = useReelChoice();
   const sound = useSoundWork(frame, selected, playback);
   const medium = selected === null ? undefined : media.get(selected.mediumId);
   const framing = typeof selected?.framing === 'object' ? selected.framing : null;
@@ -149,6 +150,7 @@ export function ReelRoom() {
     chooseNoShot: () => {
       setSelectedId(null);
       chooseClip(null);
+      chooseNoJoin();
     },
     ...sound.handlers,
   });
@@ -209,6 +211,7 @@ export function ReelRoom() {
           )}
           {sound.mediumId !== null && <BeatsSection mediumId={sound.mediumId} second={sound.second} taps={sound.taps} />}
           <MarkersSection frame={frame} onFrame={setFrame} mediumId={sound.mediumId} second={sound.second} />
+          {chosenJoins.size > 0 && <RecipeOnJoins chosen={joins.filter((p) => chosenJoins.has(p.join.id))} />}
           <FilmSection />
           <Section title="Joins">
             {joins.length === 0 && (
@@ -216,10 +219,17 @@ export function ReelRoom() {
             )}
             <ul className="flex flex-col">
               {joins.map(({ join, from, to }) => (
-                <li key={join.id}>
+                <li key={join.id} className="flex items-baseline gap-1.5">
+                  <input
+                    type="checkbox"
+                    aria-label={`Choose ${join.name}`}
+                    className="accent-ink"
+                    checked={chosenJoins.has(join.id)}
+                    onChange={() => toggleJoin(join.id)}
+                  />
                   <Link
                     href={`/films/${store.filmId}/joins/${join.id}`}
-                    className="-mx-1.5 flex items-baseline justify-between rounded px-1.5 py-1 hover:bg-pressed"
+                    className="-mr-1.5 flex min-w-0 grow items-baseline justify-between rounded px-1.5 py-1 hover:bg-pressed"
                   >
                     <span className="truncate font-semibold">{join.name}</span>
                     <span className="shrink-0 pl-2 text-[11.5px] text-soft">

@@ -13,7 +13,7 @@ import { StripTile } from '../shelf/strip-tile';
 import { useFilm, useTools } from '../store/film-context';
 import { nearestTarget, snapTargets } from '../../core/film/snap';
 import { OPEN } from '../lanes/lane-geometry';
-import { chooseOneShot, toggleShot, useReelChoice } from './reel-choice';
+import { chooseOneShot, toggleJoin, toggleShot, useReelChoice } from './reel-choice';
 import { ReelMarks } from './sound/marks';
 import { rowsHeight, SNAP_PX, SOUND_TOP } from './sound/sizes';
 import { SoundRows } from './sound/sound-rows';
@@ -336,6 +336,7 @@ const NAME_GAP = 8;
 
 /** A join: the span of its overlap as a band under the shots and a knot to open it by. */
 function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: (frame: number) => number; readonly onOpen: () => void }) {
+  const isChosen = useReelChoice((s) => s.joins.has(placed.join.id));
   const made = kindOf(placed.join) !== 'cut' || placed.to > placed.from;
   // the name has room up to halfway to its neighbours
   const room = Math.min(MOST_NAME_WIDTH, x(placed.leaving.length) - x(0), x(placed.entering.length) - x(0)) - NAME_GAP;
@@ -349,14 +350,16 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
       )}
       <button
         type="button"
-        onClick={onOpen}
+        onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? toggleJoin(placed.join.id) : onOpen())}
         onPointerDown={(e) => e.stopPropagation()}
         aria-label={`Open join ${placed.join.name}`}
-        title={`Open “${placed.join.name}” on the bench`}
+        title={`Open “${placed.join.name}” on the bench; with Shift it is chosen along with others`}
         className="group absolute z-20 flex -translate-x-1/2 flex-col items-center"
         style={{ left: x(placed.cut), top: 24 + SHOT_HEIGHT - 9 }}
       >
-        <span className={`block size-[17px] rounded-full border-2 border-seam group-hover:scale-110 ${made ? 'bg-seam' : 'bg-sheet'}`}>
+        <span
+          className={`block size-[17px] rounded-full border-2 border-seam group-hover:scale-110 ${made ? 'bg-seam' : 'bg-sheet'} ${isChosen ? 'outline-2 outline-offset-2 outline-ink outline-solid' : ''}`}
+        >
           <svg viewBox="0 0 13 14" className={made ? 'stroke-sheet' : 'stroke-seam'} fill="none" strokeWidth="1.6" aria-hidden>
             <path d="M2.500 5.300h5.500M5 8.700h5.500" />
           </svg>

@@ -68,6 +68,29 @@ export function duplicateLayer(film: FilmDraft, joinId: string, layerId: string,
   return id;
 }
 
+/**
+ * Lays a copy of a layer, of this join or another, in front of all others; gives its id. Its keys stay as far from the cut. It rides on nothing that
+ * is not here, and leaves mattes and tracks that the film no longer has.
+ */
+export function pasteLayer(film: FilmDraft, joinId: string, layer: Layer, newId: NewId): string {
+  const join = draftJoin(film, joinId);
+  const id = newId();
+  const { ridesOn, ...rest } = structuredClone(layer);
+  const { pivotTrackId, ...motion } = rest.motion;
+  const carrier = join.carriers.find((c) => c.id === ridesOn);
+  const track = (film.tracks ?? []).find((t) => t.id === pivotTrackId);
+  join.layers.unshift({
+    ...rest,
+    id,
+    name: freeName(join.layers, layer.name),
+    motion: { ...motion, ...(track === undefined ? {} : { pivotTrackId: track.id }) },
+    mattes: rest.mattes.filter((u) => film.mattes.some((m) => m.id === u.matteId)),
+    effects: rest.effects.map((e) => ({ ...e, id: newId() })),
+    ...(carrier === undefined ? {} : { ridesOn: carrier.id }),
+  } as Draft<Layer>);
+  return id;
+}
+
 export function removeLayer(film: FilmDraft, joinId: string, layerId: string): void {
   const join = draftJoin(film, joinId);
   join.layers = join.layers.filter((l) => l.id !== layerId);

@@ -8,10 +8,12 @@ import { kindOf } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { planFrame } from '../../../core/plan/plan-frame';
 import { previewOf } from '../../../core/recipes/preview';
+import type { OwnRecipe } from '../../../core/recipes/own-recipe';
 import { isThere, RECIPES } from '../../../core/recipes/recipe';
 import { Button } from '../../parts/button';
 import { useFilm } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
+import { OwnRecipesList } from './own-recipes-list';
 
 export type Kind = Recipe['kind'] | 'cut';
 
@@ -24,10 +26,11 @@ interface KindsSheetProps {
   readonly isOpen: boolean;
   readonly onClose: () => void;
   readonly onChoose: (kind: Kind) => void;
+  readonly onLay: (recipe: OwnRecipe) => void;
 }
 
 /** The kinds of join, each with a picture of it from the two shots that moves under the pointer. Nothing is changed until one is chosen. */
-export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProps) {
+export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSheetProps) {
   const { film } = useFilm('film');
   const now = kindOf(placed.join);
   const [chosen, setChosen] = useState<Kind>(now);
@@ -74,6 +77,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose }: KindsSheetProp
               </button>
             ))}
           </div>
+          <OwnRecipesList onLay={onLay} />
           <div className="flex items-center justify-between gap-3">
             <p className="text-soft">Each plays with your own two shots while the pointer is on it. Nothing is changed until you choose.</p>
             <Button tone="ink" onClick={() => onChoose(chosen)}>

@@ -7,7 +7,8 @@ import { meltSource } from '../../../core/recipes/melt';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { IconButton } from '../../parts/button';
 import { useFilm, useTools } from '../../store/film-context';
-import { select } from '../bench-state';
+import { select, useCopiedLayer } from '../bench-state';
+import { pasteCopied } from './paste-layer';
 
 const newId = (): string => crypto.randomUUID();
 const item = 'cursor-pointer rounded-[4px] px-2.5 py-1 outline-none data-[highlighted]:bg-pressed';
@@ -17,6 +18,7 @@ export function AddLayerMenu({ placed, frame }: { readonly placed: PlacedJoin; r
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const { join, leaving, entering } = placed;
+  const copied = useCopiedLayer((s) => s.layer);
   const add = (name: string, source: LayerSource): void => {
     let id = '';
     store.edit(`Added the layer ${name}`, (d) => void (id = addLayer(d, join.id, name, source, newId)));
@@ -38,6 +40,11 @@ export function AddLayerMenu({ placed, frame }: { readonly placed: PlacedJoin; r
           align="end"
           className="z-50 max-h-[70vh] overflow-y-auto rounded-md border border-rule bg-sheet p-1 shadow-sm"
         >
+          {copied !== null && (
+            <DropdownMenu.Item className={item} onSelect={() => pasteCopied(store, join.id, copied)}>
+              The copied layer {copied.name}
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item className={item} onSelect={() => add(leaving.name, { kind: 'leaving' })}>
             {leaving.name}, leaving
           </DropdownMenu.Item>

@@ -12,7 +12,7 @@ import {
   type DragEndEvent,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { CopyPlus, Eye, EyeOff, Focus, Move3d, Trash2, Video } from 'lucide-react';
+import { Copy, CopyPlus, Eye, EyeOff, Focus, Move3d, Trash2, Video } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { sideOf, type Layer, type ShotSide } from '../../../core/film/composition';
 import {
@@ -32,7 +32,7 @@ import { planLayerAlone, planShot } from '../../../core/plan/plan-frame';
 import { IconButton } from '../../parts/button';
 import { useFilm, useTools } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
-import { isSame, select, showOnly, useBench } from '../bench-state';
+import { isSame, select, showOnly, useBench, useCopiedLayer } from '../bench-state';
 import { AddLayerMenu } from './add-layer-menu';
 import { cameraText, carrierText, layerText } from './layer-text';
 import { MattesList } from './mattes-list';
@@ -187,6 +187,9 @@ function LayerRow({ layer, placed, frame }: { readonly layer: Layer; readonly pl
             onClick={() => showOnly(isOnly ? null : layer.id)}
           >
             <Focus size={14} />
+          </IconButton>
+          <IconButton label={`Copy ${layer.name}`} onClick={() => useCopiedLayer.setState({ layer })}>
+            <Copy size={14} />
           </IconButton>
           <IconButton
             label={`Duplicate ${layer.name}`}

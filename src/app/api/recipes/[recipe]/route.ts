@@ -1,0 +1,15 @@
+import { NextResponse } from 'next/server';
+import { handle, readJson } from '../../../../server/http';
+import { deleteRecipe, replaceRecipe } from '../../../../server/own-recipes';
+import { parse } from '../../../../server/parse';
+import { idSchema } from '../../../../server/request-schema';
+import { getWorkshop } from '../../../../server/workshop';
+
+export const POST = handle<{ recipe: string }>(async (request, { params }) =>
+  NextResponse.json(await replaceRecipe((await getWorkshop()).db, parse(idSchema, (await params).recipe), await readJson(request))),
+);
+
+export const DELETE = handle<{ recipe: string }>(async (_, { params }) => {
+  await deleteRecipe((await getWorkshop()).db, parse(idSchema, (await params).recipe));
+  return NextResponse.json({});
+});

@@ -1,0 +1,10 @@
+import { NextResponse } from 'next/server';
+import { handle, readJson } from '../../../server/http';
+import { keepRecipe, listRecipes } from '../../../server/own-recipes';
+import { getWorkshop } from '../../../server/workshop';
+
+export const GET = handle(async () => NextResponse.json(await listRecipes((await getWorkshop()).db)));
+
+export const POST = handle(async (request) =>
+  NextResponse.json(await keepRecipe((await getWorkshop()).db, await readJson(request)), { status: 201 }),
+);

@@ -1,0 +1,317 @@
+import type { Draft } from 'immer';
+import type { Carrier, Effect, Layer, LayerSource, MeltSource, ShotSide } from '../film/composition';
+import { retimeComposition, type FrameMap } from '../film/clocks';
+import type { FilmDraft, NewId } from '../film/drafts';
+import { makePlainCut, setOverlap } from '../film/edits';
+import { byId, type Film, type Join, type Media } from '../film/film';
+import type { Recipe } from '../film/recipe-settings';
+import { mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
+import type { Camera } from '../motion/motion';
+import { beatFrames } from './beats';
+import { composedKind, isComposed, layComposed } from './composed';
+import { isChangedByHand, isMade } from './recipe';
+import { makeWipePast } from './wipe-past';
+import { makeZoomThrough, setZoomSettings } from './zoom-through';
+
+/** A join saved by its user, to be laid on other joins. */
+
+export const OWN_RECIPE_FORMAT = 'irimi recipe';
+
+/** What of a recipe fits itself to the join it is laid on. */
+export interface Adapts {
+  /** Keeps the length of that join and stretches its keys; else it brings its own length. */
+  readonly length: boolean;
+  /** Takes the mattes of the new shots in place of its own. */
+  readonly mattes: boolean;
+  /** Keys that lay on beats lie on beats again. */
+  readonly beats: boolean;
+}
+
+/** A matte a recipe uses: of which shot, and under which name it was known. */
+export interface SlotMatte {
+  readonly id: string;
+  readonly name: string;
+  /** Null for one of another medium. */
+  readonly side: ShotSide | null;
+}
+
+export interface OwnRecipe {
+  readonly format: typeof OWN_RECIPE_FORMAT;
+  readonly version: 1;
+  readonly name: string;
+  /** A small picture of it as a data address; null without. */
+  readonly picture: string | null;
+  readonly adapts: Adapts;
+  readonly before: number;
+  readonly after: number;
+  /** The kind it is made by, where nothing of that was changed by hand; its layers are then made anew. */
+  readonly recipe: Recipe | null;
+  /** Layers with held pictures tell their frame from the one shown at the cut. */
+  readonly layers: readonly Layer[];
+  readonly carriers: readonly Carrier[];
+  readonly camera?: Camera;
+  readonly byDepth?: boolean;
+  readonly finish: readonly Effect[];
+  readonly mattes: readonly SlotMatte[];
+  /** Beats within reach, frames from the cut. */
+  readonly beats: readonly number[];
+}
+
+/** A recipe as it is listed: with the id under which it is kept. */
+export interface KeptRecipe {
+  readonly id: string;
+  readonly recipe: OwnRecipe;
+}
+
+/** Film frames around an overlap in which beats are remembered. */
+const BEATS_AROUND = 48;
+
+const beatsAround = (film: Film, media: Media, { from, to, cut }: PlacedJoin): readonly number[] =>
+  beatFrames(film, media)
+    .filter((f) => f >= from - BEATS_AROUND && f <= to + BEATS_AROUND)
+    .map((f) => f - cut);
+
+/** The medium frame that a shot of a join shows at the cut. */
+function frameAtCut(film: Film, media: Media, placed: PlacedJoin, side: ShotSide): number {
+  const medium = mediumOf(media, placed[side]);
+  return medium === null ? 0 : mediumFrameAt(film, placed[side], medium, side === 'leaving' ? placed.leaving.length : 0);
+}
+
+/** The ids of all mattes that layers and settings name. */
+function matteIdsOf({ layers, recipe }: Pick<Join, 'layers' | 'recipe'>): readonly string[] {
+  const ofMelt = ({ lines, subjects }: MeltSource): readonly string[] => [
+    ...(lines?.pairs ?? []).flatMap((p) => [p.leaving, p.entering]),
+    ...Object.values(subjects ?? {}),
+  ];
+  const ofSettings = Object.values(recipe?.settings ?? {})
+    .flat()
+    .filter((v): v is string => typeof v === 'string');
+  const all = [
+    ...layers.flatMap((l) => [...l.mattes.map((u) => u.matteId), ...(l.source.kind === 'melt' ? ofMelt(l.source) : [])]),
+    ...ofSettings,
+  ];
+  return [...new Set(all)];
+}
+
+/** A join as a recipe. */
+export function recipeOfJoin(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  { name, picture, adapts }: Pick<OwnRecipe, 'name' | 'picture' | 'adapts'>,
+): OwnRecipe {
+  const { join } = placed;
+  const byHand = isChangedByHand(join);
+  const layers = structuredClone(join.layers).map((layer): Layer => {
+    const { source } = layer;
+    if (source.kind !== 'held') return layer;
+    return { ...layer, source: { ...source, frame: source.frame - frameAtCut(film, media, placed, source.side) } };
+  });
+  const mattes = matteIdsOf(join).flatMap((id): SlotMatte[] => {
+    const matte = film.mattes.find((m) => m.id === id);
+    if (matte === undefined) return [];
+    const side = (['leaving', 'entering'] as const).find((s) => placed[s].mediumId === matte.mediumId) ?? null;
+    return [{ id, name: matte.name, side }];
+  });
+  return {
+    format: OWN_RECIPE_FORMAT,
+    version: 1,
+    name,
+    picture,
+    adapts,
+    before: join.before,
+    after: join.after,
+    recipe: join.recipe === undefined || byHand ? null : { ...structuredClone(join.recipe), made: '' },
+    layers,
+    carriers: structuredClone(join.carriers),
+    ...(join.camera === undefined ? {} : { camera: structuredClone(join.camera) }),
+    ...(join.byDepth === true ? { byDepth: true } : {}),
+    finish: structuredClone(join.finish),
+    mattes,
+    beats: beatsAround(film, media, placed),
+  };
+}
+
+/** What takes the place of each matte of a recipe in a join; null where nothing does. */
+function mattesFor(film: Film, placed: PlacedJoin, { mattes, adapts }: OwnRecipe, told: string[]): ReadonlyMap<string, string | null> {
+  const taken = new Set<string>();
+  return new Map(
+    mattes.map(({ id, name, side }) => {
+      const own = film.mattes.find((m) => m.id === id);
+      const wanted = side === null ? null : placed[side].mediumId;
+      if (own !== undefined && (wanted === null || own.mediumId === wanted)) return [id, id];
+      const free = film.mattes.filter((m) => m.mediumId === wanted && isMade(m) && !taken.has(m.id));
+      const found = adapts.mattes ? (free.find((m) => m.name === name) ?? free[0]) : undefined;
+      if (found === undefined) {
+        const where = side === null ? 'the film' : placed[side].name;
+        told.push(`${where} has no matte for “${name}”.`);
+        return [id, null];
+      }
+      taken.add(found.id);
+      return [id, found.id];
+    }),
+  );
+}
+
+/** How the frames of a recipe go over into those of a join: by its length and, where both have beats, from beat to beat. */
+export function frameMap(recipe: OwnRecipe, before: number, after: number, beats: readonly number[]): FrameMap {
+  const { adapts, before: ownBefore, after: ownAfter } = recipe;
+  const length = ownBefore + ownAfter;
+  const stretched: FrameMap = adapts.length && length > 0 ? (f) => -before + ((f + ownBefore) * (before + after)) / length : (f) => f;
+  if (!adapts.beats || recipe.beats.length < 2 || beats.length < 2) return stretched;
+  // beats are counted from the cut
+  const firstPast = (list: readonly number[]): number => list.findIndex((b) => b >= 0);
+  const [i0, j0] = [firstPast(recipe.beats), firstPast(beats)];
+  if (i0 < 0 || j0 < 0) return stretched;
+  const pairs = recipe.beats.flatMap((b, i): [number, number][] => {
+    const other = beats[j0 + i - i0];
+    return other === undefined ? [] : [[b, other]];
+  });
+  if (pairs.length < 2) return stretched;
+  return (f) => {
+    const at = Math.max(
+      1,
+      Math.min(
+        pairs.length - 1,
+        pairs.findIndex(([b]) => b >= f),
+      ),
+    );
+    const k = pairs.at(-1)![0] < f ? pairs.length - 1 : at;
+    const [[a, a2], [b, b2]] = [pairs[k - 1]!, pairs[k]!];
+    return a2 + ((f - a) * (b2 - a2)) / (b - a);
+  };
+}
+
+/** The overlap a recipe brings or finds. */
+function setSpan(film: FilmDraft, joinId: string, recipe: OwnRecipe, told: string[]): void {
+  const join = byId(film.joins, joinId, 'join');
+  if (recipe.adapts.length && join.before + join.after > 1) return;
+  const limits = overlapLimits(film, joinId);
+  const [before, after] = [Math.min(recipe.before, limits.before), Math.min(recipe.after, limits.after)];
+  if (before < recipe.before || after < recipe.after)
+    told.push(`The reel has room for an overlap of ${before + after} frames here, not ${recipe.before + recipe.after}.`);
+  setOverlap(film, joinId, before, after);
+}
+
+/** Settings with the mattes of the join they are laid on; what cannot be taken over is told. */
+function settingsFor(recipe: Recipe, mattes: ReadonlyMap<string, string | null>, told: string[]): Record<string, unknown> {
+  const settings = structuredClone(recipe.settings) as unknown as Record<string, unknown>;
+  const replaced = (value: unknown): unknown => (typeof value === 'string' && mattes.has(value) ? mattes.get(value) : value);
+  for (const [name, value] of Object.entries(settings)) {
+    if (Array.isArray(value) && value.every((v) => typeof v === 'string')) settings[name] = value.map(replaced).filter((v) => v !== null);
+    else settings[name] = replaced(value);
+  }
+  if (recipe.kind === 'feature morph') {
+    settings.pairs = [];
+    settings.subjects = { leaving: null, entering: null };
+    told.push('Its lines are to be drawn on these two shots.');
+  }
+  if (isComposed(recipe.kind) && composedKind(recipe.kind).fields.some((f) => f.kind === 'pin') && settings.pin !== null) {
+    settings.pin = null;
+    told.push('Where one shot lies in the other is to be told anew.');
+  }
+  return settings;
+}
+
+/** Makes a join as a kind with these settings. */
+function layKind(film: FilmDraft, media: Media, joinId: string, recipe: Recipe, settings: Record<string, unknown>, newId: NewId): void {
+  const join: Draft<Join> = byId(film.joins, joinId, 'join');
+  const matteId = (settings.matteId ?? null) as string | null;
+  if (recipe.kind === 'wipe past') return makeWipePast(film, joinId, newId, matteId);
+  if (recipe.kind === 'zoom through') {
+    makeZoomThrough(film, media, joinId, matteId);
+    setZoomSettings(film, joinId, settings);
+    return;
+  }
+  join.recipe = { kind: recipe.kind, settings, made: '' } as unknown as Draft<Recipe>;
+  layComposed(film, media, joinId);
+}
+
+/** Takes over layers one by one, with the mattes, media and pictures of the join they are laid on. */
+function layByHand(
+  film: FilmDraft,
+  media: Media,
+  placed: PlacedJoin,
+  recipe: OwnRecipe,
+  mattes: ReadonlyMap<string, string | null>,
+  newId: NewId,
+  told: string[],
+): void {
+  const join: Draft<Join> = byId(film.joins, placed.join.id, 'join');
+  const of = (id: string): string | null => (mattes.has(id) ? mattes.get(id)! : id);
+  const ids = new Map([...recipe.layers, ...recipe.carriers].map((thing) => [thing.id, newId()]));
+  const sourceOf = ({ name, source }: Layer): LayerSource | null => {
+    if (source.kind === 'medium' && !media.has(source.mediumId)) {
+      told.push(`“${name}” is left out: its medium is not on the shelf.`);
+      return null;
+    }
+    if (source.kind === 'held') {
+      const medium = mediumOf(media, placed[source.side]);
+      const frame = source.frame + frameAtCut(film, media, placed, source.side);
+      return { ...source, frame: Math.max(0, Math.min((medium?.frames ?? 1) - 1, frame)) };
+    }
+    if (source.kind !== 'melt') return source;
+    const { lines: _, subjects: __, ...bare } = source;
+    if (source.lines !== undefined || source.subjects !== undefined) told.push(`“${name}” goes over without its lines and subjects.`);
+    return bare;
+  };
+  const knownTracks = new Set((film.tracks ?? []).map((t) => t.id));
+  const layers = recipe.layers.flatMap((layer): Layer[] => {
+    const source = sourceOf(layer);
+    if (source === null) return [];
+    const { pivotTrackId, ...motion } = layer.motion;
+    const { ridesOn, ...rest } = layer;
+    const carrier = ridesOn === undefined ? undefined : ids.get(ridesOn);
+    if (pivotTrackId !== undefined && !knownTracks.has(pivotTrackId)) told.push(`The pivot of “${layer.name}” rides on no track here.`);
+    return [
+      {
+        ...structuredClone(rest),
+        id: ids.get(layer.id)!,
+        source,
+        mattes: layer.mattes.flatMap((u) => {
+          const matteId = of(u.matteId);
+          return matteId === null ? [] : [{ ...u, matteId }];
+        }),
+        motion: { ...motion, ...(pivotTrackId !== undefined && knownTracks.has(pivotTrackId) ? { pivotTrackId } : {}) },
+        ...(carrier === undefined ? {} : { ridesOn: carrier }),
+      },
+    ];
+  });
+  const carriers = recipe.carriers.map(({ ridesOn, ...c }): Carrier => {
+    const on = ridesOn === undefined ? undefined : ids.get(ridesOn);
+    return { ...structuredClone(c), id: ids.get(c.id)!, ...(on === undefined ? {} : { ridesOn: on }) };
+  });
+  const { ridesOn: cameraOn, ...camera } = recipe.camera ?? {};
+  const on = cameraOn === undefined ? undefined : ids.get(cameraOn);
+  Object.assign(join, { layers, carriers });
+  if (recipe.camera !== undefined)
+    join.camera = { ...structuredClone(camera), ...(on === undefined ? {} : { ridesOn: on }) } as Draft<Camera>;
+  if (recipe.byDepth === true) join.byDepth = true;
+}
+
+/**
+ * Lays a recipe on a join, which is made anew with it.
+ * @returns what of it did not fit, a sentence each; empty when all did
+ */
+export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecipe, newId: NewId): readonly string[] {
+  const told: string[] = [];
+  const join: Draft<Join> = byId(film.joins, joinId, 'join');
+  const [before, after] = [join.before, join.after];
+  makePlainCut(film, joinId, newId);
+  setOverlap(film, joinId, before, after);
+  setSpan(film, joinId, recipe, told);
+  const placed = placeJoin(film, joinId);
+  if (placed === null) return ['The join is not on the reel.'];
+  const mattes = mattesFor(film, placed, recipe, told);
+  if (recipe.recipe !== null) layKind(film, media, joinId, recipe.recipe, settingsFor(recipe.recipe, mattes, told), newId);
+  else layByHand(film, media, placed, recipe, mattes, newId, told);
+  const laid = placeJoin(film, joinId)!;
+  const beats = beatsAround(film, media, laid);
+  if (recipe.adapts.beats && recipe.beats.length > 1 && beats.length < 2) told.push('There are no beats here to keep to.');
+  const at = frameMap(recipe, laid.join.before, laid.join.after, beats);
+  const finish = structuredClone(recipe.finish).map((e) => ({ ...e, id: newId() })) as Draft<Effect>[];
+  if (recipe.recipe === null) retimeComposition({ ...join, finish }, at);
+  else retimeComposition({ layers: [], carriers: [], finish }, at);
+  join.finish = finish;
+  return [...new Set(told)];
+}

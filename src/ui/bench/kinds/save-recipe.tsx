@@ -1,0 +1,111 @@
+'use client';
+import { X } from 'lucide-react';
+import { Dialog } from 'radix-ui';
+import { useEffect, useState, type FormEvent } from 'react';
+import type { PlacedJoin } from '../../../core/film/timing';
+import { planFrame } from '../../../core/plan/plan-frame';
+import { recipeOfJoin, type Adapts } from '../../../core/recipes/own-recipe';
+import { Button } from '../../parts/button';
+import { Note } from '../../parts/note';
+import { SelectRow, SwitchRow } from '../../parts/select-row';
+import { useFilm, useTools } from '../../store/film-context';
+import { keepRecipe, loadRecipes, replaceRecipe, useOwnRecipes } from '../../store/own-recipes';
+
+const [WIDTH, HEIGHT] = [320, 180];
+
+export const ADAPTS_TEXT: Readonly<Record<keyof Adapts, string>> = {
+  length: 'Fits the length of the join',
+  mattes: 'Takes the mattes of the new shots',
+  beats: 'Keeps to the beats',
+};
+
+/** Saves a join as a recipe: its name, what of it adapts, and its middle frame as a picture. */
+export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; readonly onClose: () => void }) {
+  const { frames } = useTools();
+  const { film, media } = useFilm('film', 'media');
+  const recipes = useOwnRecipes((s) => s.recipes) ?? [];
+  const [name, setName] = useState(placed.join.name);
+  const [over, setOver] = useState('');
+  const [adapts, setAdapts] = useState<Adapts>({ length: true, mattes: true, beats: true });
+  const [problem, setProblem] = useState<string | null>(null);
+  const [isBusy, setBusy] = useState(false);
+  useEffect(() => {
+    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be had: ${error.message}`));
+  }, []);
+  const pictureOf = async (): Promise<string | null> => {
+    const plan = planFrame(film, media, Math.floor((placed.from + placed.to) / 2), { samples: 4 });
+    const bitmap = await frames.draw({ kind: 'picture', plan }, WIDTH, HEIGHT, 'thumb');
+    if (bitmap === null) return null;
+    const canvas = Object.assign(document.createElement('canvas'), { width: WIDTH, height: HEIGHT });
+    canvas.getContext('2d')!.drawImage(bitmap, 0, 0, WIDTH, HEIGHT);
+    return canvas.toDataURL('image/jpeg', 0.8);
+  };
+  const save = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const recipe = recipeOfJoin(film, media, placed, { name: name.trim(), picture: await pictureOf(), adapts });
+      if (over === '') await keepRecipe(recipe);
+      else await replaceRecipe(over, recipe);
+      onClose();
+    } catch (error) {
+      setProblem((error as Error).message);
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 w-[380px] -translate-x-1/2 -translate-y-1/2 rounded-lg bg-sheet p-5"
+        >
+          <form
+            className="flex flex-col gap-3"
+            onSubmit={(event: FormEvent) => {
+              event.preventDefault();
+              void save();
+            }}
+          >
+            <div className="flex items-baseline justify-between">
+              <Dialog.Title className="text-[15px] font-semibold">Save as a recipe</Dialog.Title>
+              <Dialog.Close aria-label="Close" className="rounded p-1 hover:bg-pressed">
+                <X size={14} />
+              </Dialog.Close>
+            </div>
+            <label className="flex items-center justify-between gap-2">
+              Name
+              <input
+                aria-label="Name of the recipe"
+                className="h-7 w-[230px] rounded-[5px] border border-rule bg-sheet px-2"
+                value={name}
+                maxLength={200}
+                onChange={(e) => setName(e.target.value)}
+              />
+            </label>
+            {recipes.length > 0 && (
+              <SelectRow
+                label="Saved"
+                value={over}
+                options={[{ value: '', text: 'as a new one' }, ...recipes.map((r) => ({ value: r.id, text: `over ${r.recipe.name}` }))]}
+                onChange={setOver}
+              />
+            )}
+            {(Object.keys(ADAPTS_TEXT) as (keyof Adapts)[]).map((key) => (
+              <SwitchRow key={key} label={ADAPTS_TEXT[key]} value={adapts[key]} onChange={(on) => setAdapts({ ...adapts, [key]: on })} />
+            ))}
+            <p className="text-soft">
+              It can be laid on any other join, from the kinds of join or on many at once from the reel. What does not fit is told.
+            </p>
+            {problem !== null && <Note tone="fault">{problem}</Note>}
+            <div>
+              <Button tone="ink" type="submit" disabled={isBusy || name.trim() === ''}>
+                Save
+              </Button>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,11 @@
+import type { Layer } from '../../../core/film/composition';
+import { pasteLayer } from '../../../core/film/edits/layers';
+import type { FilmStore } from '../../store/film-store';
+import { select } from '../bench-state';
+
+/** Lays a copied layer in front of all others of a join, and selects it. */
+export function pasteCopied(store: FilmStore, joinId: string, layer: Layer): void {
+  let id = '';
+  store.edit(`Laid the layer ${layer.name} here`, (d) => void (id = pasteLayer(d, joinId, layer, () => crypto.randomUUID())));
+  select({ kind: 'layer', id });
+}

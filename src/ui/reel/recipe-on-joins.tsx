@@ -1,0 +1,71 @@
+'use client';
+import { useEffect, useState } from 'react';
+import type { PlacedJoin } from '../../core/film/timing';
+import { layOwnRecipe } from '../../core/recipes/own-recipe';
+import { Button } from '../parts/button';
+import { Note } from '../parts/note';
+import { Section } from '../parts/section';
+import { SelectRow } from '../parts/select-row';
+import { useFilm, useTools } from '../store/film-context';
+import { loadRecipes, useOwnRecipes } from '../store/own-recipes';
+
+interface Report {
+  readonly name: string;
+  readonly told: readonly string[];
+}
+
+/** Lays one of one's own recipes on all joins that are chosen, and tells for each what did not fit. */
+export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin[] }) {
+  const { store } = useTools();
+  const { media } = useFilm('media');
+  const recipes = useOwnRecipes((s) => s.recipes);
+  const [recipeId, setRecipeId] = useState('');
+  const [reports, setReports] = useState<readonly Report[] | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  useEffect(() => {
+    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be had: ${error.message}`));
+  }, []);
+  const kept = (recipes ?? []).find((r) => r.id === recipeId) ?? recipes?.[0];
+  const joins = chosen.length === 1 ? 'this join' : `${chosen.length} joins`;
+  const lay = (): void => {
+    if (kept === undefined) return;
+    const { recipe } = kept;
+    const made: Report[] = [];
+    store.edit(`Laid ${recipe.name} on ${joins}`, (d) => {
+      made.length = 0;
+      for (const { join } of chosen)
+        made.push({ name: join.name, told: layOwnRecipe(d, media, join.id, recipe, () => crypto.randomUUID()) });
+    });
+    setReports(made);
+  };
+  return (
+    <Section title={`${chosen.length} ${chosen.length === 1 ? 'join' : 'joins'} chosen`} name="Chosen joins">
+      {problem !== null && <Note tone="fault">{problem}</Note>}
+      {recipes?.length === 0 && <p className="text-soft">You have no recipe yet: open a join and save it as one in Pair.</p>}
+      {kept !== undefined && (
+        <>
+          <SelectRow
+            label="Recipe"
+            value={kept.id}
+            options={(recipes ?? []).map((r) => ({ value: r.id, text: r.recipe.name }))}
+            onChange={setRecipeId}
+          />
+          <div>
+            <Button onClick={lay}>Lay it on {joins}</Button>
+          </div>
+        </>
+      )}
+      {reports !== null && (
+        <ul className="flex flex-col gap-2" aria-label="What did not fit">
+          {reports.map(({ name, told }) => (
+            <li key={name}>
+              <Note tone={told.length === 0 ? 'good' : 'heed'}>
+                <b>{name}</b>: {told.length === 0 ? 'all of it fits.' : told.join(' ')}
+              </Note>
+            </li>
+          ))}
+        </ul>
+      )}
+    </Section>
+  );
+}
