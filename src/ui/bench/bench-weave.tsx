@@ -12,6 +12,7 @@ import { SizedWeave } from '../weave/sized-weave';
 import type { WeaveUnder } from '../weave/weave';
 import type { BenchActions } from './bench-actions';
 import { keyFramesOf, matteMarksOf } from './bench-marks';
+import { SPAN_ROW, SpanBars, SpanLabels, useSpanRows } from './blend/span-rows';
 import { SoundLabels } from './sound/sound-labels';
 import { SOUND_ROW, SoundUnder } from './sound/sound-under';
 import type { BenchWork } from './use-bench-work';
@@ -29,10 +30,13 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
   const shownPlaced = placeJoin(weaveFilm, join.id) ?? placed;
   const marks = useMemo(() => marksOfFilm(weaveFilm, media), [weaveFilm, media]);
   const ready = useReadyFrames(work);
+  const all = useSpanRows(weaveFilm, shownPlaced);
+  const spans = work.place.step === 'blend' ? all : [];
   const under: WeaveUnder = {
     labels: (
       <>
         {work.soundRows > 0 && <SoundLabels placed={shownPlaced} />}
+        <SpanLabels rows={spans} />
         {hasLanes && <LaneLabels lanes={lanes} />}
       </>
     ),
@@ -50,6 +54,7 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
             onFrame={setFrame}
           />
         )}
+        <SpanBars rows={spans} x={x} marks={marks} onPreview={work.preview} />
         {hasLanes && (
           <div className="relative">
             <Lanes
@@ -71,7 +76,11 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
   return (
     <SizedWeave
       aspect={film.width / film.height}
-      underHeight={(work.soundRows > 0 ? work.soundRows * SOUND_ROW + SCROLLBAR : 0) + (hasLanes ? heightOf(lanes) + KEY_BAR : 0)}
+      underHeight={
+        (work.soundRows > 0 ? work.soundRows * SOUND_ROW + SCROLLBAR : 0) +
+        spans.length * SPAN_ROW +
+        (hasLanes ? heightOf(lanes) + KEY_BAR : 0)
+      }
       footer={hasLanes ? <KeyBar joinId={join.id} lanes={lanes} frame={frame} /> : null}
       {...(hasLanes || work.soundRows > 0 ? { under } : {})}
       film={weaveFilm}
