@@ -2,11 +2,14 @@ import type { Knex } from 'knex';
 import { checkJoin } from '../core/check/join';
 import { coveragePlan, decidingPictures, EmptinessMeter, framesOf } from '../core/check/coverage';
 import type { Finding } from '../core/check/finding';
+import { FrameLooker, lookPlans, picturesToLook, plansToLook, type FrameLook } from '../core/check/look';
+import { framesToLook } from '../core/check/looks';
 import type { Film, Media } from '../core/film/film';
 import type { PlacedJoin } from '../core/film/timing';
 import type { Image } from '../core/image/pixels';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
-import type { FramePlan } from '../core/plan/frame-plan';
+import type { FramePlan, PictureRef } from '../core/plan/frame-plan';
+import type { PictureSource } from '../core/render/cpu/compositor';
 import { AnalysisFrames } from './analysis-frames';
 import { mediumFile } from './data-folder';
 import { loadCoverage } from './matte-frames';
@@ -29,23 +32,40 @@ export async function checkStoredJoin(db: Knex, filmId: string, film: Film, medi
     readers.set(mediumId, reader);
     return reader;
   };
+  const picturesOf = async (refs: readonly PictureRef[]): Promise<PictureSource> => {
+    const pictures = new Map<string, Image>();
+    for (const { mediumId, frame } of refs) {
+      const key = `${mediumId}:${frame}`;
+      if (!pictures.has(key)) pictures.set(key, await (await readerOf(mediumId)).frame(frame));
+    }
+    return (ref) => pictures.get(`${ref.mediumId}:${ref.frame}`) ?? null;
+  };
   try {
     const shares: number[] = [];
     for (const frame of framesOf(placed)) {
       const plan = coveragePlan(film, media, frame);
-      const pictures = new Map<string, Image>();
-      for (const { mediumId, frame: at } of decidingPictures(plan))
-        pictures.set(`${mediumId}:${at}`, await (await readerOf(mediumId)).frame(at));
+      const pictures = await picturesOf(decidingPictures(plan));
       const coverages = await coveragesOf(db, filmId, plan);
-      shares.push(
-        meter.measure(
-          plan,
-          (ref) => pictures.get(`${ref.mediumId}:${ref.frame}`) ?? null,
-          (matte) => coverages.get(`${matte.matteId}:${matte.frame}`) ?? null,
-        ),
+      shares.push(meter.measure(plan, pictures, (matte) => coverages.get(`${matte.matteId}:${matte.frame}`) ?? null));
+    }
+    const looker = new FrameLooker(film);
+    const looks: (FrameLook | null)[] = [];
+    for (const frame of framesToLook(film, placed)) {
+      if (frame === null) {
+        looks.push(null);
+        continue;
+      }
+      const plans = lookPlans(film, media, placed, frame);
+      const pictures = await picturesOf(picturesToLook(plans));
+      const stored = await Promise.all(plansToLook(plans).map((plan) => coveragesOf(db, filmId, plan)));
+      looks.push(
+        looker.look(plans, pictures, (matte) => {
+          const key = `${matte.matteId}:${matte.frame}`;
+          return stored.find((s) => s.has(key))?.get(key) ?? null;
+        }),
       );
     }
-    return checkJoin(film, media, placed, shares);
+    return checkJoin(film, media, placed, shares, looks);
   } finally {
     for (const reader of readers.values()) reader.close();
   }

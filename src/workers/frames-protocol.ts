@@ -1,3 +1,4 @@
+import type { FrameLook, LookPlans } from '../core/check/look';
 import type { Aligned } from '../core/pair/align';
 import type { Placement } from '../core/pair/placement';
 import type { OutlinePoint } from '../core/matte/outline/outline';
@@ -58,6 +59,8 @@ export type FramesRequest =
       readonly over: FramePlan;
       readonly points: readonly OutlinePoint[];
     }
+  /** Asks for `owner` what a frame of a join looks like; answered when nothing else waits. */
+  | { readonly kind: 'look'; readonly job: number; readonly owner: string; readonly plans: LookPlans }
   /** Drops what waits to be measured for `owner`; each dropped job is answered. */
   | { readonly kind: 'drop measures'; readonly owner: string }
   /** Drops what waits in a lane; each dropped job is answered. */
@@ -69,6 +72,7 @@ export type FramesReply =
   /** The share of the frame that nothing covers, 0..1. */
   | { readonly kind: 'measured'; readonly job: number; readonly empty: number }
   | { readonly kind: 'hole'; readonly job: number; readonly hole: HoleShape | null }
+  | { readonly kind: 'looked'; readonly job: number; readonly look: FrameLook }
   | { readonly kind: 'aligned'; readonly job: number; readonly before: number; readonly aligned: Aligned }
   | { readonly kind: 'stepped'; readonly job: number; readonly step: Placement }
   | { readonly kind: 'carried points'; readonly job: number; readonly points: readonly OutlinePoint[] }

@@ -1,5 +1,6 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
 import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
+import { FrameLooker, picturesToLook, plansToLook, type FrameLook, type LookPlans } from '../core/check/look';
 import { createImage, type Image, type Plane } from '../core/image/pixels';
 import { lumaOf } from '../core/image/plane';
 import { likenessOf, type Aligned } from '../core/pair/align';
@@ -19,7 +20,7 @@ import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
 type DrawRequest = Extract<FramesRequest, { kind: 'draw' }>;
-type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' | 'step' | 'carry points' }>;
+type MeasureRequest = Extract<FramesRequest, { kind: 'measure' | 'measure hole' | 'align' | 'step' | 'carry points' | 'look' }>;
 
 const FULL_BYTES = 360 * 2 ** 20;
 const SMALL_BYTES = 120 * 2 ** 20;
@@ -99,9 +100,17 @@ function takeNext(): DrawRequest | MeasureRequest | undefined {
     const at = waiting.findIndex((r) => r.lane === lane);
     return at < 0 ? undefined : waiting.splice(at, 1)[0];
   };
-  const asked = toMeasure.findIndex((r) => ASKED.has(r.kind));
+  const measured = (fits: (kind: MeasureRequest['kind']) => boolean): MeasureRequest | undefined => {
+    const at = toMeasure.findIndex((r) => fits(r.kind));
+    return at < 0 ? undefined : toMeasure.splice(at, 1)[0];
+  };
   return (
-    drawn('now') ?? drawn('ahead') ?? toMeasure.splice(asked < 0 ? toMeasure.length : asked, 1)[0] ?? drawn('thumb') ?? toMeasure.shift()
+    drawn('now') ??
+    drawn('ahead') ??
+    measured((kind) => ASKED.has(kind)) ??
+    drawn('thumb') ??
+    measured((kind) => kind !== 'look') ??
+    toMeasure.shift()
   );
 }
 
@@ -115,7 +124,8 @@ async function work(): Promise<void> {
       else if (request.kind === 'step') {
         const step = cameraStep(await lumaOfPlan(request.plan), await lumaOfPlan(request.over));
         reply({ kind: 'stepped', job: request.job, step });
-      } else if (request.kind === 'carry points') {
+      } else if (request.kind === 'look') reply({ kind: 'looked', job: request.job, look: await look(request.plans) });
+      else if (request.kind === 'carry points') {
         const [from, to] = [await lumaOfPlan(request.plan, CARRY_WIDTH), await lumaOfPlan(request.over, CARRY_WIDTH)];
         const points = carriedPoints(request.points, from, to, request.plan.width / from.width);
         reply({ kind: 'carried points', job: request.job, points });
@@ -159,6 +169,18 @@ async function measure(plan: FramePlan): Promise<number> {
   if (meter?.size !== size) meter = { size, meter: new EmptinessMeter(plan) };
   const pictures = await gather(decidingPictures(plan), true);
   return meter.meter.measure(plan, pictures, await gatherCoverages({ kind: 'picture', plan }));
+}
+
+let looker: { readonly size: string; readonly looker: FrameLooker } | null = null;
+
+async function look(plans: LookPlans): Promise<FrameLook> {
+  const sized = plans.result ?? plans.shots.leaving ?? plans.shots.entering ?? plans.mattes[0]?.plan;
+  if (sized === undefined) return { light: null, shots: { leaving: null, entering: null }, mattes: [] };
+  const size = `${sized.width}x${sized.height}`;
+  if (looker?.size !== size) looker = { size, looker: new FrameLooker(sized) };
+  const stored = await Promise.all(plansToLook(plans).map((plan) => gatherCoverages({ kind: 'picture', plan })));
+  const pictures = await gather(picturesToLook(plans), false);
+  return looker.looker.look(plans, pictures, (matte) => stored.map((of) => of(matte)).find((c) => c !== null) ?? null);
 }
 
 /** Height at which holes are measured. */

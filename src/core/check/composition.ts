@@ -75,6 +75,7 @@ function enlarged(film: Film, media: Media, placed: PlacedJoin, planOf: (frame: 
       const scale = picture === null || layer.opacity < LEAST_SEEN ? 0 : scaleInSight(layer, film);
       if (scale > most.scale) most = { scale, frame, mediumId: picture!.mediumId };
     }
+  const { recipe } = placed.join;
   if (most.scale <= MOST_ENLARGED) return [];
   const name = media.get(most.mediumId)?.name ?? 'A layer';
   return [
@@ -84,7 +85,7 @@ function enlarged(film: Film, media: Media, placed: PlacedJoin, planOf: (frame: 
       to: most.frame,
       text: `${name} is enlarged ${most.scale.toFixed(1)} × on frame ${most.frame}; above ${MOST_ENLARGED} × its pixels show.`,
       advice: 'Begin where the hole is larger, leave less room around, or let motion blur hide it.',
-      repair: null,
+      repair: recipe?.kind === 'zoom through' && recipe.settings.room > 0 ? { kind: 'less room' } : null,
     },
   ];
 }

@@ -1,9 +1,22 @@
+import type { ShotSide } from '../film/composition';
+import type { Point } from '../geometry/matrix';
+
 /** What mends a finding at the press of a button. Film frames; later is to the right in the weave. */
 export type Repair =
   | { readonly kind: 'slide'; readonly later: number; readonly trimEnd: number }
   | { readonly kind: 'trim end'; readonly by: number }
   | { readonly kind: 'overlap'; readonly before: number; readonly after: number }
-  | { readonly kind: 'fit hole' };
+  | { readonly kind: 'fit hole' }
+  /** A hole is made larger by so many pixels of its medium. */
+  | { readonly kind: 'grow matte'; readonly matteId: string; readonly byPx: number }
+  /** Layers go on mirrored beyond their border. */
+  | { readonly kind: 'mirror edges'; readonly layerIds: readonly string[] }
+  /** A zoom leaves no room around its hole, so that it enlarges less. */
+  | { readonly kind: 'less room' }
+  /** Pictures between those of a shot are made by motion. */
+  | { readonly kind: 'between'; readonly side: ShotSide }
+  /** The points where the eye is are brought together. */
+  | { readonly kind: 'bring together' };
 
 /** Something an attentive viewer would notice. Frames are film frames, first to last. */
 export interface Finding {
@@ -16,9 +29,17 @@ export interface Finding {
     | 'speed jump'
     | 'open too early'
     | 'leaves too early'
-    | 'no outline';
+    | 'no outline'
+    | 'light jump'
+    | 'matte jump'
+    | 'leak'
+    | 'scene change'
+    | 'uneven'
+    | 'eye jump';
   readonly from: number;
   readonly to: number;
+  /** Where on the picture, film pixels from its middle; undefined for what is everywhere. */
+  readonly place?: Point;
   /** One sentence: what is wrong. */
   readonly text: string;
   /** One sentence: what to try. */
@@ -42,5 +63,15 @@ export function repairText(repair: Repair): string {
       return `Overlap ${repair.before} before, ${repair.after} past the cut`;
     case 'fit hole':
       return 'Fit the overlap to the hole';
+    case 'grow matte':
+      return `Let the hole grow by ${repair.byPx} px`;
+    case 'mirror edges':
+      return 'Mirror what is beyond the edge';
+    case 'less room':
+      return 'Leave no room around the hole';
+    case 'between':
+      return 'Make the pictures between by motion';
+    case 'bring together':
+      return 'Bring both points together';
   }
 }

@@ -1,6 +1,9 @@
 import { kindOf, type Film, type Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
+import { sideOf } from '../film/composition';
 import type { Finding } from './finding';
+import type { FrameLook } from './look';
+import { checkLooks, checkTiming } from './looks';
 import { checkComposition } from './composition';
 import { checkHandles } from './handles';
 import { reportWipe } from '../recipes/wipe-past-report';
@@ -21,18 +24,31 @@ const spanText = (from: number, to: number): string => (from === to ? `Frame ${f
 
 /**
  * Goes through every frame of a join. `shares` are the empty shares of the frames of its overlap, measured on the real plan with the
- * mattes as they are. An empty list means nothing was found.
+ * mattes as they are; `looks` what its frames look like, with one before and one after, where that is known. An empty list means nothing was
+ * found.
  */
-export function checkJoin(film: Film, media: Media, placed: PlacedJoin, shares: readonly number[]): Finding[] {
+export function checkJoin(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  shares: readonly number[],
+  looks: readonly (FrameLook | null)[] = [],
+): Finding[] {
   return [
     ...checkHandles(film, media, placed),
     ...checkEmptiness(placed, shares),
     ...checkComposition(film, media, placed),
     ...(kindOf(placed.join) === 'wipe past' ? checkWipe(film, media, placed) : []),
+    ...checkTiming(film, media, placed),
+    ...checkLooks(film, media, placed, looks),
   ];
 }
 
 function checkEmptiness(placed: PlacedJoin, shares: readonly number[]): Finding[] {
+  // a layer that is cut out is not the one that should reach there
+  const mirrored = placed.join.layers
+    .filter((l) => l.visible && l.edges === 'none' && l.mattes.length === 0 && sideOf(l) !== null)
+    .map((l) => l.id);
   const empty = shares.flatMap((share, i) => (share > 0 ? [placed.from + i] : []));
   return runsOf(empty).map(([from, to]) => ({
     kind: 'empty pixels',
@@ -40,7 +56,7 @@ function checkEmptiness(placed: PlacedJoin, shares: readonly number[]): Finding[
     to,
     text: `${spanText(from, to)}: ${percent(Math.max(...shares.slice(from - placed.from, to - placed.from + 1)))} of the picture is empty.`,
     advice: 'Let a layer reach there, or make the overlap shorter.',
-    repair: null,
+    repair: mirrored.length === 0 ? null : { kind: 'mirror edges', layerIds: mirrored },
   }));
 }
 

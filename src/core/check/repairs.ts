@@ -1,8 +1,12 @@
 import type { Draft } from 'immer';
 import type { NewId } from '../film/drafts';
 import { setFollowsHole } from '../recipes/wipe-past';
-import { setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { setFraming, setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { setLayer } from '../film/edits/layers';
 import { byId, type Film, type Media } from '../film/film';
+import { placeJoin } from '../film/timing';
+import { broughtTogether } from '../pair/bring-together';
+import { setZoomSettings } from '../recipes/zoom-through';
 import type { Repair } from './finding';
 
 /** Does what a finding proposes for a join. */
@@ -23,5 +27,28 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
       return;
     case 'fit hole':
       setFollowsHole(film, media, joinId, true);
+      return;
+    case 'grow matte':
+      // every layer that shares the edge moves it alike
+      for (const { mattes } of byId(film.joins, joinId, 'join').layers)
+        for (const use of mattes) if (use.matteId === repair.matteId) use.growPx += repair.byPx;
+      return;
+    case 'mirror edges':
+      for (const id of repair.layerIds) setLayer(film, joinId, id, { edges: 'mirrored' });
+      return;
+    case 'less room':
+      setZoomSettings(film, joinId, { room: 0 });
+      return;
+    case 'between': {
+      const join = byId(film.joins, joinId, 'join');
+      const shot = byId(film.shots, repair.side === 'leaving' ? join.leavingShotId : join.enteringShotId, 'shot');
+      shot.time = { speed: 1, anchor: 0, ...shot.time, between: 'flow' };
+      return;
+    }
+    case 'bring together': {
+      const placed = placeJoin(film, joinId);
+      const framing = placed === null ? null : broughtTogether(film, media, placed);
+      if (framing !== null) setFraming(film, enteringShotId, framing);
+    }
   }
 }

@@ -20,12 +20,15 @@ export const matteMarksOf = ({ strokes }: BenchWork): MatteMark[] =>
 
 /** Where the keys for the mark before and after stop: keyframes, keys of lanes, marks and findings, in order. */
 export function stopsOf(work: BenchWork): number[] {
+  const found = work.findings.map((f) => f.from);
+  // in Check they go through what was found, and nothing else
+  if (work.place.step === 'check') return [...new Set(found)].sort((a, b) => a - b);
   const lanes = work.hasLanes
     ? work.lanes.flatMap((l) => (typeof l.channel === 'number' ? [] : l.channel.map((k) => k.frame + l.facts.origin)))
     : [];
   const marks = matteMarksOf(work).filter((m) => m.kind !== 'carried');
   const all = [...keyFramesOf(work), ...marks].map((k) => k.frame);
-  return [...new Set([...all, ...lanes, ...work.findings.map((f) => f.from)])].sort((a, b) => a - b);
+  return [...new Set([...all, ...lanes, ...found])].sort((a, b) => a - b);
 }
 
 /** The neighbouring keyframes of the outline, shown as ghosts. */

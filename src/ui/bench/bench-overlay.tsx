@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import type { Film, Media } from '../../core/film/film';
 import type { ShotSide, MatteUse } from '../../core/film/composition';
+import type { Finding } from '../../core/check/finding';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
@@ -8,6 +9,7 @@ import { matteSpace } from '../../core/plan/plan-frame';
 import type { StageView } from '../../core/plan/plan-views';
 import { asksForPin } from '../../core/recipes/composed';
 import { interestInFilm } from '../../core/pair/bring-together';
+import { FoundMarks } from '../stage/found-marks';
 import { EyeMarks } from '../stage/eye-marks';
 import { WayDrawer } from '../stage/way-drawer';
 import { ColourPicker } from '../stage/colour-picker';
@@ -42,6 +44,7 @@ interface BenchOverlay {
   readonly onDrawMove: ((x: number, y: number, final: boolean) => void) | null;
   readonly ghosts: readonly Ghost[];
   readonly hatch: number;
+  readonly findings: readonly Finding[];
 }
 
 type Overlay = (toStage: Matrix, size: { readonly width: number; readonly height: number }) => ReactNode;
@@ -66,11 +69,14 @@ export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
     onDrawMove,
     ghosts,
     hatch,
+    findings,
   } = bench;
   const toFilm = (of: ShotSide): Matrix => matteSpace(film, media, placed, of, frame).matrix;
   const spaceOf = (of: ShotSide, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
   if (step === 'pair' && onDrawMove !== null) return (toStage, size) => <WayDrawer toStage={toStage} size={size} onDraw={onDrawMove} />;
+  const found = step !== 'check' ? [] : findings.filter((f) => f.place !== undefined && frame >= f.from && frame <= f.to);
+  if (found.length > 0) return (toStage, size) => <FoundMarks places={found.map((f) => f.place!)} toStage={toStage} size={size} />;
   const takesPoints = step === 'pair' || (step === 'move' && asksForPin(placed.join));
   if (takesPoints && ((placed.join.interest ?? []).length > 0 || marksEye !== null)) {
     const sides = view === 'leaving' || view === 'entering' ? [view] : (['leaving', 'entering'] as const);

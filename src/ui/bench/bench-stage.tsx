@@ -42,6 +42,7 @@ export function BenchStage({ work, actions }: { readonly work: BenchWork; readon
       : work.hasLanes && lines !== null
         ? (toStage: Matrix, stage: StageSize) => <FeatureLines lines={lines} view={place.view} toStage={toStage} size={stage} />
         : benchOverlay({
+            findings: work.findings,
             ...{ film, media, placed, frame },
             step: place.step,
             view: place.view,

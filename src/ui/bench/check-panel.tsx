@@ -29,7 +29,7 @@ export function CheckPanel({
       )}
       <ul className="flex flex-col gap-3">
         {list.map((f) => (
-          <li key={`${f.kind} ${f.from}`}>
+          <li key={`${f.kind} ${f.from} ${f.text}`}>
             <FindingNote finding={f} joinId={placed.join.id} onGoTo={onGoTo} />
           </li>
         ))}

@@ -82,11 +82,11 @@ function useSubject(placed: PlacedJoin, frame: number, matteId: string | null) {
 }
 
 /** What Check finds, and what a wipe's outline does. */
-function useJudged(placed: PlacedJoin) {
+function useJudged(placed: PlacedJoin, closely: boolean) {
   const { film, media } = useFilm('film', 'media');
   const report = useMemo(() => reportWipe(film, media, placed), [film, media, placed]);
   const joins = useMemo(() => [placed], [placed]);
-  const checked = useFindings(film, media, joins);
+  const checked = useFindings(film, media, joins, closely);
   const findings = checked.list;
   const faults = useMemo(
     () =>
@@ -126,7 +126,7 @@ export function useBenchWork(placed: PlacedJoin) {
   const { place, frame, setFrame, length, mix, ground } = looking;
   const subject = useSubject(placed, frame, place.matteId);
   const { matte, side, tools } = subject;
-  const judged = useJudged(placed);
+  const judged = useJudged(placed, place.step === 'check');
   const previews = usePreviews(placed, tools?.previewFilm ?? null);
   const { shownFilm, shownPlaced } = previews;
   const drawnFilm = useMemo(() => (onlyId === null ? shownFilm : withOnly(shownFilm, join.id, onlyId)), [shownFilm, join.id, onlyId]);

@@ -35,6 +35,7 @@ import { ShotSoundSection } from './sound/shot-sound-section';
 import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { SpreadSection } from './sound/spread-section';
 import { useSoundWork } from './sound/use-sound-work';
+import { ReelFindings, useAllFindings } from './reel-findings';
 import { RecipeOnJoins } from './recipe-on-joins';
 import { ShotDetails } from './shot-details';
 
@@ -87,7 +88,8 @@ export function ReelRoom() {
   const medium = selected === null ? undefined : media.get(selected.mediumId);
   const framing = typeof selected?.framing === 'object' ? selected.framing : null;
   const chosenShots = shown.shots.filter((s) => s.id === selectedId || alsoShots.has(s.id)).map((s) => s.id);
-  const joins = placedJoins(film);
+  const joins = useMemo(() => placedJoins(film), [film]);
+  const findings = useAllFindings(joins);
   const step = (by: number): void => {
     playback.setSpeed(0);
     setFrame(frame + by);
@@ -146,6 +148,8 @@ export function ReelRoom() {
     moveEarlier: () => move(-1),
     moveLater: () => move(1),
     removeShot: remove,
+    previousFinding: () => setFrame(findings.findLast((f) => f.from < frame)?.from ?? frame),
+    nextFinding: () => setFrame(findings.find((f) => f.from > frame)?.from ?? frame),
     openJoin: openNearest,
     chooseNoShot: () => {
       setSelectedId(null);
@@ -240,6 +244,13 @@ export function ReelRoom() {
               ))}
             </ul>
           </Section>
+          <ReelFindings
+            joins={joins}
+            onGoTo={(at) => {
+              playback.setSpeed(0);
+              setFrame(at);
+            }}
+          />
           {selected === null && film.shots.length > 0 && (
             <p className="px-3.5 py-3 text-soft">Click a shot to see its numbers. Drag it to another place, or drag its ends to trim it.</p>
           )}

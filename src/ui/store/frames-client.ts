@@ -3,6 +3,7 @@ import type { MediumFacts } from '../../core/film/media-facts';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
 import type { OutlinePoint } from '../../core/matte/outline/outline';
+import type { FrameLook, LookPlans } from '../../core/check/look';
 import type { Aligned } from '../../core/pair/align';
 import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
@@ -105,7 +106,7 @@ export class FramesClient {
 
   /** The share of a frame that nothing covers, 0..1; null when it is no longer wanted. @throws Error when it cannot be told */
   async measure(plan: FramePlan, owner: string): Promise<number | null> {
-    const found = await this.askFor('measure', plan, owner);
+    const found = await this.askFor('measure', owner, { plan });
     return found?.kind === 'measured' ? found.empty : null;
   }
 
@@ -114,7 +115,7 @@ export class FramesClient {
    * @throws Error when it cannot be told
    */
   async measureHole(plan: FramePlan, owner: string): Promise<HoleShape | null | undefined> {
-    const found = await this.askFor('measure hole', plan, owner);
+    const found = await this.askFor('measure hole', owner, { plan });
     return found?.kind === 'hole' ? found.hole : undefined;
   }
 
@@ -129,13 +130,13 @@ export class FramesClient {
     owner: string,
     within = false,
   ): Promise<{ readonly before: number; readonly aligned: Aligned } | null> {
-    const found = await this.askFor('align', plan, owner, { over, within });
+    const found = await this.askFor('align', owner, { plan, over, within });
     return found?.kind === 'aligned' ? found : null;
   }
 
   /** Where the camera takes the picture of a plan on that of the next frame, in pixels of the signs' pictures; null when it is no longer wanted. */
   async step(plan: FramePlan, over: FramePlan, owner: string): Promise<Placement | null> {
-    const found = await this.askFor('step', plan, owner, { over });
+    const found = await this.askFor('step', owner, { plan, over });
     return found?.kind === 'stepped' ? found.step : null;
   }
 
@@ -146,22 +147,27 @@ export class FramesClient {
     points: readonly OutlinePoint[],
     owner: string,
   ): Promise<readonly OutlinePoint[] | null> {
-    const found = await this.askFor('carry points', plan, owner, { over, points });
+    const found = await this.askFor('carry points', owner, { plan, over, points });
     return found?.kind === 'carried points' ? found.points : null;
   }
 
-  private askFor(
-    kind: 'measure' | 'measure hole' | 'align' | 'step' | 'carry points',
-    plan: FramePlan,
+  /** What a frame of a join looks like; null when it is no longer wanted. @throws Error when it cannot be told */
+  async look(plans: LookPlans, owner: string): Promise<FrameLook | null> {
+    const found = await this.askFor('look', owner, { plans });
+    return found?.kind === 'looked' ? found.look : null;
+  }
+
+  private askFor<K extends MeasureKind>(
+    kind: K,
     owner: string,
-    more: { readonly over?: FramePlan; readonly within?: boolean; readonly points?: readonly OutlinePoint[] } = {},
+    asked: Omit<Extract<FramesRequest, { kind: K }>, 'kind' | 'job' | 'owner'>,
   ): Promise<Measured | null> {
-    const key = `${kind} ${JSON.stringify([plan, more])}`;
+    const key = `${kind} ${JSON.stringify(asked)}`;
     const known = this.measured.get(key);
     if (known !== undefined) return Promise.resolve(known);
     const job = ++this.jobs;
     const answer = new Promise<Measured | null>((settle, fail) => this.measuring.set(job, { key, settle, fail }));
-    this.send({ kind, job, owner, plan, ...more } as FramesRequest);
+    this.send({ kind, job, owner, ...asked } as unknown as FramesRequest);
     return answer;
   }
 
@@ -258,7 +264,8 @@ export class FramesClient {
   }
 }
 
-type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' | 'carried points' }>;
+type MeasureKind = 'measure' | 'measure hole' | 'align' | 'step' | 'carry points' | 'look';
+type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' | 'carried points' | 'looked' }>;
 
 interface Drawn {
   readonly bitmap: ImageBitmap;
