@@ -18,12 +18,24 @@ const INSIDE = [-12, -3] as const;
 const OUTSIDE = [6, 14] as const;
 const LOOKED_AROUND = 9;
 /** Inside and outside have to differ by so much, 0..255, to be told apart. */
-const LEAST_APART = 26;
+const LEAST_APART = 44;
+/** Inside and outside differ by so many times what each of them varies. */
+const DISTINCT = 0.7;
+/** Pixels along the edge that have to be told at least. */
+const LEAST_TOLD = 40;
+/** … and such a share of the whole edge. */
+const TOLD_SHARE = 0.23;
 /** Something just outside leaks where it is so much nearer to the inside than to the outside. */
 const NEARER = 0.4;
 
-/** Means of a picture's colours over the pixels of a mask, around each pixel; the share of pixels that there were. */
-function meansOf(image: Image, mask: Uint8Array): { readonly colours: readonly Plane[]; readonly count: Plane } {
+/** Means around each pixel, over the pixels of a mask: of colours and of their squares; the share of pixels that there were. */
+interface Means {
+  readonly colours: readonly Plane[];
+  readonly squares: Plane;
+  readonly count: Plane;
+}
+
+function meansOf(image: Image, mask: Uint8Array): Means {
   const { width, height, data } = image;
   const plane = (value: (i: number) => number): Plane => {
     const raw = createPlane(width, height);
@@ -32,7 +44,11 @@ function meansOf(image: Image, mask: Uint8Array): { readonly colours: readonly P
     boxBlur(raw, LOOKED_AROUND, out);
     return out;
   };
-  return { colours: [0, 1, 2].map((c) => plane((i) => data[4 * i + c]!)), count: plane(() => 1) };
+  return {
+    colours: [0, 1, 2].map((c) => plane((i) => data[4 * i + c]!)),
+    squares: plane((i) => data[4 * i]! ** 2 + data[4 * i + 1]! ** 2 + data[4 * i + 2]! ** 2),
+    count: plane(() => 1),
+  };
 }
 
 /**
@@ -46,12 +62,13 @@ export function findLeak(image: Image, coverage: Uint8Array): Leak | null {
   const signed = signedEdgeDistance(alpha);
   const mask = ([from, to]: readonly [number, number]): Uint8Array => Uint8Array.from(signed, (d) => (-d >= from && -d <= to ? 1 : 0));
   const [inside, outside] = [meansOf(image, mask(INSIDE)), meansOf(image, mask(OUTSIDE))];
-  let [told, leaking, x, y, reach] = [0, 0, 0, 0, 0];
+  let [edge, told, leaking, x, y, reach] = [0, 0, 0, 0, 0, 0];
   for (let i = 0; i < coverage.length; i++) {
     const away = -signed[i]!;
     // the border of the frame is no edge
     const [px, py] = [i % width, Math.floor(i / width)];
     if (away < RING[0] || away > RING[1] || coverage[i]! > 200 || px < 2 || py < 2 || px > width - 3 || py > height - 3) continue;
+    edge++;
     if (inside.count.data[i]! < 0.02 || outside.count.data[i]! < 0.02) continue;
     let [between, toIn, toOut] = [0, 0, 0];
     for (let c = 0; c < 3; c++) {
@@ -60,7 +77,12 @@ export function findLeak(image: Image, coverage: Uint8Array): Leak | null {
       toIn += (data[4 * i + c]! - a) ** 2;
       toOut += (data[4 * i + c]! - b) ** 2;
     }
-    if (between < LEAST_APART ** 2) continue;
+    const spread = (of: Means): number => {
+      const count = of.count.data[i]!;
+      return of.squares.data[i]! / count - of.colours.reduce((sum, plane) => sum + (plane.data[i]! / count) ** 2, 0);
+    };
+    // a hole within one surface has no edge of its own
+    if (between < Math.max(LEAST_APART ** 2, DISTINCT * (spread(inside) + spread(outside)))) continue;
     told++;
     if (toIn >= NEARER ** 2 * toOut) continue;
     leaking++;
@@ -68,6 +90,7 @@ export function findLeak(image: Image, coverage: Uint8Array): Leak | null {
     y += py + 0.5;
     reach = Math.max(reach, away);
   }
-  if (leaking === 0) return null;
+  // along too little of the edge the sides can be told apart
+  if (leaking === 0 || told < LEAST_TOLD || told < TOLD_SHARE * edge) return null;
   return { share: leaking / told, at: { x: x / leaking, y: y / leaking }, widthPx: reach };
 }

@@ -62,18 +62,22 @@ export function lookPlans(film: Film, media: Media, placed: PlacedJoin, frame: n
     if (medium === null || shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame) === null) return null;
     return planShot(film, media, placed, side, frame);
   };
-  const seen = new Set<string>();
-  const mattes = placed.join.layers
-    .filter((l) => l.visible)
-    .flatMap((layer) =>
-      layer.mattes.flatMap((use): MattePlan[] => {
-        const shot = layer.source.kind === 'leaving' || layer.source.kind === 'entering' ? layer.source.kind : null;
-        const matte = film.mattes.find((m) => m.id === use.matteId);
-        if (shot === null || matte?.mediumId !== placed[shot].mediumId || seen.has(use.matteId)) return [];
-        seen.add(use.matteId);
-        return [{ matteId: use.matteId, side: use.side, shot, plan: planMatteAlone(film, media, placed, shot, use.matteId, frame, use) }];
-      }),
-    );
+  const uses = placed.join.layers.flatMap((layer) => {
+    const shot = layer.source.kind === 'leaving' || layer.source.kind === 'entering' ? layer.source.kind : null;
+    return shot === null || !layer.visible ? [] : layer.mattes.map((use) => ({ use, shot }));
+  });
+  const isOfShot = (matteId: string, shot: ShotSide): boolean =>
+    film.mattes.find((m) => m.id === matteId)?.mediumId === placed[shot].mediumId;
+  // a matte that is used on both sides is looked at as the hole it makes
+  const first = new Map(
+    [...uses].sort((a, b) => Number(a.use.side === 'outside') - Number(b.use.side === 'outside')).map((u) => [u.use.matteId, u]),
+  );
+  const mattes = [...first.values()]
+    .filter(({ use, shot }) => isOfShot(use.matteId, shot))
+    .map(({ use, shot }): MattePlan => {
+      const { matteId, side } = use;
+      return { matteId, side, shot, plan: planMatteAlone(film, media, placed, shot, matteId, frame, use) };
+    });
   return { result: isSlow(result) ? null : result, shots: { leaving: shotPlan('leaving'), entering: shotPlan('entering') }, mattes };
 }
 

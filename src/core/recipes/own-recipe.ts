@@ -5,11 +5,12 @@ import type { FilmDraft, NewId } from '../film/drafts';
 import { makePlainCut, setOverlap } from '../film/edits';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import type { Recipe } from '../film/recipe-settings';
-import { mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
+import { handlesOf, mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
 import type { Camera } from '../motion/motion';
+import { planFrame } from '../plan/plan-frame';
 import { beatFrames } from './beats';
 import { composedKind, isComposed, layComposed } from './composed';
-import { isChangedByHand, isMade } from './recipe';
+import { isChangedByHand, isMade, isOfRecipe } from './recipe';
 import { makeWipePast } from './wipe-past';
 import { makeZoomThrough, setZoomSettings } from './zoom-through';
 
@@ -140,7 +141,7 @@ function mattesFor(film: Film, placed: PlacedJoin, { mattes, adapts }: OwnRecipe
       const own = film.mattes.find((m) => m.id === id);
       const wanted = side === null ? null : placed[side].mediumId;
       if (own !== undefined && (wanted === null || own.mediumId === wanted)) return [id, id];
-      const free = film.mattes.filter((m) => m.mediumId === wanted && isMade(m) && !taken.has(m.id));
+      const free = film.mattes.filter((m) => m.mediumId === wanted && isMade(m) && !isOfRecipe(film, m) && !taken.has(m.id));
       const found = adapts.mattes ? (free.find((m) => m.name === name) ?? free[0]) : undefined;
       if (found === undefined) {
         const where = side === null ? 'the film' : placed[side].name;
@@ -183,11 +184,21 @@ export function frameMap(recipe: OwnRecipe, before: number, after: number, beats
 }
 
 /** The overlap a recipe brings or finds. */
-function setSpan(film: FilmDraft, joinId: string, recipe: OwnRecipe, told: string[]): void {
+function setSpan(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecipe, told: string[]): void {
   const join = byId(film.joins, joinId, 'join');
   if (recipe.adapts.length && join.before + join.after > 1) return;
   const limits = overlapLimits(film, joinId);
-  const [before, after] = [Math.min(recipe.before, limits.before), Math.min(recipe.after, limits.after)];
+  let [before, after] = [Math.min(recipe.before, limits.before), Math.min(recipe.after, limits.after)];
+  const placed = placeJoin(film, joinId)!;
+  const [a, b] = [mediumOf(media, placed.leaving), mediumOf(media, placed.entering)];
+  if (recipe.adapts.length && a !== null && b !== null) {
+    // no longer than both shots have pictures, as long as that is an overlap at all
+    const spare = [handlesOf(film, placed.entering, b).before, handlesOf(film, placed.leaving, a).after].map((n) => Math.max(0, n));
+    const fits = [Math.min(before, spare[0]!), Math.min(after, spare[1]!)] as const;
+    if (fits[0] + fits[1] > 1) [before, after] = fits;
+    setOverlap(film, joinId, before, after);
+    return;
+  }
   if (before < recipe.before || after < recipe.after)
     told.push(`The reel has room for an overlap of ${before + after} frames here, not ${recipe.before + recipe.after}.`);
   setOverlap(film, joinId, before, after);
@@ -299,7 +310,7 @@ export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, reci
   const [before, after] = [join.before, join.after];
   makePlainCut(film, joinId, newId);
   setOverlap(film, joinId, before, after);
-  setSpan(film, joinId, recipe, told);
+  setSpan(film, media, joinId, recipe, told);
   const placed = placeJoin(film, joinId);
   if (placed === null) return ['The join is not on the reel.'];
   const mattes = mattesFor(film, placed, recipe, told);
@@ -313,5 +324,12 @@ export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, reci
   if (recipe.recipe === null) retimeComposition({ ...join, finish }, at);
   else retimeComposition({ layers: [], carriers: [], finish }, at);
   join.finish = finish;
+  const { from, to } = laid;
+  for (const side of ['leaving', 'entering'] as const) {
+    const { id, name } = laid[side];
+    const frames = Array.from({ length: to - from }, (_, i) => from + i).filter((f) => f >= 0);
+    const bare = frames.filter((f) => planFrame(film, media, f, { samples: 1 }).missing.some((m) => m.shotId === id)).length;
+    if (bare > 0) told.push(`${name} has no picture on ${bare} frames of the overlap.`);
+  }
   return [...new Set(told)];
 }

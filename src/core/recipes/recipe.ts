@@ -99,13 +99,17 @@ export const isMade = (matte: Film['mattes'][number]): boolean =>
   matte.key !== undefined ||
   (matte.painted === undefined ? matte.outline.closed : matte.painted.length > 0 || (matte.frameEdits ?? []).length > 0);
 
+/** Whether a matte was made by the recipe of a join, which keeps it as its settings say: it is no one's choice for another. */
+export const isOfRecipe = (film: Pick<Film, 'joins' | 'shots'>, { id }: Pick<Film['mattes'][number], 'id'>): boolean =>
+  [...film.joins, ...film.shots].some((owner) => id.startsWith(`${owner.id}-`));
+
 /** What is there for a need, the likeliest first. */
 export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): readonly Offer[] {
   // lines are drawn for the join they serve
   if (need === null || need.what === 'lines') return [];
   const { what } = need;
   const { mediumId } = what === 'subject' ? placed.entering : placed.leaving;
-  const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m));
+  const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m) && !isOfRecipe(film, m));
   const fits = mattes.filter((m) => what !== 'outline' || (m.painted === undefined && m.key === undefined));
   const tracks = what === 'hole' ? (film.tracks ?? []).filter((t) => t.mediumId === mediumId && t.model !== 'position') : [];
   return [

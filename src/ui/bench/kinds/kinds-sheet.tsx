@@ -45,7 +45,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSh
     <Dialog.Root open={isOpen} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[1010px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg bg-sheet p-5">
+        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 max-h-[92vh] w-[1020px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg bg-sheet p-5">
           <div className="flex items-baseline justify-between gap-3 border-b border-rule pb-2.5">
             <Dialog.Title className="text-[15px] font-semibold">How do these two shots meet?</Dialog.Title>
             <span className="grow text-right text-soft">
@@ -65,7 +65,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSh
                 aria-pressed={chosen === card.kind}
                 onClick={() => setChosen(card.kind)}
                 onDoubleClick={() => onChoose(card.kind)}
-                className={`flex w-[234px] flex-col rounded-md border p-2.5 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
+                className={`flex w-[229px] flex-col rounded-md border p-2.5 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
               >
                 <MovingPicture film={film} placed={placed} kind={card.kind} />
                 <span className="mt-2 block font-semibold">{card.name}</span>
