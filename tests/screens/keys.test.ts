@@ -264,6 +264,26 @@ describe('every key of the sheet does what it says', () => {
         // in the middle of its overlap, not where the playhead of the reel was
         await frameIs(84);
       },
+      nextFinding: async () => {
+        // the next shot has no pictures before its first
+        await page.driver.get(demo.joinUrl('A lantern', { step: 'pair', view: 'result' }));
+        const field = await page.find('input[aria-label="Before the cut"]');
+        await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '6', Key.ENTER);
+        await undoIs('Changed the overlap');
+        await page.driver.get(demo.filmUrl({ frame: 0 }));
+        await page.click('Look through all joins');
+        await page.until(`return document.querySelector('[data-findings-of="A lantern"]') !== null`, 'it is found', 90_000);
+        await goTo(10);
+        await press('nextFinding');
+        await page.until(`return Number(document.querySelector('input[aria-label="Frame"]').value) > 10`, 'what was found');
+      },
+      previousFinding: async () => {
+        const at = Number(await page.script(`return document.querySelector('input[aria-label="Frame"]').value`));
+        await goTo(at + 5);
+        await press('previousFinding');
+        await frameIs(at);
+        await press('undo');
+      },
     });
   }, 240_000);
 
@@ -329,6 +349,17 @@ describe('every key of the sheet does what it says', () => {
       blend: async () => {
         await press('blend');
         await has(tab('blend'), 'Blend');
+      },
+      copyLayer: async () => {
+        await page.script(`document.querySelector('section[aria-label=Layers] li button').click()`);
+        await has('section[aria-label=Layers] button[aria-pressed=true]', 'a layer is selected');
+        await press('copyLayer');
+      },
+      pasteLayer: async () => {
+        await press('pasteLayer');
+        await undoIs('Laid the layer');
+        await press('undo');
+        await page.script(`document.querySelector('section[aria-label=Layers] button[aria-pressed=true]')?.click()`);
       },
       check: async () => {
         await press('check');

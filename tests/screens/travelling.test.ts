@@ -121,6 +121,7 @@ describe('a held cut-out', () => {
     await undoIs('Held cut-out: it');
     await setNumber('Over', '20');
     await undoIs('Held cut-out over 20 frames');
+    await page.driver.wait(async () => (await joinOf(NAME)).carriers.length === 1, 10_000, 'the hole is measured');
     const cut = await cutOf(NAME);
     expect(apart(await show(NAME, 'result', cut - 20), await show(NAME, 'leaving', cut - 20))).toBeLessThan(2);
     expect(apart(await show(NAME, 'result', cut - 1), await show(NAME, 'entering', cut))).toBeLessThan(4);
