@@ -3,6 +3,7 @@ import { parseArgs } from 'node:util';
 import { benchComposition } from './composition';
 import { benchCompositor } from './compositor';
 import { benchCorrections } from './corrections';
+import { benchEffects } from './effects';
 import { benchFilm } from './film';
 import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
@@ -17,6 +18,7 @@ const GROUPS: Record<string, () => Promise<Line[]>> = {
   compositor: benchCompositor,
   composition: benchComposition,
   corrections: benchCorrections,
+  effects: benchEffects,
   film: benchFilm,
   following: benchFollowing,
   mattes: benchMattes,

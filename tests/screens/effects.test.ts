@@ -75,7 +75,7 @@ describe('effects', () => {
       await shown(from + 9);
       await add('Finish of the join', kind);
       await undoIs(`Added ${kind}`);
-      expect(apart(await shown(from + 9), plain), kind).toBeGreaterThan(0.2);
+      expect(apart(await shown(from + 9), plain), kind).toBeGreaterThan(0.1);
       await page.script(`document.querySelector('[aria-label^="Take back: Added ${kind}"]').click()`);
       expect(apart(await shown(from + 9), plain)).toBeLessThan(0.01);
     }

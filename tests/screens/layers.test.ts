@@ -43,6 +43,10 @@ describe('the left panel', () => {
   it('adds layers of every source, duplicates, renames and removes them', async () => {
     // high enough for all layers and carriers to be in sight
     await page.resize(1280, 1200);
+    // what was made of it in the demo film is laid aside
+    await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'result' }));
+    await page.chooseKind('cut');
+    await undoIs('Made it a plain cut');
     await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result' }));
     await page.find('section[aria-label="Weave"]');
     await page.choose(ADD, 'A colour');

@@ -1,6 +1,7 @@
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import { Browser } from './browser';
 import { openDemo } from './demo';
 
@@ -109,6 +110,12 @@ try {
     demo.joinUrl('One into the other', { step: 'move', view: 'side by side', frame: morphing }),
     `side by side, frame ${morphing}`,
   );
+  const tiled = demo.leavingFrame('Second tile', 86);
+  await take('tiles', demo.joinUrl('Second tile', { step: 'move', view: 'result', frame: tiled }), `result, frame ${tiled}`);
+  await page.unfold('From above');
+  await page.script(`document.querySelector('[data-section="From above"]').scrollIntoView()`);
+  await settled(`result, frame ${tiled}`);
+  await page.screenshot(join(out, 'tiles.png'));
   await page.driver.get(demo.joinUrl('Through the loupe, to try', { step: 'pair', view: 'result' }));
   await page.click('Choose the kind of join…');
   await page.find('[role=dialog] [data-kind="zoom through"]');
@@ -120,6 +127,13 @@ try {
   await page.screenshot(join(out, 'kinds-of-join.png'));
   await take('bench-pair', demo.joinUrl('Tram wipe', { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
   await take('bench-check', demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
+  await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 94 }));
+  const grow = await page.find('input[aria-label="Grow"]');
+  await grow.sendKeys(Key.chord(Key.CONTROL, 'a'), '-30', Key.ENTER);
+  await page.driver.get(demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 94 }));
+  await page.until(`return document.body.innerText.includes('still shows')`, 'the leak is found', 60_000);
+  await settled('result, frame 94');
+  await page.screenshot(join(out, 'check-findings.png'));
   await page.click('Dim panels');
   await take('bench-mask-dim', demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
   await page.click('Light panels');

@@ -54,7 +54,7 @@ describe('panels on the beat', () => {
   it('are made from a plain cut: slices of the first picture land until it is whole, and the shot runs', async () => {
     await openPair(NAME);
     await page.chooseKind('panels on the beat');
-    await undoIs('Made it a panels on the beat');
+    await undoIs('Made it panels on the beat');
     const cut = await cutOf(NAME);
     await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result', frame: cut - 14 }));
     await page.click('frames');
@@ -79,6 +79,7 @@ describe('panels on the beat', () => {
   it('have effects whose spans are dragged under the weave', async () => {
     const cut = await cutOf(NAME);
     await page.driver.get(demo.joinUrl(NAME, { step: 'blend', view: 'result', frame: cut - 20 }));
+    await page.stageShows(`result, frame ${cut - 20}`);
     await page.script(
       `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Panel 1')).click()`,
     );
@@ -136,7 +137,7 @@ describe('tiles in space', () => {
   it('are made from a plain cut: the frame folds, the camera goes on, and the next tile opens', async () => {
     await openPair(NAME);
     await page.chooseKind('tiles in space');
-    await undoIs('Made it a tiles in space');
+    await undoIs('Made it tiles in space');
     const cut = await cutOf(NAME);
     const { before, after } = await joinOf(NAME);
     expect(apart(await show(NAME, 'result', cut - before), await show(NAME, 'leaving', cut - before))).toBeLessThan(1.5);

@@ -10,7 +10,7 @@ export type Repair =
   /** A hole is made larger by so many pixels of its medium. */
   | { readonly kind: 'grow matte'; readonly matteId: string; readonly byPx: number }
   /** Layers go on mirrored beyond their border. */
-  | { readonly kind: 'mirror edges'; readonly layerIds: readonly string[] }
+  | { readonly kind: 'mirror borders'; readonly layerIds: readonly string[] }
   /** A zoom leaves no room around its hole, so that it enlarges less. */
   | { readonly kind: 'less room' }
   /** Pictures between those of a shot are made by motion. */
@@ -65,7 +65,7 @@ export function repairText(repair: Repair): string {
       return 'Fit the overlap to the hole';
     case 'grow matte':
       return `Let the hole grow by ${repair.byPx} px`;
-    case 'mirror edges':
+    case 'mirror borders':
       return 'Mirror what is beyond the edge';
     case 'less room':
       return 'Leave no room around the hole';

@@ -56,7 +56,7 @@ function checkEmptiness(placed: PlacedJoin, shares: readonly number[]): Finding[
     to,
     text: `${spanText(from, to)}: ${percent(Math.max(...shares.slice(from - placed.from, to - placed.from + 1)))} of the picture is empty.`,
     advice: 'Let a layer reach there, or make the overlap shorter.',
-    repair: mirrored.length === 0 ? null : { kind: 'mirror edges', layerIds: mirrored },
+    repair: mirrored.length === 0 ? null : { kind: 'mirror borders', layerIds: mirrored },
   }));
 }
 

@@ -33,7 +33,7 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
       for (const { mattes } of byId(film.joins, joinId, 'join').layers)
         for (const use of mattes) if (use.matteId === repair.matteId) use.growPx += repair.byPx;
       return;
-    case 'mirror edges':
+    case 'mirror borders':
       for (const id of repair.layerIds) setLayer(film, joinId, id, { edges: 'mirrored' });
       return;
     case 'less room':

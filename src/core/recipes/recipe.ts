@@ -44,6 +44,8 @@ export interface Need {
 export interface RecipeKind {
   readonly kind: Recipe['kind'];
   readonly name: string;
+  /** 'Made it …' */
+  readonly made: string;
   /** In half a sentence. */
   readonly does: string;
   /** Null for one that needs nothing but two shots. */
@@ -55,34 +57,56 @@ export const RECIPES: readonly RecipeKind[] = [
   {
     kind: 'wipe past',
     name: 'Wipe past',
+    made: 'a wipe past',
     does: 'behind what crosses is the next shot',
     need: { what: 'outline', text: 'an outline that follows' },
   },
-  { kind: 'zoom through', name: 'Zoom through', does: 'into a hole, out into the next shot', need: { what: 'hole', text: 'a hole' } },
+  {
+    kind: 'zoom through',
+    name: 'Zoom through',
+    made: 'a zoom through',
+    does: 'into a hole, out into the next shot',
+    need: { what: 'hole', text: 'a hole' },
+  },
   {
     kind: 'arrive',
     name: 'Arrive',
+    made: 'an arrival',
     does: 'a subject of the next shot comes in ahead of it',
     need: { what: 'subject', text: 'a subject' },
   },
   {
     kind: 'held cut-out',
     name: 'Held cut-out',
+    made: 'a held cut-out',
     does: 'a part of a frozen frame lands, or opens',
     need: { what: 'subject', text: 'a subject' },
   },
-  { kind: 'panels on the beat', name: 'Panels on the beat', does: 'the next shot comes slice by slice', need: null },
-  { kind: 'tiles in space', name: 'Tiles in space', does: 'shots hang as tiles, and the camera goes on', need: null },
-  { kind: 'drop through', name: 'Drop through', does: 'out below, in again above', need: null },
-  { kind: 'bridge', name: 'Bridge', does: 'from far off into the same thing near by', need: null },
-  { kind: 'melt', name: 'Melt', does: 'what is alike goes over into one another by its motion', need: null },
+  {
+    kind: 'panels on the beat',
+    name: 'Panels on the beat',
+    made: 'panels on the beat',
+    does: 'the next shot comes slice by slice',
+    need: null,
+  },
+  {
+    kind: 'tiles in space',
+    name: 'Tiles in space',
+    made: 'tiles in space',
+    does: 'shots hang as tiles, and the camera goes on',
+    need: null,
+  },
+  { kind: 'drop through', name: 'Drop through', made: 'a drop through', does: 'out below, in again above', need: null },
+  { kind: 'bridge', name: 'Bridge', made: 'a bridge', does: 'from far off into the same thing near by', need: null },
+  { kind: 'melt', name: 'Melt', made: 'a melt', does: 'what is alike goes over into one another by its motion', need: null },
   {
     kind: 'feature morph',
     name: 'Feature morph',
+    made: 'a feature morph',
     does: 'what you draw in both goes over into one another',
     need: { what: 'lines', text: 'a line drawn in each' },
   },
-  { kind: 'dissolve', name: 'Dissolve', does: 'one shot fades into the other', need: null },
+  { kind: 'dissolve', name: 'Dissolve', made: 'a dissolve', does: 'one shot fades into the other', need: null },
 ];
 
 export const recipeKind = (kind: Recipe['kind']): RecipeKind => RECIPES.find((r) => r.kind === kind)!;

@@ -20,8 +20,6 @@ import type { Kind } from './kinds/kinds-sheet';
 
 const newId = (): string => crypto.randomUUID();
 
-const withArticle = (name: string): string => `${/^[aeiou]/i.test(name) ? 'an' : 'a'} ${name.toLowerCase()}`;
-
 interface WayOptions {
   readonly placed: PlacedJoin;
   readonly report: WipeReport | null;
@@ -70,9 +68,9 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
     leading.current = 'first';
     select(null);
     if (isComposed(kind)) {
-      const { need, name } = recipeKind(kind);
+      const { need, made } = recipeKind(kind);
       const [offer] = offersFor(film, placed, need);
-      store.edit(`Made it ${withArticle(name)}`, (d) => {
+      store.edit(`Made it ${made}`, (d) => {
         const matteId =
           need?.what !== 'subject' ? null : (offer?.id ?? addMatte(d, entering.mediumId, 'strokes', `${entering.name}, subject`, newId));
         makeComposed(d, media, join.id, kind, matteId === null ? {} : { matteId });

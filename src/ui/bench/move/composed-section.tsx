@@ -6,7 +6,7 @@ import type { Pin } from '../../../core/film/recipe-settings';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { againstOwn, pinByPoints } from '../../../core/pair/bring-together';
 import { composedKind, layComposed, setComposed, type AnySettings, type ComposedName } from '../../../core/recipes/composed';
-import { isMade, recipeKind, type Field } from '../../../core/recipes/recipe';
+import { isMade, isOfRecipe, recipeKind, type Field } from '../../../core/recipes/recipe';
 import { Button, IconButton } from '../../parts/button';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
@@ -87,7 +87,9 @@ interface MatteRowProps {
 function MatteRow({ placed, field, settings, value, onChange, onOpen }: MatteRowProps) {
   const { film } = useFilm('film');
   const side = typeof field.side === 'function' ? field.side(settings) : field.side;
-  const mattes = film.mattes.filter((m) => side === 'any' || m.mediumId === placed[side].mediumId);
+  const mattes = film.mattes.filter(
+    (m) => m.id === value || ((side === 'any' || m.mediumId === placed[side].mediumId) && !isOfRecipe(film, m)),
+  );
   const chosen = film.mattes.find((m) => m.id === value);
   const paintedIn = (['leaving', 'entering'] as const).find((s) => placed[s].mediumId === chosen?.mediumId);
   const none = field.orNone ?? 'choose…';
@@ -121,7 +123,7 @@ function MattesRow({
   readonly onChange: (part: object) => void;
 }) {
   const { film } = useFilm('film');
-  const free = film.mattes.filter((m) => !value.includes(m.id) && isMade(m));
+  const free = film.mattes.filter((m) => !value.includes(m.id) && isMade(m) && !isOfRecipe(film, m));
   return (
     <>
       {value.map((id) => {

@@ -8,7 +8,7 @@ import { mediumOf, placeJoin, type PlacedJoin } from '../../../core/film/timing'
 import { laidByMattes } from '../../../core/pair/align-mattes';
 import { framingOver } from '../../../core/pair/cut-pair';
 import { planMatteAlone } from '../../../core/plan/plan-frame';
-import { isMade } from '../../../core/recipes/recipe';
+import { isMade, isOfRecipe } from '../../../core/recipes/recipe';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
@@ -64,7 +64,9 @@ export function AlignControls({ placed, onFound, within = false, children }: Ali
     }
   };
   const mattesOf = (side: ShotSide): { readonly value: string; readonly text: string }[] =>
-    film.mattes.filter((m) => m.mediumId === placed[side].mediumId && isMade(m)).map((m) => ({ value: m.id, text: m.name }));
+    film.mattes
+      .filter((m) => m.mediumId === placed[side].mediumId && isMade(m) && !isOfRecipe(film, m))
+      .map((m) => ({ value: m.id, text: m.name }));
   const idOf = (side: ShotSide): string | undefined => {
     const list = mattesOf(side);
     return (list.find((m) => m.value === chosen[side]) ?? list[0])?.value;
