@@ -130,9 +130,9 @@ try {
   await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 94 }));
   const grow = await page.find('input[aria-label="Grow"]');
   await grow.sendKeys(Key.chord(Key.CONTROL, 'a'), '-30', Key.ENTER);
-  await page.driver.get(demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 94 }));
+  await page.driver.get(demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 88 }));
   await page.until(`return document.body.innerText.includes('still shows')`, 'the leak is found', 60_000);
-  await settled('result, frame 94');
+  await settled('result, frame 88');
   await page.screenshot(join(out, 'check-findings.png'));
   await page.click('Dim panels');
   await take('bench-mask-dim', demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');

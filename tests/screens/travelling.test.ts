@@ -289,6 +289,7 @@ describe('what Check finds', () => {
     await page.driver.get(demo.joinUrl(NAME, { step: 'check', view: 'result', frame: cut + 8 }));
     await page.until(`return document.body.innerText.includes('what was cut out still shows')`, 'the leak is found', 60_000);
     await page.chord([Key.SHIFT], Key.ARROW_LEFT);
+    await page.chord([Key.SHIFT], Key.ARROW_RIGHT);
     await page.until(`return document.querySelector('[data-found-marks]') !== null`, 'its place is marked on the picture');
     const mend = await page.script<string>(
       `return [...document.querySelectorAll('button')].map((b) => b.innerText).find((t) => t.startsWith('Let the hole grow'))`,
@@ -298,13 +299,11 @@ describe('what Check finds', () => {
     const layers = (await joinOf(NAME)).layers.flatMap((l) => l.mattes);
     expect(layers.every((u) => u.growPx > -30)).toBe(true);
 
+    await page.chord([Key.CONTROL], 'z');
+    await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]').textContent)`, 'it is saved');
     await page.driver.get(demo.filmUrl({ frame: 0 }));
     await page.click('Look through all joins');
-    await page.until(
-      `return document.querySelector('[data-findings-of="An empty desk"]') !== null`,
-      'the joins are looked through',
-      120_000,
-    );
+    await page.until(`return document.querySelector('[data-findings-of="Tram wipe"]') !== null`, 'the joins are looked through', 120_000);
     await page.keys(Key.ESCAPE);
     await page.chord([Key.SHIFT], Key.ARROW_DOWN);
     const frame = Number(await page.script(`return document.querySelector('input[aria-label="Frame"]').value`));

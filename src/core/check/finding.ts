@@ -38,7 +38,9 @@ export interface Finding {
     | 'eye jump';
   readonly from: number;
   readonly to: number;
-  /** Where on the picture, film pixels from its middle; undefined for what is everywhere. */
+  /** The frame on which it shows best; the first unless said. */
+  readonly best?: number;
+  /** Where on the picture of that frame, film pixels from its middle; undefined for what is everywhere. */
   readonly place?: Point;
   /** One sentence: what is wrong. */
   readonly text: string;
@@ -49,6 +51,9 @@ export interface Finding {
 }
 
 export const framesText = (frames: number): string => (frames === 1 ? '1 frame' : `${frames} frames`);
+
+/** The frame to go to for a finding. */
+export const frameOfFinding = ({ best, from }: Pick<Finding, 'best' | 'from'>): number => best ?? from;
 
 /** What a repair does, for its button and for the list of changes. */
 export function repairText(repair: Repair): string {

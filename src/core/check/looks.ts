@@ -132,6 +132,7 @@ function leakOf(film: Film, media: Media, name: string, row: readonly (MatteLook
       kind: 'leak',
       from: frameOf(frames[0]!),
       to: frameOf(frames.at(-1)!),
+      best: frameOf(worst),
       place: leak!.at,
       text: `Along ${Math.round(100 * leak!.share)} % of the edge of ${name} what was cut out still shows, most on frame ${frameOf(worst)}.`,
       advice: `Let the hole grow by ${byPx} px, or correct its edge in Mask.`,

@@ -1,3 +1,4 @@
+import { frameOfFinding } from '../../core/check/finding';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import type { Ghost } from '../stage/outline-editor';
 import type { WeaveKey } from '../weave/keyframe-pips';
@@ -20,7 +21,7 @@ export const matteMarksOf = ({ strokes }: BenchWork): MatteMark[] =>
 
 /** Where the keys for the mark before and after stop: keyframes, keys of lanes, marks and findings, in order. */
 export function stopsOf(work: BenchWork): number[] {
-  const found = work.findings.map((f) => f.from);
+  const found = work.findings.map(frameOfFinding);
   // in Check they go through what was found, and nothing else
   if (work.place.step === 'check') return [...new Set(found)].sort((a, b) => a - b);
   const lanes = work.hasLanes

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { Film, Media } from '../../core/film/film';
 import type { ShotSide, MatteUse } from '../../core/film/composition';
-import type { Finding } from '../../core/check/finding';
+import { frameOfFinding, type Finding } from '../../core/check/finding';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { mediumOf, type PlacedJoin } from '../../core/film/timing';
 import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
@@ -75,7 +75,7 @@ export function benchOverlay(bench: BenchOverlay): Overlay | undefined {
   const spaceOf = (of: ShotSide, toStage: Matrix): Matrix => compose(toFilm(of), toStage);
   const medium = mediumOf(media, placed[side]);
   if (step === 'pair' && onDrawMove !== null) return (toStage, size) => <WayDrawer toStage={toStage} size={size} onDraw={onDrawMove} />;
-  const found = step !== 'check' ? [] : findings.filter((f) => f.place !== undefined && frame >= f.from && frame <= f.to);
+  const found = step !== 'check' ? [] : findings.filter((f) => f.place !== undefined && frame === frameOfFinding(f));
   if (found.length > 0) return (toStage, size) => <FoundMarks places={found.map((f) => f.place!)} toStage={toStage} size={size} />;
   const takesPoints = step === 'pair' || (step === 'move' && asksForPin(placed.join));
   if (takesPoints && ((placed.join.interest ?? []).length > 0 || marksEye !== null)) {

@@ -1,4 +1,4 @@
-import { repairText, type Finding } from '../../core/check/finding';
+import { frameOfFinding, repairText, type Finding } from '../../core/check/finding';
 import { applyRepair } from '../../core/check/repairs';
 import { useFilm, useTools } from '../store/film-context';
 import { Button } from './button';
@@ -22,7 +22,7 @@ export function FindingNote({
       <p className="font-semibold">{finding.text}</p>
       <p>{finding.advice}</p>
       <div className="mt-1.5 flex flex-wrap gap-1.5">
-        {onGoTo !== undefined && <Button onClick={() => onGoTo(finding.from)}>Go to {finding.from}</Button>}
+        {onGoTo !== undefined && <Button onClick={() => onGoTo(frameOfFinding(finding))}>Go to {frameOfFinding(finding)}</Button>}
         {repair !== null && (
           <Button
             className="h-auto min-h-7 py-0.5 text-left whitespace-normal"

@@ -2,7 +2,7 @@
 import Link from 'next/link';
 import { useEffect, useId, useMemo, useSyncExternalStore } from 'react';
 import { create } from 'zustand';
-import type { Finding } from '../../core/check/finding';
+import { frameOfFinding, type Finding } from '../../core/check/finding';
 import { checkJoin } from '../../core/check/join';
 import type { Film } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
@@ -34,11 +34,11 @@ const asText = (film: Film, { join, leaving, entering, cut }: PlacedJoin, change
   return JSON.stringify([join, leaving, entering, cut, film.finish, mattes.map((m) => [m.outline, m.key, m.tidying]), changes]);
 };
 
-/** The findings of all joins in the order of the reel; only of those that are as they were looked at. */
-export function useAllFindings(joins: readonly PlacedJoin[]): readonly (Finding & { readonly joinId: string })[] {
+/** The frames of the findings of all joins, rising. */
+export function useFoundFrames(joins: readonly PlacedJoin[]): readonly number[] {
   const looked = useReelFindings((s) => s.looked);
   return useMemo(
-    () => joins.flatMap(({ join }) => (looked.get(join.id)?.findings ?? []).map((f) => ({ ...f, joinId: join.id }))),
+    () => joins.flatMap(({ join }) => (looked.get(join.id)?.findings ?? []).map(frameOfFinding)).sort((a, b) => a - b),
     [joins, looked],
   );
 }

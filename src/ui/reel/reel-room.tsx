@@ -35,7 +35,7 @@ import { ShotSoundSection } from './sound/shot-sound-section';
 import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { SpreadSection } from './sound/spread-section';
 import { useSoundWork } from './sound/use-sound-work';
-import { ReelFindings, useAllFindings } from './reel-findings';
+import { ReelFindings, useFoundFrames } from './reel-findings';
 import { RecipeOnJoins } from './recipe-on-joins';
 import { ShotDetails } from './shot-details';
 
@@ -89,7 +89,7 @@ export function ReelRoom() {
   const framing = typeof selected?.framing === 'object' ? selected.framing : null;
   const chosenShots = shown.shots.filter((s) => s.id === selectedId || alsoShots.has(s.id)).map((s) => s.id);
   const joins = useMemo(() => placedJoins(film), [film]);
-  const findings = useAllFindings(joins);
+  const found = useFoundFrames(joins);
   const step = (by: number): void => {
     playback.setSpeed(0);
     setFrame(frame + by);
@@ -148,8 +148,8 @@ export function ReelRoom() {
     moveEarlier: () => move(-1),
     moveLater: () => move(1),
     removeShot: remove,
-    previousFinding: () => setFrame(findings.findLast((f) => f.from < frame)?.from ?? frame),
-    nextFinding: () => setFrame(findings.find((f) => f.from > frame)?.from ?? frame),
+    previousFinding: () => setFrame(found.findLast((f) => f < frame) ?? frame),
+    nextFinding: () => setFrame(found.find((f) => f > frame) ?? frame),
     openJoin: openNearest,
     chooseNoShot: () => {
       setSelectedId(null);
