@@ -34,6 +34,7 @@ export interface Finding {
     | 'matte jump'
     | 'leak'
     | 'scene change'
+    | 'repeated'
     | 'uneven'
     | 'eye jump';
   readonly from: number;

@@ -95,6 +95,14 @@ describe('what the pictures tell', () => {
   });
 });
 
+describe('a picture that comes twice', () => {
+  it('is told in a shot that moves, and in none that stands', () => {
+    const moving = (by: number) => looks((i) => ({ shots: { leaving: [10 + by * (i >= 7 ? i - 1 : i), 20, 30], entering: null } }));
+    expect(found(film, moving(3))).toMatchObject([{ kind: 'repeated', from: joinAt(film).from + 6 }]);
+    expect(found(film, moving(0))).toEqual([]);
+  });
+});
+
 describe('what timing tells', () => {
   it('is a shot whose rate is another: pictures between are made by motion', () => {
     const slow = sampleMedium('s', 60, rational(18, 1));

@@ -18,6 +18,9 @@ const LEAK_SHARE = 0.18;
 /** A picture that differs so much from the one before, 0..255, and so many times as much as those around, is another scene. */
 const SCENE_STEP = 18;
 const SCENE_TIMES = 4;
+/** A shot whose pictures differ by so much moves; one that differs by less than such a share of that is the same. */
+const LIVELY = 0.35;
+const SAME = 0.02;
 /** Where the eye is may jump so far at a cut, a share of the frame's width. */
 const EYE_JUMP = 0.12;
 /** Of a shot's frames at least this share has to stand still, or be left out, to be told. */
@@ -31,7 +34,12 @@ const median = (values: readonly number[]): number => [...values].sort((a, b) =>
  */
 export function checkLooks(film: Film, media: Media, placed: PlacedJoin, looks: readonly (FrameLook | null)[]): Finding[] {
   const frameOf = (i: number): number => placed.from - 1 + i;
-  return [...lightJumps(placed, looks, frameOf), ...mattes(film, media, looks, frameOf), ...scenes(placed, looks, frameOf)];
+  return [
+    ...lightJumps(placed, looks, frameOf),
+    ...mattes(film, media, looks, frameOf),
+    ...scenes(placed, looks, frameOf),
+    ...repeats(film, media, placed, looks, frameOf),
+  ];
 }
 
 /** The film frames that are looked at: the overlap's, with one before and one after; null where the film has none. None for a plain cut. */
@@ -141,14 +149,49 @@ function leakOf(film: Film, media: Media, name: string, row: readonly (MatteLook
   ];
 }
 
+/** How much each of a shot's small pictures differs from the one before, 0..255; null where one of the two is not there. */
+const stepsOf = (looks: readonly (FrameLook | null)[], side: ShotSide): readonly (number | null)[] =>
+  looks.map((look, i) => {
+    const [now, before] = [look?.shots[side] ?? null, looks[i - 1]?.shots[side] ?? null];
+    return now === null || before === null ? null : now.reduce((sum, v, k) => sum + Math.abs(v - before[k]!), 0) / now.length;
+  });
+
+/** Frames on which a shot that moves shows the very picture of the frame before: its medium has it twice. */
+function repeats(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  looks: readonly (FrameLook | null)[],
+  frameOf: (i: number) => number,
+): Finding[] {
+  return (['leaving', 'entering'] as const).flatMap((side) => {
+    const steps = stepsOf(looks, side);
+    const usual = median(steps.flatMap((s) => (s === null ? [] : [s])));
+    const shown = (frame: number): number | null => shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame);
+    if (usual < LIVELY) return [];
+    return steps.flatMap((step, i): Finding[] => {
+      const at = frameOf(i);
+      // the same picture of its medium is the rate's doing, and told as that
+      if (step === null || step > SAME * usual || shown(at) === shown(at - 1)) return [];
+      return [
+        {
+          kind: 'repeated',
+          from: at,
+          to: at,
+          text: `${placed[side].name} shows the same picture on frame ${at} as on the one before, while it moves.`,
+          advice: 'Its medium has this picture twice: slide the shot, or run it a little faster here.',
+          repair: null,
+        },
+      ];
+    });
+  });
+}
+
 /** Frames within the overlap on which a shot goes over to another scene of its medium. */
 function scenes(placed: PlacedJoin, looks: readonly (FrameLook | null)[], frameOf: (i: number) => number): Finding[] {
   const { join, cut } = placed;
   return (['leaving', 'entering'] as const).flatMap((side) => {
-    const steps = looks.map((look, i) => {
-      const [now, before] = [look?.shots[side] ?? null, looks[i - 1]?.shots[side] ?? null];
-      return now === null || before === null ? null : now.reduce((sum, v, k) => sum + Math.abs(v - before[k]!), 0) / now.length;
-    });
+    const steps = stepsOf(looks, side);
     const usual = median(steps.flatMap((s) => (s === null ? [] : [s])));
     return steps.flatMap((step, i): Finding[] => {
       if (step === null || step < Math.max(SCENE_STEP, SCENE_TIMES * usual)) return [];

@@ -7,7 +7,7 @@ import { EASES_OF_MOVES } from '../motion/eases';
 import { channelAt } from '../motion/curve';
 import { planFrame } from '../plan/plan-frame';
 import { composedKind, makeComposed, measuresOf, setComposed, setLength } from './composed';
-import { behindHole } from './cut-out';
+import { behindHole } from './cut-out-pull';
 import type { HoleShape } from './hole-shape';
 import { nextThing } from './way-through';
 import { chances, drawn, joinAt, leastCovered, measuredBox, MEDIA, pixel, REEL } from './test-joins';
