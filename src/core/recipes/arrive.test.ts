@@ -10,7 +10,7 @@ import { pictureOf, type PlannedLayer } from '../plan/frame-plan';
 import { planFrame } from '../plan/plan-frame';
 import { EASE_NAMES } from '../motion/eases';
 import { channelAt } from '../motion/curve';
-import { makeComposed, setComposed } from './composed';
+import { layComposed, makeComposed, setComposed } from './composed';
 import { isChangedByHand } from './recipe';
 import { setOverlapAndRefit } from './refit';
 import { nextThing } from './way-through';
@@ -48,7 +48,7 @@ describe('an arrival', () => {
   it('follows its overlap, and is as the shot is once that is over', () => {
     const longer = changed(made, (d) => setOverlapAndRefit(d, media, JOIN, 12, 12));
     const { from, to, join } = placed(longer);
-    expect(isChangedByHand(join)).toBe(false);
+    expect(isChangedByHand(longer, join)).toBe(false);
     expect(middleOf(layers(longer, from)[0]!).x).toBeLessThan(-800);
     const last = layers(longer, to - 1);
     expect(last[1]!.opacity).toBeGreaterThan(0.85);
@@ -76,7 +76,10 @@ describe('an arrival', () => {
   it('asks for what arrives when that is gone', () => {
     const gone = changed(made, (d) => removeMatte(d, 'cart'));
     expect(nextThing(gone, media, placed(gone), { holes: undefined, report: null })).toMatchObject({ step: 'move' });
-    const anew = changed(gone, (d) => setComposed(d, media, JOIN, 'arrive', { from: 'right' }));
+    // what a hand has changed stays until it is made anew
+    const turned = changed(gone, (d) => setComposed(d, media, JOIN, 'arrive', { from: 'right' }));
+    expect(placed(turned).join.layers).toHaveLength(3);
+    const anew = changed(turned, (d) => layComposed(d, media, JOIN));
     expect(placed(anew).join.layers.map((l) => l.name)).toEqual(['shot b', 'shot a']);
   });
 

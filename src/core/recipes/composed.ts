@@ -14,6 +14,7 @@ import { dropThrough } from './drop-through';
 import { featureMorph } from './feature-morph';
 import { layMade } from './made-layers';
 import { melt } from './melt';
+import { isChangedByHand } from './recipe';
 import { panels } from './panels';
 import { tiles } from './tiles';
 
@@ -64,7 +65,7 @@ function layOne(film: FilmDraft, media: Media, joinId: string, measured: Measure
   const wanted = kind.overlap?.(film, media, before, settingsOf(recipe));
   if (wanted != null) setOverlap(film, joinId, wanted.before, wanted.after);
   const placed = placeJoin(film, joinId)!;
-  layMade(join, kind.make({ film, media, join, placed, settings: settingsOf(recipe), measured }));
+  layMade(film, join, kind.make({ film, media, join, placed, settings: settingsOf(recipe), measured }));
   if (
     kind.measures !== undefined &&
     measured === undefined &&
@@ -99,7 +100,7 @@ export function makeComposed<K extends ComposedName>(
   layComposed(film, media, joinId);
 }
 
-/** Changes settings of a join and makes it anew. */
+/** Changes settings of a join and makes it anew, unless a hand has changed what was made: that stays until it is asked for. */
 export function setComposed<K extends ComposedName>(
   film: FilmDraft,
   media: Media,
@@ -110,8 +111,9 @@ export function setComposed<K extends ComposedName>(
 ): void {
   const { recipe } = byId<Draft<Join>>(film.joins, joinId, 'join');
   if (recipe?.kind !== kind) return;
+  const isOwn = isChangedByHand(film, byId(film.joins, joinId, 'join'));
   Object.assign(recipe.settings, change);
-  layComposed(film, media, joinId, measured);
+  if (!isOwn) layComposed(film, media, joinId, measured);
 }
 
 /** What has to be measured before a join is made as it should be; nothing for most. */

@@ -21,7 +21,7 @@ const opacityAt = (f: typeof film, frame: number): number => planFrame(f, media,
 describe('a dissolve', () => {
   it('goes evenly from one shot to the other, each frame on the way', () => {
     const { join } = placedJoins(film)[0]!;
-    expect([join.before, join.after, isChangedByHand(join)]).toEqual([6, 6, false]);
+    expect([join.before, join.after, isChangedByHand(film, join)]).toEqual([6, 6, false]);
     const seen = Array.from({ length: 12 }, (_, i) => opacityAt(film, 34 + i));
     seen.forEach((v, i) => expect(v).toBeCloseTo(1 - (i + 1) / 13, 6));
     expect(planFrame(film, media, 33).layers).toHaveLength(1);

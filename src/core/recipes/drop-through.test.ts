@@ -5,7 +5,8 @@ import { changed } from '../film/sample-film';
 import { apply } from '../geometry/matrix';
 import { EASES_OF_MOVES } from '../motion/eases';
 import { planFrame } from '../plan/plan-frame';
-import { makeComposed } from './composed';
+import { layComposed, makeComposed, setComposed } from './composed';
+import { isChangedByHand } from './recipe';
 import { dropThrough, stackOf } from './drop-through';
 import { chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from './test-joins';
 
@@ -57,6 +58,17 @@ describe('a drop through', () => {
     const again = changed(film, (d) => makeComposed(d, MEDIA, id, 'drop through', { seamPx: 30 }));
     expect(again.mattes.filter((m) => m.name.startsWith('Seam'))).toHaveLength(1);
     expect(joinAt(again).join.layers[0]!.mattes[0]!.featherPx).toBe(10);
+  });
+
+  it('keeps a seam that a hand has moved, until it is made anew', () => {
+    const film = made({});
+    const moved = changed(film, (d) => void (d.mattes.find((m) => m.name.startsWith('Seam'))!.outline.keys[0]!.points[2]!.y += 9));
+    expect([isChangedByHand(film, joinAt(film).join), isChangedByHand(moved, joinAt(moved).join)]).toEqual([false, true]);
+    const eased = changed(moved, (d) => setComposed(d, MEDIA, id, 'drop through', { ease: 'straight' }));
+    expect(eased.mattes).toEqual(moved.mattes);
+    const anew = changed(eased, (d) => layComposed(d, MEDIA, id));
+    expect(isChangedByHand(anew, joinAt(anew).join)).toBe(false);
+    expect(anew.mattes).toEqual(film.mattes);
   });
 
   it('leaves nothing empty over 200 random pins and settings, and begins and ends on the shots’ own framing', () => {

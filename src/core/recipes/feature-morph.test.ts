@@ -70,15 +70,15 @@ describe('a feature morph', () => {
     const longer = changed(drawn, (d) => setOverlapAndRefit(d, media, joinId, 3, 3));
     const source = placed(longer).join.layers[0]!.source as { readonly warp: readonly { readonly frame: number }[] };
     expect(source.warp.map((k) => k.frame)).toEqual([-4, 3]);
-    expect(isChangedByHand(placed(longer).join)).toBe(false);
+    expect(isChangedByHand(longer, placed(longer).join)).toBe(false);
     const touched = changed(longer, (d) => void (d.joins[0]!.layers[0]!.opacity = 0.5));
-    expect(isChangedByHand(placed(touched).join)).toBe(true);
+    expect(isChangedByHand(touched, placed(touched).join)).toBe(true);
   });
 
   it('goes along when the cut is rolled, which stops where the entering shot has no pictures', () => {
     const rolled = changed(drawn, (d) => rollCutAndRefit(d, media, joinId, 4));
     expect([placed(rolled).leaving.length, placed(rolled).entering.inFrame]).toEqual([44, 24]);
-    expect(isChangedByHand(placed(rolled).join)).toBe(false);
+    expect(isChangedByHand(rolled, placed(rolled).join)).toBe(false);
     const farthest = changed(drawn, (d) => rollCutAndRefit(d, media, joinId, -30));
     expect([placed(farthest).leaving.length, placed(farthest).entering.inFrame]).toEqual([20, 0]);
   });

@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
 import { newLayer, type Carrier, type Layer, type LayerSource, type MatteUse } from '../film/composition';
+import type { FilmDraft } from '../film/drafts';
 import type { Join } from '../film/film';
 import type { Channel } from '../motion/curve';
 import { easedKeys, type EaseName } from '../motion/eases';
@@ -33,12 +34,12 @@ export const wayOver = (
 ): Channel => easedKeys(ease, [-before - 1, from], [Math.max(-before, after), to]);
 
 /** Makes these all that a join is made of, and marks it as made by its recipe. */
-export function layMade(join: Draft<Join>, { layers, carriers = [], camera, byDepth }: Made): void {
+export function layMade(film: FilmDraft, join: Draft<Join>, { layers, carriers = [], camera, byDepth }: Made): void {
   join.layers = layers as Draft<Layer>[];
   join.carriers = carriers as Draft<Carrier>[];
   delete join.camera;
   delete join.byDepth;
   if (camera !== undefined) join.camera = camera as Draft<Camera>;
   if (byDepth === true) join.byDepth = true;
-  if (join.recipe !== undefined) join.recipe.made = markOfMade(join);
+  if (join.recipe !== undefined) join.recipe.made = markOfMade(film, join);
 }

@@ -65,7 +65,7 @@ describe('a melt', () => {
   it('lays one layer over frames about the cut, whose curves end just outside', () => {
     const { join } = joinOf(film);
     expect([join.before, join.after, kindOf(join)]).toEqual([4, 4, 'melt']);
-    expect(isChangedByHand(join)).toBe(false);
+    expect(isChangedByHand(film, join)).toBe(false);
     const [lane] = keyedLanes(join, { kind: 'layer', id: join.layers[0]!.id });
     expect(laneChannel(film, JOIN, lane!)).toMatchObject([
       { frame: -5, value: 0 },

@@ -28,7 +28,7 @@ describe('a recipe of one’s own', () => {
     expect(told).toEqual([]);
     const { join } = joinAt(next, 1);
     expect(join.recipe).toMatchObject({ kind: 'arrive', settings: { matteId: 'box-c', from: 'above', distancePx: 333 } });
-    expect([isChangedByHand(join), join.layers[0]!.mattes[0]!.matteId]).toEqual([false, 'box-c']);
+    expect([isChangedByHand(next, join), join.layers[0]!.mattes[0]!.matteId]).toEqual([false, 'box-c']);
     expect([join.before, join.after]).toEqual([joinAt(film).join.before, joinAt(film).join.after]);
     // the other join is as it was
     expect(joinAt(next).join).toEqual(joinAt(film).join);

@@ -102,7 +102,7 @@ export function recipeOfJoin(
   { name, picture, adapts }: Pick<OwnRecipe, 'name' | 'picture' | 'adapts'>,
 ): OwnRecipe {
   const { join } = placed;
-  const byHand = isChangedByHand(join);
+  const byHand = isChangedByHand(film, join);
   const layers = structuredClone(join.layers).map((layer): Layer => {
     const { source } = layer;
     if (source.kind !== 'held') return layer;

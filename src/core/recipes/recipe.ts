@@ -146,13 +146,23 @@ export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): re
 export const isThere = (film: Film, placed: PlacedJoin, kind: RecipeKind): boolean =>
   kind.need === null || offersFor(film, placed, kind.need).length > 0;
 
-/** A mark of what a recipe made, without what a hand may change of it freely: names, what is shown, and how mattes' edges are drawn. */
-export function markOfMade({ layers, carriers, camera }: Pick<Join, 'layers' | 'carriers' | 'camera'>): string {
-  const text = JSON.stringify([
-    layers.map(({ name: _, visible: __, mattes, ...rest }) => [sorted(rest), mattes.map((m) => [m.matteId, m.side])]),
-    carriers.map(sorted),
-    camera === undefined ? null : sorted(camera),
-  ]);
+/** What a mark is taken of: a film's mattes, and a join with its shots. */
+type Marked = Pick<Join, 'id' | 'leavingShotId' | 'enteringShotId' | 'layers' | 'carriers' | 'camera'>;
+
+/**
+ * A mark of what a recipe made: layers, carriers, camera and the outlines that are the join's own. Without what a hand may change of it freely: names,
+ * what is shown, and how mattes' edges are drawn.
+ */
+export function markOfMade(film: Pick<Film, 'mattes'>, { id, leavingShotId, enteringShotId, layers, carriers, camera }: Marked): string {
+  const used = new Set(layers.flatMap((l) => l.mattes.map((m) => m.matteId)));
+  const isOwn = (matteId: string): boolean => [id, leavingShotId, enteringShotId].some((owner) => matteId.startsWith(`${owner}-`));
+  const own = film.mattes.filter((m) => used.has(m.id) && isOwn(m.id));
+  const text =
+    JSON.stringify([
+      layers.map(({ name: _, visible: __, mattes, ...rest }) => [sorted(rest), mattes.map((m) => [m.matteId, m.side])]),
+      carriers.map(sorted),
+      camera === undefined ? null : sorted(camera),
+    ]) + (own.length === 0 ? '' : JSON.stringify(own.map((m) => [m.id, sorted(m.outline), sorted(m.key ?? null)])));
   // FNV-1a, twice with other seeds
   const hash = (seed: number): number => {
     let h = seed;
@@ -173,8 +183,8 @@ function sorted(value: unknown): unknown {
 }
 
 /** Whether something that a recipe made was changed by hand since. */
-export const isChangedByHand = (join: Join): boolean =>
-  join.recipe !== undefined && join.recipe.made !== '' && join.recipe.made !== markOfMade(join);
+export const isChangedByHand = (film: Pick<Film, 'mattes'>, join: Join): boolean =>
+  join.recipe !== undefined && join.recipe.made !== '' && join.recipe.made !== markOfMade(film, join);
 
 /** Whether both media of a join are ready. */
 export const isReady = (media: Media, placed: PlacedJoin): boolean =>

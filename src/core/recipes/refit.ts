@@ -7,7 +7,7 @@ import { isChangedByHand } from './recipe';
 
 /** Makes a change of a join's span, and lets what its recipe made follow, unless a hand has changed that. */
 function refitted(film: FilmDraft, media: Media, joinId: string, change: () => void): void {
-  const follows = !isChangedByHand(byId(film.joins, joinId, 'join'));
+  const follows = !isChangedByHand(film, byId(film.joins, joinId, 'join'));
   change();
   if (follows) layComposed(film, media, joinId);
 }

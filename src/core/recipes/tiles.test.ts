@@ -58,7 +58,7 @@ describe('tiles in space', () => {
     const film = changed(made(3), (d) => setComposed(d, MEDIA, ids[0]!, 'tiles in space', { across: 2, shape: 'hexagon' }));
     const [one, second] = ids.map((_, i) => joinAt(film, i).join);
     expect(one!.layers.find((l) => l.name === 'shot c')!.motion.x).toBeCloseTo(2.9 * film.width, 6);
-    expect(isChangedByHand(second!)).toBe(false);
+    expect(isChangedByHand(film, second!)).toBe(false);
     expect(film.mattes.find((m) => m.name === 'Tile of shot b')!.outline.keys[0]!.points).toHaveLength(10);
   });
 

@@ -159,16 +159,16 @@ describe('zoom through', () => {
   it('knows what was changed by hand, and keeps how edges are drawn', () => {
     const film = zoomed();
     const { join } = at(film, 0);
-    expect(isChangedByHand(join)).toBe(false);
+    expect(isChangedByHand(film, join)).toBe(false);
     const soft = changed(film, (d) => {
       d.joins[0]!.layers[1]!.mattes[0]!.featherPx = 9;
       setLayer(d, join.id, join.layers[1]!.id, { name: 'Ring' });
     });
-    expect(isChangedByHand(at(soft, 0).join)).toBe(false);
+    expect(isChangedByHand(soft, at(soft, 0).join)).toBe(false);
     const [, around] = at(solved(soft, 0), 0).join.layers;
     expect(around).toMatchObject({ name: 'Ring', mattes: [{ featherPx: 9 }] });
     const bent = changed(film, (d) => setMotion(d, join.id, { kind: 'carrier', id: join.carriers[0]!.id }, { turn: 5 }));
-    expect(isChangedByHand(at(bent, 0).join)).toBe(true);
+    expect(isChangedByHand(bent, at(bent, 0).join)).toBe(true);
   });
 
   it('may wait, with the entering shot held until the move starts', () => {

@@ -153,7 +153,7 @@ export function layZooms(film: FilmDraft, joinId: string, holes: AllMeasured): v
     const solution = solve(film, placed, shifted, goesOnFrom);
     const draft: Draft<Join> = byId(film.joins, join.id, 'join');
     draft.before = Math.max(0, placed.cut - from);
-    lay(draft, solution, settingsOf(placed)!);
+    lay(film, draft, solution, settingsOf(placed)!);
     handed = { solution, placed: placedJoins(film).find((p) => p.join.id === join.id)! };
   }
 }
@@ -174,7 +174,7 @@ export function notesOfZoom(
 /** How far a fitted curve of the entering shot's size may fall short, as a share: a part of the room that is left around. */
 const shortfall = (room: number): number => Math.min(0.004, room / 6);
 
-function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings): void {
+function lay(film: FilmDraft, join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings): void {
   const { leaving, entering, end, endScale } = solution;
   const first = -join.before;
   const startIndex = Math.max(0, leaving.findIndex((z) => z.scale > 1 + 1e-9) - 1);
@@ -222,7 +222,7 @@ function lay(join: Draft<Join>, solution: ZoomSolution, settings: ZoomSettings):
     motion: grown(entering, first, settings),
     ...(settings.holdsEntering && startOf(settings) > 0 ? { time: heldUntil(start) } : {}),
   };
-  layMade(join, { layers: [...(settings.matteId === null ? [] : [piece]), around, into], carriers: [zoom] });
+  layMade(film, join, { layers: [...(settings.matteId === null ? [] : [piece]), around, into], carriers: [zoom] });
 }
 
 const places = (zooms: readonly Zoom[], first: number, axis: 'x' | 'y'): ReturnType<typeof fittedKeys> =>
@@ -285,7 +285,7 @@ export function makeZoomThrough(film: FilmDraft, media: Media, joinId: string, m
     join.after = 0;
   }
   join.recipe = { kind: 'zoom through', settings: { ...ZOOM_DEFAULTS, matteId }, made: '' };
-  lay(join, solveZoom(film.width, film.height, [null], IDLE), join.recipe.settings);
+  lay(film, join, solveZoom(film.width, film.height, [null], IDLE), join.recipe.settings);
   // nothing is measured yet: it is laid as soon as it is
   join.recipe.made = '';
 }

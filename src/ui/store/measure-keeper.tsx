@@ -81,7 +81,7 @@ export function MeasureKeeper() {
         const before = seen.current.get(id);
         seen.current.set(id, input);
         const isNew = before === undefined ? recipe?.made === '' : before !== input;
-        if (isStep || !isNew || isChangedByHand(placed.join)) continue;
+        if (isStep || !isNew || isChangedByHand(film, placed.join)) continue;
         if (makeEdit(film, '', (d) => layKept(d, media, id, measured)) === null) continue;
         store.edit(followingName(placed.join.name), (d) => layKept(d, media, id, measured));
         return; // the film is another now, and is looked at again

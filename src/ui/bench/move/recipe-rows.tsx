@@ -13,7 +13,7 @@ import { useMeasures } from '../../store/measure-keeper';
 /** How many frames a kind of join takes. What a hand has changed of it stays. */
 export function OverRow({ join, kind }: { readonly join: Join; readonly kind: ComposedName }) {
   const { store } = useTools();
-  const { media } = useFilm('media');
+  const { film, media } = useFilm('film', 'media');
   const measures = useMeasures((s) => s.measures);
   const { shortest, longest } = composedKind(kind);
   return (
@@ -26,7 +26,7 @@ export function OverRow({ join, kind }: { readonly join: Join; readonly kind: Co
       onCommit={(length) =>
         store.edit(`${recipeKind(kind).name} over ${length} frames`, (d) => {
           setLength(d, media, join.id, kind, length);
-          if (!isChangedByHand(join)) layComposed(d, media, join.id, measures);
+          if (!isChangedByHand(film, join)) layComposed(d, media, join.id, measures);
         })
       }
     />
@@ -44,7 +44,8 @@ export function ByHandNote({
   readonly onAnew: (film: FilmDraft) => void;
 }) {
   const { store } = useTools();
-  if (!isChangedByHand(join)) return null;
+  const { film } = useFilm('film');
+  if (!isChangedByHand(film, join)) return null;
   return (
     <Note tone="heed">
       <p>Something that this recipe made was changed by hand. It stays so until you have it made anew.</p>

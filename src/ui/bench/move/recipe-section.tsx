@@ -70,7 +70,7 @@ function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly sett
   const { film, media } = useFilm('film', 'media');
   const holes = useMeasures((s) => s.measures);
   const { join } = placed;
-  const byHand = isChangedByHand(join);
+  const byHand = isChangedByHand(film, join);
   // with the holes as they were measured last the new move is there in the same step
   const change = (name: string, part: Partial<ZoomSettings>): void =>
     store.edit(name, (d) => {
