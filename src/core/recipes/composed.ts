@@ -90,9 +90,12 @@ export function makeComposed<K extends ComposedName>(
   length?: number,
 ): void {
   const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  const { shortest, longest, usual, defaults, begin } = composedKind(kind);
+  const { shortest, longest, usual, defaults, begin, endsWithCut = false } = composedKind(kind);
   const now = join.before + join.after;
-  if (now < shortest || now > longest) setLength(film, media, joinId, kind, length ?? usual);
+  const before = join.recipe?.kind;
+  // an overlap that shows nothing of the entering shot that runs is none for a kind that does
+  const isOther = before !== undefined && isComposed(before) && (composedKind(before).endsWithCut ?? false) !== endsWithCut;
+  if (isOther || now < shortest || now > longest) setLength(film, media, joinId, kind, length ?? usual);
   const placed = placeJoin(film, joinId);
   const begun = placed === null ? {} : begin?.(film, media, placed);
   // a kind and its defaults belong together

@@ -60,6 +60,13 @@ describe('a drop through', () => {
     expect(joinAt(again).join.layers[0]!.mattes[0]!.featherPx).toBe(10);
   });
 
+  it('takes an overlap of its own where the kind before needed no pictures of the next shot', () => {
+    const tiled = changed(REEL, (d) => makeComposed(d, MEDIA, id, 'tiles in space', {}));
+    expect(joinAt(tiled).to - joinAt(tiled).from).toBe(38);
+    const dropped = changed(tiled, (d) => makeComposed(d, MEDIA, id, 'drop through', {}));
+    expect([joinAt(dropped).join.before, joinAt(dropped).join.after]).toEqual([7, 7]);
+  });
+
   it('keeps a seam that a hand has moved, until it is made anew', () => {
     const film = made({});
     const moved = changed(film, (d) => void (d.mattes.find((m) => m.name.startsWith('Seam'))!.outline.keys[0]!.points[2]!.y += 9));
