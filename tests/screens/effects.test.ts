@@ -2,16 +2,17 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { placedJoins } from '../../src/core/film/timing';
 import type { Browser } from './browser';
 import type { Demo } from './demo';
-import { openDemoPage, type DemoPage } from './demo-page';
+import { apart, openDemoPage, type DemoPage } from './demo-page';
 
 let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
 let film: DemoPage['film'];
 let undoIs: DemoPage['undoIs'];
+let pixels: DemoPage['pixels'];
 beforeAll(async () => {
   opened = await openDemoPage();
-  ({ demo, page, film, undoIs } = opened);
+  ({ demo, page, film, undoIs, pixels } = opened);
   await page.driver.get(demo.filmUrl({ frame: 0 }));
 });
 afterAll(async () => {
@@ -23,12 +24,8 @@ const NAME = 'The cart comes';
 const shown = async (frame: number): Promise<number[]> => {
   await page.driver.get(demo.joinUrl(NAME, { step: 'blend', view: 'result', frame }));
   await page.stageShows(`result, frame ${frame}`);
-  return page.script(
-    `const c = document.querySelector('canvas[data-stage]');
-     return Array.from(c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((_, i) => i % 28 < 3))`,
-  );
+  return pixels();
 };
-const apart = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
 /** Adds an effect to what is laid over a place: the layer selected, the join or the film. */
 const add = async (section: string, kind: string): Promise<void> => {
   await page.script(

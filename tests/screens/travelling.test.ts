@@ -6,16 +6,18 @@ import type { Join } from '../../src/core/film/film';
 import type { OwnRecipe } from '../../src/core/recipes/own-recipe';
 import type { Browser } from './browser';
 import type { Demo } from './demo';
-import { openDemoPage, type DemoPage } from './demo-page';
+import { apart, openDemoPage, type DemoPage } from './demo-page';
 
 let opened: DemoPage | undefined;
 let demo: Demo;
 let page: Browser;
 let film: DemoPage['film'];
 let undoIs: DemoPage['undoIs'];
+let cutOf: DemoPage['cutOf'];
+let show: DemoPage['show'];
 beforeAll(async () => {
   opened = await openDemoPage();
-  ({ demo, page, film, undoIs } = opened);
+  ({ demo, page, film, undoIs, cutOf, show } = opened);
   await page.driver.get(demo.filmUrl({ frame: 0 }));
 });
 afterAll(async () => {
@@ -23,23 +25,6 @@ afterAll(async () => {
 });
 
 const joinOf = async (name: string): Promise<Join> => (await film()).joins.find((j) => j.name === name)!;
-const cutOf = async (name: string): Promise<number> => {
-  const { shots, joins } = await film();
-  const at = shots.findIndex((s) => s.id === joins.find((j) => j.name === name)!.enteringShotId);
-  return shots.slice(0, at).reduce((sum, s) => sum + s.length, 0);
-};
-/** The stage's pixels, every seventh, red green blue. */
-const pixels = (): Promise<number[]> =>
-  page.script(
-    `const c = document.querySelector('canvas[data-stage]');
-     return Array.from(c.getContext('2d').getImageData(0, 0, c.width, c.height).data.filter((_, i) => i % 28 < 3))`,
-  );
-const apart = (a: readonly number[], b: readonly number[]): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
-const show = async (name: string, view: string, frame: number): Promise<number[]> => {
-  await page.driver.get(demo.joinUrl(name, { step: 'move', view, frame }));
-  await page.stageShows(`${view}, frame ${frame}`);
-  return pixels();
-};
 const openPair = (name: string): Promise<unknown> => page.driver.get(demo.joinUrl(name, { step: 'pair', view: 'result' }));
 const setNumber = async (label: string, value: string): Promise<void> => {
   const field = await page.find(`input[aria-label="${label}"]`);

@@ -51,6 +51,14 @@ function meansOf(image: Image, mask: Uint8Array): Means {
   };
 }
 
+/** How much the colours vary around a pixel, squared. */
+function spreadAt({ colours, squares, count }: Means, i: number): number {
+  const n = count.data[i]!;
+  let mean = 0;
+  for (const plane of colours) mean += (plane.data[i]! / n) ** 2;
+  return squares.data[i]! / n - mean;
+}
+
 /**
  * Looks along the edge of a hole for what should have been taken out with it: pixels just outside the hole that look like its inside, not like
  * what is around it. `coverage` is that of the hole, 0..255. Null where the two sides are too alike to tell, or nothing leaks.
@@ -77,12 +85,8 @@ export function findLeak(image: Image, coverage: Uint8Array): Leak | null {
       toIn += (data[4 * i + c]! - a) ** 2;
       toOut += (data[4 * i + c]! - b) ** 2;
     }
-    const spread = (of: Means): number => {
-      const count = of.count.data[i]!;
-      return of.squares.data[i]! / count - of.colours.reduce((sum, plane) => sum + (plane.data[i]! / count) ** 2, 0);
-    };
     // a hole within one surface has no edge of its own
-    if (between < Math.max(LEAST_APART ** 2, DISTINCT * (spread(inside) + spread(outside)))) continue;
+    if (between < Math.max(LEAST_APART ** 2, DISTINCT * (spreadAt(inside, i) + spreadAt(outside, i)))) continue;
     told++;
     if (toIn >= NEARER ** 2 * toOut) continue;
     leaking++;

@@ -1,17 +1,14 @@
-import type { Draft } from 'immer';
 import type { Carrier, Layer, MatteUse, ShotSide } from '../film/composition';
-import { addMatte } from '../film/edits/mattes';
-import { byId, type Film, type Matte } from '../film/film';
+import { type Film } from '../film/film';
 import type { BridgeSettings, Pin } from '../film/recipe-settings';
 import { mediumOf, placedJoins, type PlacedJoin } from '../film/timing';
-import { apply, invert, type Point } from '../geometry/matrix';
-import { corner } from '../matte/outline/outline';
+import { type Point } from '../geometry/matrix';
 import type { Channel, Into, Out } from '../motion/curve';
 import { EASE_SHAPES, EASES_OF_MOVES, easedKeys } from '../motion/eases';
 import { STILL, type Motion } from '../motion/motion';
 import { shotFraming } from '../plan/shot-framing';
 import type { ComposedKind, Making } from './composed-kind';
-import { idOf, madeLayer, madeUse } from './made-layers';
+import { idOf, madeLayer, madeUse, ownOutline, standing } from './made-layers';
 import { fault, next, note, type Note } from './next-thing';
 
 /** Sizes nearer to each other than this are the same. */
@@ -91,19 +88,19 @@ function pinned(pin: Pin): Motion {
 function borderMatte({ film, media, join, placed }: Making<BridgeSettings>, side: ShotSide): MatteUse | null {
   const medium = mediumOf(media, placed[side]);
   if (medium === null) return null;
-  const id = idOf(join, `border-${side}`);
-  if (!film.mattes.some((m) => m.id === id)) addMatte(film, medium.id, 'outline', `Border of ${placed[side].name}`, () => id);
-  const matte: Draft<Matte> = byId(film.mattes, id, 'matte');
+  const matte = ownOutline(film, join, `border-${side}`, medium.id, `Border of ${placed[side].name}`);
   const framing = shotFraming(film, medium, placed[side], Math.round(placed[side].inFrame));
   const [w, h] = [film.width / 2 - BORDER_IN * film.height, (0.5 - BORDER_IN) * film.height];
-  const points = [
-    [-w, -h],
-    [w, -h],
-    [w, h],
-    [-w, h],
-  ].map(([x, y]) => apply(invert(framing), { x: x!, y: y! }));
-  matte.outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points: points.map((p) => corner(p.x, p.y)) }] };
-  return { matteId: id, side: 'inside', growPx: 0, featherPx: Math.round((BORDER_SOFT * film.height) / Math.abs(framing[0] || 1)) };
+  matte.outline = standing(
+    [
+      [-w, -h],
+      [w, -h],
+      [w, h],
+      [-w, h],
+    ],
+    framing,
+  );
+  return { matteId: matte.id, side: 'inside', growPx: 0, featherPx: Math.round((BORDER_SOFT * film.height) / Math.abs(framing[0] || 1)) };
 }
 
 /** What passes near the camera: it grows faster than all else, and is gone before the move has ended. */

@@ -1,16 +1,11 @@
-import type { Draft } from 'immer';
 import type { Carrier, Layer } from '../film/composition';
-import { addMatte } from '../film/edits/mattes';
-import { byId, type Matte } from '../film/film';
 import type { DropSettings, Pin } from '../film/recipe-settings';
 import { mediumOf } from '../film/timing';
-import { apply, invert } from '../geometry/matrix';
-import { corner } from '../matte/outline/outline';
 import { EASES_OF_MOVES, easedKeys } from '../motion/eases';
 import { STILL } from '../motion/motion';
 import { shotFraming } from '../plan/shot-framing';
 import type { ComposedKind, Making } from './composed-kind';
-import { idOf, madeLayer, madeUse } from './made-layers';
+import { idOf, madeLayer, madeUse, ownOutline, standing } from './made-layers';
 import { fault, note, type Note } from './next-thing';
 
 /** A shot is enlarged at most so much to match the other. */
@@ -46,20 +41,18 @@ export function stackOf(pin: Pin | null, height: number): Stack {
 function seamMatte({ film, media, join, placed }: Making<DropSettings>, stack: Stack): string | null {
   const medium = mediumOf(media, placed.leaving);
   if (medium === null) return null;
-  const id = idOf(join, 'seam');
-  if (!film.mattes.some((m) => m.id === id)) addMatte(film, medium.id, 'outline', `Seam of ${placed.leaving.name}`, () => id);
-  const matte: Draft<Matte> = byId(film.mattes, id, 'matte');
-  const framing = shotFraming(film, medium, placed.leaving, Math.round(placed.leaving.inFrame));
-  const { width, height } = film;
-  const y = stack.seam / stack.leavingScale;
-  const points = [
-    [-2 * width, -4 * height],
-    [2 * width, -4 * height],
-    [2 * width, y],
-    [-2 * width, y],
-  ].map(([px, py]) => apply(invert(framing), { x: px!, y: py! }));
-  matte.outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points: points.map((p) => corner(p.x, p.y)) }] };
-  return id;
+  const matte = ownOutline(film, join, 'seam', medium.id, `Seam of ${placed.leaving.name}`);
+  const [x, top, y] = [2 * film.width, -4 * film.height, stack.seam / stack.leavingScale];
+  matte.outline = standing(
+    [
+      [-x, top],
+      [x, top],
+      [x, y],
+      [-x, y],
+    ],
+    shotFraming(film, medium, placed.leaving, Math.round(placed.leaving.inFrame)),
+  );
+  return matte.id;
 }
 
 /** What falls out of one shot falls into the next: both are stacked and go up together, as if the camera fell along. */

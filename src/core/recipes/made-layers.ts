@@ -1,7 +1,10 @@
 import type { Draft } from 'immer';
 import { newLayer, type Carrier, type Layer, type LayerSource, type MatteUse } from '../film/composition';
 import type { FilmDraft } from '../film/drafts';
-import type { Join } from '../film/film';
+import { addMatte } from '../film/edits/mattes';
+import { byId, type Join, type Matte } from '../film/film';
+import { apply, invert, type Matrix } from '../geometry/matrix';
+import { corner } from '../matte/outline/outline';
 import type { Channel } from '../motion/curve';
 import { easedKeys, type EaseName } from '../motion/eases';
 import type { Camera } from '../motion/motion';
@@ -9,7 +12,7 @@ import type { Made } from './composed-kind';
 import { markOfMade } from './recipe';
 
 /** The id of what a recipe makes for one role: the same each time it is made. */
-export const idOf = (join: Pick<Join, 'id'>, role: string): string => `${join.id}-${role}`.slice(-64);
+export const idOf = (join: { readonly id: string }, role: string): string => `${join.id}-${role}`.slice(-64);
 
 const known = (join: Pick<Join, 'id'> & { readonly layers: readonly unknown[] }, role: string): Layer | undefined =>
   (join.layers as readonly Layer[]).find((l) => l.id === idOf(join, role));
@@ -43,3 +46,17 @@ export function layMade(film: FilmDraft, join: Draft<Join>, { layers, carriers =
   if (byDepth === true) join.byDepth = true;
   if (join.recipe !== undefined) join.recipe.made = markOfMade(film, join);
 }
+
+/** The outline that belongs to a join or a shot for one role, made where there is none yet. */
+export function ownOutline(film: FilmDraft, owner: { readonly id: string }, role: string, mediumId: string, name: string): Draft<Matte> {
+  const id = idOf(owner, role);
+  if (!film.mattes.some((m) => m.id === id)) addMatte(film, mediumId, 'outline', name, () => id);
+  return byId(film.mattes, id, 'matte');
+}
+
+/** An outline that stands still: corners in film pixels, on a shot that lies in the frame by `framing`. */
+export const standing = (corners: readonly (readonly [number, number])[], framing: Matrix): Draft<Matte['outline']> => {
+  const back = invert(framing);
+  const points = corners.map(([x, y]) => apply(back, { x, y }));
+  return { closed: true, keys: [{ frame: 0, ease: 'straight', points: points.map((p) => corner(p.x, p.y)) }] };
+};

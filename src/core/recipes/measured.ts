@@ -2,7 +2,7 @@ import type { FilmDraft } from '../film/drafts';
 import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import type { FramePlan } from '../plan/frame-plan';
-import { isComposed, layComposed, measuresOf, runOf } from './composed';
+import { isComposed, layComposed, measuresOf } from './composed';
 import type { AllMeasured } from './composed-kind';
 import { layZooms, planHole } from './zoom-through';
 
@@ -27,6 +27,3 @@ export function mattesOfRecipe(film: Film, { join }: PlacedJoin): readonly Film[
   const values: unknown[] = Object.values(join.recipe?.settings ?? {}).flat();
   return film.mattes.filter((m) => values.includes(m.id));
 }
-
-/** The joins whose settings a join follows from, besides its own. */
-export const followsFrom = (film: Film, { join }: PlacedJoin): readonly string[] => runOf(film, join.id);

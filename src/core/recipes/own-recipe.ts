@@ -325,10 +325,10 @@ export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, reci
   else retimeComposition({ layers: [], carriers: [], finish }, at);
   join.finish = finish;
   const { from, to } = laid;
-  for (const side of ['leaving', 'entering'] as const) {
-    const { id, name } = laid[side];
-    const frames = Array.from({ length: to - from }, (_, i) => from + i).filter((f) => f >= 0);
-    const bare = frames.filter((f) => planFrame(film, media, f, { samples: 1 }).missing.some((m) => m.shotId === id)).length;
+  const frames = Array.from({ length: to - from }, (_, i) => from + i).filter((f) => f >= 0);
+  const missing = frames.map((f) => planFrame(film, media, f, { samples: 1 }).missing);
+  for (const { id, name } of [laid.leaving, laid.entering]) {
+    const bare = missing.filter((m) => m.some(({ shotId }) => shotId === id)).length;
     if (bare > 0) told.push(`${name} has no picture on ${bare} frames of the overlap.`);
   }
   return [...new Set(told)];

@@ -1,8 +1,7 @@
 import type { Draft } from 'immer';
 import type { Effect, Layer, LayerSource } from '../film/composition';
 import { marksOfFilm } from '../film/edits/marks';
-import { addMatte } from '../film/edits/mattes';
-import { byId, type Film, type Matte, type Media, type Shot } from '../film/film';
+import { type Film, type Matte, type Media, type Shot } from '../film/film';
 import { TILE_SHAPES, type TilesSettings } from '../film/recipe-settings';
 import { mediumFrameAt, mediumOf, placedJoins, type PlacedJoin } from '../film/timing';
 import { invert, type Matrix } from '../geometry/matrix';
@@ -14,7 +13,7 @@ import { eyeDistance } from '../motion/transform';
 import { baseFraming, shotFraming } from '../plan/shot-framing';
 import type { ComposedKind, Making } from './composed-kind';
 import { foldInto, regularShape } from './fold';
-import { idOf, madeLayer, madeUse } from './made-layers';
+import { idOf, madeLayer, madeUse, ownOutline } from './made-layers';
 import { fault, note, type Note } from './next-thing';
 
 /** Tiles on either side of the two that a join is about. */
@@ -112,9 +111,7 @@ interface FoldTimes {
 function tileMatte({ film, media }: Making<TilesSettings>, shot: Shot, settings: TilesSettings, times: FoldTimes): string | null {
   const medium = mediumOf(media, shot);
   if (medium === null) return null;
-  const id = idOf(shot, 'tile');
-  if (!film.mattes.some((m) => m.id === id)) addMatte(film, medium.id, 'outline', `Tile of ${shot.name}`, () => id);
-  const matte: Draft<Matte> = byId(film.mattes, id, 'matte');
+  const matte = ownOutline(film, shot, 'tile', medium.id, `Tile of ${shot.name}`);
   const framing = shotFraming(film, medium, shot, Math.max(0, Math.round(shot.inFrame)));
   const { open, folded } = foldInto(shapeOf(film, settings, shot, framing), film.width + 2 * BEYOND_PX, film.height + 2 * BEYOND_PX);
   const back = invert(framing);
@@ -131,7 +128,7 @@ function tileMatte({ film, media }: Making<TilesSettings>, shot: Shot, settings:
   ];
   const rising = keys.filter((k, i) => keys.findIndex((other) => other.frame === k.frame) === i).sort((a, b) => a.frame - b.frame);
   matte.outline = { closed: true, keys: rising.length === 0 ? [key(0, tile!)] : rising } as Draft<Matte['outline']>;
-  return id;
+  return matte.id;
 }
 
 /** As its shot has it from the cut on, held on its first picture before. */

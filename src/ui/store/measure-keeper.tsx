@@ -5,8 +5,9 @@ import { marksOfFilm } from '../../core/film/edits/marks';
 import type { Film, Media } from '../../core/film/film';
 import { followingName, makeEdit } from '../../core/film/history';
 import { placedJoins, type PlacedJoin } from '../../core/film/timing';
+import { runOf } from '../../core/recipes/composed';
 import type { AllMeasured, Measured } from '../../core/recipes/composed-kind';
-import { followsFrom, isKept, layKept, mattesOfRecipe, plansToMeasure } from '../../core/recipes/measured';
+import { isKept, layKept, mattesOfRecipe, plansToMeasure } from '../../core/recipes/measured';
 import { isChangedByHand } from '../../core/recipes/recipe';
 import { useFilmState, useTools } from './film-context';
 import type { FramesClient } from './frames-client';
@@ -34,7 +35,7 @@ function inputOf(film: Film, placed: PlacedJoin, marks: readonly number[]): stri
   const { leaving, entering, from, to, cut, join } = placed;
   const mattes = mattesOfRecipe(film, placed);
   const tracks = (film.tracks ?? []).filter((t) => mattes.some((m) => m.trackId === t.id));
-  const others = followsFrom(film, placed).map((id) => film.joins.find((j) => j.id === id)?.recipe?.settings);
+  const others = runOf(film, join.id).map((id) => film.joins.find((j) => j.id === id)?.recipe?.settings);
   return JSON.stringify([
     { ...leaving, name: '' },
     { ...entering, name: '' },
