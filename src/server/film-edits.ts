@@ -1,13 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Film } from '../core/film/film';
-import { checkRules } from '../core/film/rules';
-import { applyEdit, areApart, inTheWay, type Edit, type StoredEdit } from '../core/film/history';
+import { faultOfChange } from '../core/film/rules';
+import { patchesBetween } from '../core/film/patches';
+import { applyEdit, areApart, inTheWay, redoEdit, undoEdit, type Edit, type StoredEdit } from '../core/film/history';
 import { readyMedia } from '../core/film/media-facts';
 import { AppError } from './errors';
 import { tellFilm } from './events';
 import { parseFilm } from './film-schema';
-import { loadFilm, replaceFilm, type StoredFilm } from './films';
+import { loadFilm, rememberFilm, replaceFilm, type StoredFilm } from './films';
 import { settledFrames, swapFrameEdit } from './matte-frames';
 import { listMedia } from './media';
 
@@ -68,10 +69,13 @@ async function editsAfter(db: Knex, filmId: string, revision: number): Promise<S
   return (await db<EditRow>('film_edits').where({ film_id: filmId }).where('revision', '>', revision).orderBy('revision')).map(fromRow);
 }
 
-/** All that the kept edits of a film say, as text. */
-export async function editsKept(db: Knex, filmId: string): Promise<string> {
-  const rows = await db<EditRow>('film_edits').where({ film_id: filmId }).select('patches', 'inverse');
-  return rows.map((r) => r.patches + r.inverse).join('\n');
+/** Whether a kept edit of a film speaks of something, by its id. */
+export async function isSpokenOf(db: Knex, filmId: string, id: string): Promise<boolean> {
+  const found = await db<EditRow>('film_edits')
+    .where({ film_id: filmId })
+    .whereRaw('(instr(patches, ?) > 0 or instr(inverse, ?) > 0)', [id, id])
+    .first('revision');
+  return found !== undefined;
 }
 
 /** An edit as it comes in: made on the film as it was at revision `base`. */
@@ -89,15 +93,15 @@ export interface SentEdit {
  * @throws AppError 'conflict' when the film has moved on under the edit, 'bad-request' when it does not make a valid film.
  */
 export async function storeEdit(db: Knex, filmId: string, { base, edit, id = randomUUID(), window = null }: SentEdit): Promise<number> {
-  const { revision, changed } = await db.transaction(async (trx) => {
+  const { revision, changed, film } = await db.transaction(async (trx) => {
     const known = await trx<EditRow>('film_edits').where({ film_id: filmId, edit_id: id }).first('revision');
-    if (known !== undefined) return { revision: known.revision, changed: [] };
+    if (known !== undefined) return { revision: known.revision, changed: [], film: null };
     const stored = await loadFilm(trx, filmId);
-    await requireFit(trx, filmId, stored.revision, base, edit);
-    const film = await checked(trx, filmId, stored.film, tryApply(stored.film, edit));
+    const fitting = await fittingEdit(trx, filmId, stored.revision, base, edit);
+    const film = await checked(trx, filmId, stored.film, tryApply(stored.film, fitting));
     const made = stored.revision + 1;
     await replaceFilm(trx, filmId, stored.film, film, made);
-    const { name, kind, target } = edit;
+    const { name, kind, target, patches } = fitting;
     await trx<EditRow>('film_edits').insert({
       film_id: filmId,
       revision: made,
@@ -106,34 +110,43 @@ export async function storeEdit(db: Knex, filmId: string, { base, edit, id = ran
       name,
       kind,
       target,
-      patches: JSON.stringify(edit.patches),
-      inverse: JSON.stringify(edit.inverse),
+      patches: JSON.stringify(patches),
+      // what takes it back is told by what it did, not by who sent it
+      inverse: JSON.stringify(patchesBetween(film, stored.film)),
     });
     if (made % FOLD_EVERY === 0)
       await trx('film_edits')
         .where({ film_id: filmId })
         .where('revision', '<=', made - KEPT)
         .delete();
-    return { revision: made, changed: kind === 'edit' ? [] : await swapFrames(trx, filmId, stored.film, film) };
+    return { revision: made, film, changed: kind === 'edit' ? [] : await swapFrames(trx, filmId, stored.film, film) };
   });
+  if (film !== null) rememberFilm(db, filmId, revision, film);
   for (const matteId of changed) tellFilm(filmId, { kind: 'matte', matteId, frame: null });
   return revision;
 }
 
-/** @throws AppError 'conflict' unless the edit touches nothing that has changed since it was made or, a step back, since what it takes back. */
-async function requireFit(db: Knex, filmId: string, revision: number, base: number, edit: Edit): Promise<void> {
+/**
+ * The edit as it is laid on the film: of a step back or on, what is kept of the edit it is about says what it does.
+ * @throws AppError 'conflict' unless it touches nothing that has changed since it was made or, a step back, since what it takes back
+ */
+async function fittingEdit(db: Knex, filmId: string, revision: number, base: number, edit: Edit): Promise<Edit> {
   const since = base === revision ? [] : await editsAfter(db, filmId, base);
   if (base > revision || since.length < revision - base || !since.every((other) => areApart(other, edit)))
     throw new AppError('conflict', `"${edit.name}" was not applied: the film was changed in another window.`);
-  if (edit.kind === 'edit' || edit.target === null) return;
-  const later = await editsAfter(db, filmId, edit.target - 1);
-  const steps = later.filter((e) => e.target === edit.target);
-  const isTakenBack = steps.at(-1)?.kind === 'undo';
-  if (later[0]?.revision !== edit.target || isTakenBack !== (edit.kind === 'redo'))
+  if (edit.kind === 'edit') return { ...edit, target: null };
+  const later = await editsAfter(db, filmId, edit.target! - 1);
+  const [target] = later;
+  if (target?.revision !== edit.target || target.kind !== 'edit')
+    throw new AppError('conflict', `"${edit.name}" is too old to be taken back or brought back.`);
+  const isTakenBack = later.filter((e) => e.target === edit.target).at(-1)?.kind === 'undo';
+  if (isTakenBack !== (edit.kind === 'redo'))
     throw new AppError('conflict', `"${edit.name}" was ${isTakenBack ? 'taken back' : 'brought back'} already.`);
-  const other = inTheWay(later, edit);
+  const step = edit.kind === 'undo' ? undoEdit(target) : redoEdit(target);
+  const other = inTheWay(later, step);
   if (other !== null)
     throw new AppError('conflict', `"${edit.name}" cannot be taken back: "${other.name}" has changed the same since, in another window.`);
+  return step;
 }
 
 function tryApply(film: Film, edit: Edit): Film {
@@ -147,10 +160,12 @@ function tryApply(film: Film, edit: Edit): Film {
 /** The film after an edit, once it is known to hold to all rules. @throws AppError 'bad-request' */
 async function checked(db: Knex, filmId: string, before: Film, after: Film): Promise<Film> {
   const film = parseFilm(after, before);
-  const fault = checkRules(film, before, readyMedia(await listMedia(db, filmId)));
-  if (fault !== null) throw new AppError('bad-request', fault);
+  const shelf = await listMedia(db, filmId);
+  const fault = faultOfChange(film, before, { ids: new Set(shelf.map((m) => m.id)), ready: readyMedia(shelf) });
+  if (fault !== null) throw new AppError('bad-request', `Not accepted: ${fault}`);
+  const paintedBefore = new Map(before.mattes.map((m) => [m.id, m.painted]));
   for (const matte of film.mattes) {
-    const old = before.mattes.find((m) => m.id === matte.id)?.painted;
+    const old = paintedBefore.get(matte.id);
     if (matte.painted === old || old === undefined) continue;
     const frames = [...(matte.painted ?? []), ...old].filter((p) => old.includes(p) !== matte.painted?.includes(p)).map((p) => p.frame);
     const [settled] = await settledFrames(db, filmId, matte.id, frames);

@@ -63,10 +63,10 @@ describe('parseFilm', () => {
   });
 
   it.each<[string, Path, unknown, RegExp]>([
-    ['a shot held on a track', ['tracks'], [], /held still on a track that is not in the film/],
+    ['a shot held on a track', ['tracks'], [], /shot a refers to a track that is not in the film/],
     ['a join of a shot', ['joins', 0, 'enteringShotId'], 'gone', /refers to a shot that is not in the film/],
-    ['a layer with a matte', ['mattes'], [], /uses a matte that is not in the film/],
-    ['a matte on a track', ['mattes', 0, 'trackId'], 'gone', /rides on a track that is not in the film/],
+    ['a layer with a matte', ['mattes'], [], /refers to a matte that is not in the film/],
+    ['a matte on a track', ['mattes', 0, 'trackId'], 'gone', /Behind .* refers to a track that is not in the film/],
   ])('refuses %s that is not there', (_, path, value, words) => {
     expect(refusal(broken(path, value))).toMatch(words);
   });

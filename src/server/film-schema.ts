@@ -24,7 +24,8 @@ import {
   type InterestPoint,
 } from '../core/film/film';
 import { migrateFilm, versionOf } from '../core/film/migrate';
-import { wouldCircle } from '../core/film/edits/layers';
+import { LIMITS } from '../core/film/limits';
+import { faultInFilm } from '../core/film/rules';
 import { BETWEEN, CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, type Shutter, type Timing } from '../core/motion/motion';
 import type { ValueKey } from '../core/motion/curve';
 import type { Track } from '../core/track/track';
@@ -48,10 +49,6 @@ import { parse } from './parse';
 import { borders, linePairs, meltQuality, recipe } from './recipe-schema';
 import { byte, colour, frame, id, name, number, rate, shaped, share } from './schema-parts';
 
-/** Most strokes of one kind on one frame, and most frames of a track. */
-const MOST_STROKES = 5000;
-const MOST_TRACK_FRAMES = 500_000;
-
 const risingFrames: Joi.CustomValidator<{ frame: number }[]> = (keys, helpers) =>
   keys.every((k, i) => i === 0 || keys[i - 1]!.frame < k.frame) ? keys : helpers.error('any.invalid');
 const keyed = {
@@ -73,7 +70,7 @@ const channelOf = (value: Joi.NumberSchema): Joi.Schema =>
     Joi.array()
       .items(valueKey.append({ value: value.required() } as Joi.SchemaMap<ValueKey>))
       .min(1)
-      .max(100_000)
+      .max(LIMITS.keysOfChannel)
       .custom(risingFrames),
   );
 const channel = channelOf(number);
@@ -107,10 +104,10 @@ export const strokeBox = Joi.array()
   .length(4);
 export const strokeList = Joi.array()
   .items(Joi.object({ ...stroke, turn: Joi.number().integer().min(0).max(100_000) }))
-  .max(MOST_STROKES);
+  .max(LIMITS.strokesOfFrame);
 const touchList = Joi.array()
   .items(Joi.object({ ...stroke, covers: Joi.boolean().required() }))
-  .max(MOST_STROKES);
+  .max(LIMITS.strokesOfFrame);
 const corner = Joi.array().ordered(number.required(), number.required()).length(2);
 const region = { frame: frame.required(), corners: Joi.array().items(corner).min(3).max(64).required() };
 const track = shaped<Track>({
@@ -121,7 +118,7 @@ const track = shaped<Track>({
   keys: Joi.array().items(Joi.object(region)).min(1).max(20_000).custom(risingFrames).required(),
   frames: Joi.array()
     .items(Joi.object({ ...region, confidence: Joi.number().min(0).max(1).required() }))
-    .max(MOST_TRACK_FRAMES)
+    .max(LIMITS.framesOfTrack)
     .custom(risingFrames)
     .required(),
 });
@@ -196,7 +193,7 @@ const effect = shaped<Effect>({
   span,
   params: Joi.object().pattern(Joi.string().max(40), channel).required(),
 });
-export const effects = Joi.array().items(effect).max(200).required();
+export const effects = Joi.array().items(effect).max(LIMITS.effects).required();
 const copies = shaped<LateCopies>({
   count: Joi.number().integer().min(0).max(50).required(),
   delay: Joi.number().integer().min(1).max(1000).required(),
@@ -250,7 +247,7 @@ const soundLane = shaped<SoundLane>({
   id: id.required(),
   name: name.required(),
   muted: Joi.boolean().required(),
-  clips: Joi.array().items(soundClip).unique('id').max(5000).required(),
+  clips: Joi.array().items(soundClip).unique('id').max(LIMITS.clipsOfLane).required(),
 });
 const soundChange = shaped<SoundChange>({
   at: number.required(),
@@ -292,8 +289,8 @@ const join = shaped<Join>({
   enteringShotId: id.required(),
   before: frame.min(0).required(),
   after: frame.min(0).required(),
-  layers: Joi.array().items(layer).unique('id').max(200).required(),
-  carriers: Joi.array().items(carrier).unique('id').max(100).required(),
+  layers: Joi.array().items(layer).unique('id').max(LIMITS.layersOfJoin).required(),
+  carriers: Joi.array().items(carrier).unique('id').max(LIMITS.carriersOfJoin).required(),
   camera,
   byDepth: Joi.boolean(),
   finish: effects,
@@ -361,36 +358,58 @@ const savedEase = shaped<SavedEase>({
   into: Joi.alternatives(Joi.string().valid('straight'), handle).required(),
 });
 
+/** The lists' lengths, and that nothing is in one twice, are checked apart: see `LISTS`. */
 const film = shaped<Film>({
   schemaVersion: Joi.number().valid(SCHEMA_VERSION).required(),
   name: name.required(),
   width: Joi.number().integer().min(16).max(8192).required(),
   height: Joi.number().integer().min(16).max(8192).required(),
   rate: rate.required(),
-  shots: Joi.array().items(shot).unique('id').max(5000).required(),
-  joins: Joi.array().items(join).unique('id').max(20_000).required(),
-  mattes: Joi.array().items(matte).unique('id').max(5000).required(),
-  tracks: Joi.array().items(track).unique('id').max(5000),
-  finish: Joi.array().items(effect).max(200),
+  shots: Joi.array().items(shot).required(),
+  joins: Joi.array().items(join).required(),
+  mattes: Joi.array().items(matte).required(),
+  tracks: Joi.array().items(track),
+  finish: Joi.array().items(effect).max(LIMITS.effects),
   shutter: shaped<Shutter>({ angle: Joi.number().min(0).max(360).required(), phase: Joi.number().min(-360).max(360).required() }),
   background: colour,
   eases: Joi.array().items(savedEase).unique('name').max(200),
-  soundLanes: Joi.array().items(soundLane).unique('id').max(100),
-  markers: Joi.array()
-    .items(shaped<Marker>({ id: id.required(), name: name.required(), frame: number.required() }))
-    .unique('id')
-    .max(5000),
-  mediumMarkers: Joi.array()
-    .items(shaped<MediumMarker>({ id: id.required(), mediumId: id.required(), name: name.required(), seconds: seconds.required() }))
-    .unique('id')
-    .max(5000),
-  beats: Joi.array().items(mediumBeats).unique('mediumId').max(1000),
-  offShelf: Joi.array().items(id).max(100_000),
+  soundLanes: Joi.array().items(soundLane),
+  markers: Joi.array().items(shaped<Marker>({ id: id.required(), name: name.required(), frame: number.required() })),
+  mediumMarkers: Joi.array().items(
+    shaped<MediumMarker>({ id: id.required(), mediumId: id.required(), name: name.required(), seconds: seconds.required() }),
+  ),
+  beats: Joi.array().items(mediumBeats),
+  offShelf: Joi.array().items(id).max(LIMITS.offShelf),
 }).required();
 
-/** What `film` does not share with `before`, for looking at it closely: strokes, tracks' frames and outlines that are known are left out. */
+/** The lists of a film: how many items each may hold, and by what its items are told apart. */
+const LISTS = {
+  shots: { most: LIMITS.shots, by: 'id' },
+  joins: { most: LIMITS.joins, by: 'id' },
+  mattes: { most: LIMITS.mattes, by: 'id' },
+  tracks: { most: LIMITS.tracks, by: 'id' },
+  soundLanes: { most: LIMITS.soundLanes, by: 'id' },
+  markers: { most: LIMITS.markers, by: 'id' },
+  mediumMarkers: { most: LIMITS.markers, by: 'id' },
+  beats: { most: LIMITS.markers, by: 'mediumId' },
+} as const satisfies Partial<Record<keyof Film, { readonly most: number; readonly by: string }>>;
+type ListName = keyof typeof LISTS;
+
+/** A list that is too long, or that holds the same thing twice, as a sentence. */
+function faultOfLists(film: Film): string | null {
+  for (const [field, { most, by }] of Object.entries(LISTS) as [ListName, { most: number; by: string }][]) {
+    const list = film[field] as readonly Record<string, unknown>[] | undefined;
+    if (list === undefined) continue;
+    if (list.length > most) return `"${field}" must contain less than or equal to ${most} items`;
+    if (new Set(list.map((item) => item[by])).size < list.length) return `"${field}" contains a duplicate value`;
+  }
+  return null;
+}
+
+/** What `film` does not share with `before`, for looking at it closely: of strokes, tracks' frames and outlines too only what is new. */
 function unknownPart(film: Film, before: Film): Film {
   const known = new Set<unknown>();
+  for (const field of Object.keys(LISTS) as ListName[]) for (const item of before[field] ?? []) known.add(item);
   for (const m of before.mattes) {
     known.add(m.outline);
     for (const { keep, drop, hair = [], touches = [] } of m.painted ?? []) for (const s of [keep, drop, hair, touches].flat()) known.add(s);
@@ -400,45 +419,36 @@ function unknownPart(film: Film, before: Film): Film {
   const fresh = (list: unknown, most: number): unknown =>
     Array.isArray(list) && list.length <= most ? list.filter((item) => !known.has(item)) : list;
   const paint = (p: FrameStrokes): object =>
-    Object.fromEntries(Object.entries(p).map(([field, value]) => [field, field === 'frame' ? value : fresh(value, MOST_STROKES)]));
-  const mattes = film.mattes.map((m) => ({
+    Object.fromEntries(Object.entries(p).map(([field, value]) => [field, field === 'frame' ? value : fresh(value, LIMITS.strokesOfFrame)]));
+  const lists = (Object.keys(LISTS) as ListName[]).flatMap((field) =>
+    film[field] === undefined ? [] : [[field, (film[field] as readonly unknown[]).filter((item) => !known.has(item))] as const],
+  );
+  const part = { ...film, ...Object.fromEntries(lists) } as Film;
+  const mattes = part.mattes.map((m) => ({
     ...m,
     ...(known.has(m.outline) ? { outline: NO_OUTLINE } : {}),
     ...(isListOfThings(m.painted) ? { painted: m.painted.map(paint) } : {}),
   }));
-  const tracks = film.tracks?.map((t) => ({ ...t, frames: fresh(t.frames, MOST_TRACK_FRAMES) }));
-  return { ...film, mattes, ...(tracks === undefined ? {} : { tracks }) } as Film;
+  const tracks = part.tracks?.map((t) => ({ ...t, frames: fresh(t.frames, LIMITS.framesOfTrack) }));
+  return { ...part, mattes, ...(tracks === undefined ? {} : { tracks }) } as Film;
 }
 
 const NO_OUTLINE = { closed: false, keys: [] };
 
-const isListOfThings = <T>(value: readonly T[] | undefined): value is readonly T[] =>
+const isListOfThings = (value: unknown): value is readonly object[] =>
   Array.isArray(value) && value.every((item) => typeof item === 'object' && item !== null);
 
 /**
- * Checks a whole film: shape by Joi, and that nothing refers to what is not there. Of a film that came of `before`, which was
- * checked, the long lists are looked at only where they differ.
+ * Checks a whole film: shape by Joi, and what a film must hold to whatever its media are. Of a film that came of `before`, which was
+ * checked, only what differs is looked at closely.
  * @throws AppError 'bad-request'
  */
 export function parseFilm(value: unknown, before: Film | null = null): Film {
   const parsed = inTodaysForm(value);
-  const isListed = before !== null && isListOfThings(parsed.mattes) && isListOfThings(parsed.tracks ?? []);
+  const isListed = before !== null && (Object.keys(LISTS) as ListName[]).every((f) => isListOfThings(parsed[f] ?? []));
   parse<Film>(film, isListed ? unknownPart(parsed, before) : parsed);
-  const mattes = new Set(parsed.mattes.map((m) => m.id));
-  const shots = new Set(parsed.shots.map((s) => s.id));
-  const tracks = new Set((parsed.tracks ?? []).map((t) => t.id));
-  for (const m of parsed.mattes)
-    if (m.trackId !== undefined && !tracks.has(m.trackId))
-      throw new AppError('bad-request', `Not accepted: matte ${m.name} rides on a track that is not in the film.`);
-  for (const s of parsed.shots)
-    if (s.steadying !== undefined && !tracks.has(s.steadying.trackId))
-      throw new AppError('bad-request', `Not accepted: shot ${s.name} is held still on a track that is not in the film.`);
-  for (const j of parsed.joins) {
-    if (!shots.has(j.leavingShotId) || !shots.has(j.enteringShotId))
-      throw new AppError('bad-request', `Not accepted: join ${j.name} refers to a shot that is not in the film.`);
-    const fault = faultInside(parsed, j, mattes);
-    if (fault !== null) throw new AppError('bad-request', `Not accepted: ${fault}`);
-  }
+  const fault = faultOfLists(parsed) ?? faultInFilm(parsed, before);
+  if (fault !== null) throw new AppError('bad-request', `Not accepted: ${fault}`);
   return parsed;
 }
 
@@ -452,25 +462,4 @@ function inTodaysForm(value: unknown): Film {
       error instanceof RangeError ? `Not accepted: ${error.message}` : `A film of version ${version} could not be read.`,
     );
   }
-}
-
-/** What a join refers to and is not there, as a sentence; null when all is. */
-function faultInside(film: Film, join: Join, mattes: ReadonlySet<string>): string | null {
-  const carriers = new Set(join.carriers.map((c) => c.id));
-  const tracks = new Set((film.tracks ?? []).map((t) => t.id));
-  for (const l of join.layers) {
-    if (l.mattes.some((use) => !mattes.has(use.matteId))) return `layer ${l.name} uses a matte that is not in the film.`;
-    const { source: shown } = l;
-    const named = shown.kind === 'melt' ? [...(shown.lines?.pairs ?? []), ...(shown.subjects === undefined ? [] : [shown.subjects])] : [];
-    if (named.some((p) => !mattes.has(p.leaving) || !mattes.has(p.entering)))
-      return `layer ${l.name} follows a line or a matte that is not in the film.`;
-    if (l.motion.pivotTrackId !== undefined && !tracks.has(l.motion.pivotTrackId))
-      return `the pivot of layer ${l.name} rides on a track that is not in the film.`;
-  }
-  const riders = [...join.layers, ...join.carriers, ...(join.camera === undefined ? [] : [{ ...join.camera, name: 'the camera' }])];
-  for (const { name: rider, ridesOn } of riders)
-    if (ridesOn !== undefined && !carriers.has(ridesOn)) return `${rider} of join ${join.name} rides on a carrier that is not there.`;
-  for (const c of join.carriers)
-    if (c.ridesOn !== undefined && wouldCircle(join, c.id, c.ridesOn)) return `carrier ${c.name} of join ${join.name} rides on itself.`;
-  return null;
 }

@@ -47,6 +47,25 @@ export async function addFilm(db: Knex, film: Film, id: string = randomUUID()): 
 export const addEmptyFilm = (db: Knex, name: string, width: number, height: number, rate: Film['rate']): Promise<string> =>
   addFilm(db, createFilm(name, width, height, rate));
 
+/** Films as they were loaded or stored last, by database: what a film shares with the one before it is looked at only once. */
+const loaded = new WeakMap<object, Map<string, { readonly revision: number; readonly film: Film }>>();
+
+const MOST_LOADED = 8;
+
+/** Keeps a film at hand as it is stored by now: never one of a transaction that may yet be taken back. */
+export function rememberFilm(db: Knex, id: string, revision: number, film: Film): void {
+  // a transaction has the settings of its database
+  const key = db.client.config as object;
+  const films = loaded.get(key) ?? new Map<string, { readonly revision: number; readonly film: Film }>();
+  loaded.set(key, films);
+  films.delete(id);
+  films.set(id, { revision, film });
+  for (const oldest of films.keys()) {
+    if (films.size <= MOST_LOADED) break;
+    films.delete(oldest);
+  }
+}
+
 /** Stores `film` in the place of `before`, the film as it is stored, as revision `revision`. */
 export async function replaceFilm(db: Knex, id: string, before: Film, film: Film, revision: number): Promise<void> {
   await db<FilmRow>('films')
@@ -57,9 +76,14 @@ export async function replaceFilm(db: Knex, id: string, before: Film, film: Film
 
 /** @throws AppError 'not-found' */
 export async function loadFilm(db: Knex, id: string): Promise<StoredFilm> {
+  const known = loaded.get(db.client.config as object)?.get(id);
+  const now = await db<FilmRow>('films').where({ id }).first('revision');
+  if (known !== undefined && now?.revision === known.revision) return { id, ...known };
   const row = await db<FilmRow>('films').where({ id }).first();
   if (row === undefined) throw new AppError('not-found', 'There is no such film here. It may have been made in another data folder.');
-  return { id, film: await withParts(db, id, documentOf(row)), revision: row.revision };
+  const film = await withParts(db, id, documentOf(row));
+  rememberFilm(db, id, row.revision, film);
+  return { id, film, revision: row.revision };
 }
 
 /** A film by its id or, when no id fits, by its exact name. @throws AppError 'not-found' */

@@ -1,6 +1,7 @@
 import { createReadStream, type ReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { NextResponse, type NextRequest } from 'next/server';
+import { LIMITS } from '../core/film/limits';
 import { dataFolder } from './data-folder';
 import { AppError, troubleOf } from './errors';
 import { parse } from './parse';
@@ -39,13 +40,11 @@ async function trouble(error: unknown): Promise<AppError | null> {
 /** The window that a request comes from, by its own name; null where it gives none. */
 export const windowOf = (request: NextRequest): string | null => parse(windowSchema, request.headers.get('x-irimi-window'));
 
-const MAX_JSON_BYTES = 32 * 2 ** 20;
-
 /** @throws AppError 'bad-request' when the body is no JSON or is not said to be, 'too-large' over 32 MiB. */
 export async function readJson(request: NextRequest): Promise<unknown> {
   if (!/^application\/json\b/i.test(request.headers.get('content-type') ?? ''))
     throw new AppError('bad-request', 'The request is not of the type application/json.');
-  const text = new TextDecoder().decode(await readBytes(request, MAX_JSON_BYTES, 'This change is too large to be stored at once.'));
+  const text = new TextDecoder().decode(await readBytes(request, LIMITS.requestBytes, 'This change is too large to be stored at once.'));
   try {
     return JSON.parse(text) as unknown;
   } catch {

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import Joi from 'joi';
 import type { Knex } from 'knex';
+import { LIMITS } from '../core/film/limits';
 import { OWN_RECIPE_FORMAT, type Adapts, type KeptRecipe, type OwnRecipe, type SlotMatte } from '../core/recipes/own-recipe';
 import { AppError } from './errors';
 import { camera, carrier, effects, relativeLayer } from './film-schema';
@@ -10,7 +11,6 @@ import { frame, id, name, shaped } from './schema-parts';
 
 /** A small picture has at most so many characters. */
 const MOST_PICTURE = 400_000;
-const MOST_RECIPES = 1000;
 
 const slotMatte = shaped<SlotMatte>({
   id: id.required(),
@@ -58,7 +58,7 @@ export async function listRecipes(db: Knex): Promise<KeptRecipe[]> {
 export async function keepRecipe(db: Knex, value: unknown): Promise<KeptRecipe> {
   const kept = { id: randomUUID(), recipe: parse<OwnRecipe>(ownRecipe, value) };
   const [{ count }] = (await db('own_recipes').count({ count: '*' })) as [{ count: number }];
-  if (count >= MOST_RECIPES) throw new AppError('conflict', `There are ${MOST_RECIPES} recipes already: delete one first.`);
+  if (count >= LIMITS.recipes) throw new AppError('conflict', `There are ${LIMITS.recipes} recipes already: delete one first.`);
   await db<RecipeRow>('own_recipes').insert({ id: kept.id, document: JSON.stringify(kept.recipe), made_at: Date.now() });
   return kept;
 }

@@ -12,6 +12,7 @@ import {
   type SendOrder,
   type SmoothOrder,
 } from '../core/film/job';
+import { LIMITS } from '../core/film/limits';
 import type { Strokes } from '../core/matte/cut/strokes';
 import { strokeBox, strokeList } from './film-schema';
 import { frame, id, name, rate, share } from './schema-parts';
@@ -21,13 +22,18 @@ const patch = Joi.object({
   path: Joi.array().items(Joi.string(), Joi.number()).required(),
   value: Joi.any(),
 });
-const patches = Joi.array().items(patch).max(100_000).required();
+const patches = Joi.array().items(patch).max(LIMITS.patches).required();
 const edit = Joi.object({
   name: name.required(),
   kind: Joi.string().valid('edit', 'undo', 'redo').required(),
-  target: Joi.number().integer().allow(null).required(),
+  target: Joi.number()
+    .integer()
+    .min(1)
+    .required()
+    .when('kind', { is: 'edit', then: Joi.valid(null) }),
   patches,
-  inverse: patches,
+  // the server makes its own
+  inverse: Joi.array(),
 });
 
 export const editBody = Joi.object<{ base: number; edit: Edit; id: string }>({

@@ -2,7 +2,7 @@ import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { exportsFolder, incomingFolder, mediaFolder, pairsFolder, uploadsFolder } from './data-folder';
-import { editsKept } from './film-edits';
+import { isSpokenOf } from './film-edits';
 import { listFilms, loadFilm } from './films';
 import { removeMedium } from './media';
 
@@ -63,7 +63,6 @@ async function sweepShelf(db: Knex): Promise<void> {
   for (const { id } of await listFilms(db)) {
     const { offShelf = [] } = (await loadFilm(db, id)).film;
     if (offShelf.length === 0) continue;
-    const kept = await editsKept(db, id);
-    for (const mediumId of offShelf) if (!kept.includes(mediumId)) await removeMedium(db, mediumId);
+    for (const mediumId of offShelf) if (!(await isSpokenOf(db, id, mediumId))) await removeMedium(db, mediumId);
   }
 }

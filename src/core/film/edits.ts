@@ -6,15 +6,19 @@ import type { Timing } from '../motion/motion';
 import { plainLayer, type Layer } from './composition';
 import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot, type ShotMove } from './film';
 import type { FilmDraft, NewId } from './drafts';
+import { LIMITS } from './limits';
 import { shiftJoinClock, shiftShotClock } from './clocks';
-import { longestShot, ofMedia } from './rules';
+import { usesOfMedium } from './references';
+import { longestShot } from './rules';
 import {
   handlesOf,
+  limitsOfPlaced,
   mediumFramesPerFilmFrame,
   mediumOf,
   mediumPlaceAt,
   offsetOfMediumFrame,
   overlapLimits,
+  pairOf,
   placedJoins,
   placeJoin,
 } from './timing';
@@ -33,10 +37,11 @@ const defaultLayers = (newId: NewId, leaving: string, entering: string): Layer[]
 
 /** Gives every pair of neighbours a join and keeps overlaps within their shots. */
 function tidyJoins(film: FilmDraft, newId: NewId): void {
+  const paired = new Set(film.joins.map((j) => pairOf(j.leavingShotId, j.enteringShotId)));
   for (let i = 0; i + 1 < film.shots.length; i++) {
     const leaving = film.shots[i]!;
     const entering = film.shots[i + 1]!;
-    if (film.joins.some((j) => j.leavingShotId === leaving.id && j.enteringShotId === entering.id)) continue;
+    if (paired.has(pairOf(leaving.id, entering.id))) continue;
     const layers = defaultLayers(newId, leaving.name, entering.name) as Draft<Layer>[];
     film.joins.push({
       id: newId(),
@@ -50,12 +55,13 @@ function tidyJoins(film: FilmDraft, newId: NewId): void {
       finish: [],
     });
   }
-  for (const { join } of placedJoins(film)) {
-    const limits = overlapLimits(film, join.id);
-    const here = film.joins.find((j) => j.id === join.id)!;
+  const joins = new Map(film.joins.map((j) => [j.id, j]));
+  placedJoins(film).forEach((placed, i, all) => {
+    const limits = limitsOfPlaced(all[i - 1], placed);
+    const here = joins.get(placed.join.id)!;
     here.before = clamp(here.before, 0, Math.max(0, limits.before));
     here.after = clamp(here.after, 0, Math.max(0, limits.after));
-  }
+  });
 }
 
 const draftJoin = (film: FilmDraft, id: string): Draft<Join> => byId(film.joins, id, 'join');
@@ -86,7 +92,7 @@ export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void 
 
 /** Takes a medium off the shelf. @throws RangeError while anything in the film is of it */
 export function takeOffShelf(film: FilmDraft, mediumId: string): void {
-  if (ofMedia(film).some((item) => item.mediumId === mediumId)) throw new RangeError('the medium is in use');
+  if (usesOfMedium(film, mediumId).length > 0) throw new RangeError('the medium is in use');
   film.offShelf = [...(film.offShelf ?? []), mediumId];
 }
 
@@ -232,13 +238,10 @@ export function stretchShot(film: FilmDraft, medium: Medium, shotId: string, len
 
 const raisedBy = (channel: Exclude<Channel, number>, factor: number): Channel => channel.map((k) => ({ ...k, value: k.value * factor }));
 
-/** Film frames a shot made longer by its speed may have. */
-const LONGEST_STRETCH = 100_000;
-
 /** Film frames until a shot reaches a place in its medium; null when its speed never brings it there. */
 function lengthUpTo(film: Film, shot: Shot, medium: Medium, place: number): number | null {
   const forward = place > mediumPlaceAt(film, shot, medium, 0);
-  for (let length = 1; length <= LONGEST_STRETCH; length++) {
+  for (let length = 1; length <= LIMITS.heldFrames; length++) {
     const reached = mediumPlaceAt(film, shot, medium, length) - place;
     if (Math.abs(reached) < 1e-6 || reached > 0 === forward) return length;
     if (typeof shot.time?.speed === 'number' && shot.time.speed === 0) return null;

@@ -1,8 +1,7 @@
-import { applyPatches, enablePatches, produce, setAutoFreeze, type Draft, type Patch } from 'immer';
+import { produce, setAutoFreeze, type Draft, type Patch } from 'immer';
 import type { Film } from './film';
-import { patchesBetween, requirePlace } from './patches';
+import { patched, patchesBetween } from './patches';
 
-enablePatches();
 // types keep films as they are; freezing one would go through all of it with every edit
 setAutoFreeze(false);
 
@@ -44,12 +43,8 @@ export function makeEdit(
   return { film: next, edit: { name, kind: 'edit', target: null, patches, inverse: patchesBetween(next, film) } };
 }
 
-/** @throws Error when a patch does not fit the film. */
-export const applyEdit = (film: Film, { patches }: Edit): Film =>
-  patches.reduce((now, patch) => {
-    requirePlace(now, patch);
-    return applyPatches(now, [patch]);
-  }, film);
+/** @throws RangeError when a patch does not fit the film. */
+export const applyEdit = (film: Film, { patches }: Edit): Film => patched(film, patches);
 
 const FOLLOWS = ' follows';
 
@@ -126,10 +121,43 @@ function placeOf({ op, path }: Patch): Path {
   return movesElements ? path.slice(0, -1) : path;
 }
 
-const isWithin = (inner: Path, outer: Path): boolean => outer.every((step, i) => inner[i] === step);
+/** Places by their steps: the end of a place is marked. */
+interface Places {
+  isEnd: boolean;
+  readonly next: Map<string | number, Places>;
+}
+
+const noPlaces = (): Places => ({ isEnd: false, next: new Map() });
+
+function placesOf(patches: readonly Patch[]): Places {
+  const root = noPlaces();
+  for (const patch of patches) {
+    let at = root;
+    for (const step of placeOf(patch)) {
+      const next = at.next.get(step) ?? noPlaces();
+      at.next.set(step, next);
+      at = next;
+    }
+    at.isEnd = true;
+  }
+  return root;
+}
+
+/** True where a place lies within one of `places`, or one of them within it. */
+function touches(place: Path, places: Places): boolean {
+  let at = places;
+  for (const step of place) {
+    if (at.isEnd) return true;
+    const next = at.next.get(step);
+    if (next === undefined) return false;
+    at = next;
+  }
+  return true;
+}
 
 /** True when neither of the edits touches anything that the other touches or stands in, so that their order is of no matter. */
 export function areApart(a: Edit, b: Edit): boolean {
-  const places = b.patches.map(placeOf);
-  return a.patches.map(placeOf).every((p) => places.every((q) => !isWithin(p, q) && !isWithin(q, p)));
+  if (a.patches.length === 0 || b.patches.length === 0) return true;
+  const places = placesOf(b.patches);
+  return a.patches.every((p) => !touches(placeOf(p), places));
 }

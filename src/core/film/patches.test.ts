@@ -1,14 +1,9 @@
 import { applyPatches, enablePatches, type Patch } from 'immer';
 import { describe, expect, it } from 'vitest';
-import { patchesBetween, requirePlace } from './patches';
+import { patched, patchesBetween } from './patches';
 
 enablePatches();
 
-const applied = (from: object, patches: readonly Patch[]): object =>
-  patches.reduce((now, p) => {
-    requirePlace(now, p);
-    return applyPatches(now, [p]);
-  }, from);
 const key = (frame: number, value = 0) => ({ frame, value });
 
 describe('patchesBetween', () => {
@@ -38,6 +33,26 @@ describe('patchesBetween', () => {
     expect(patches.every((p) => p.op !== 'replace' && p.path.length === 1)).toBe(true);
   });
 
+  it('takes time with what it compares, not with its square', () => {
+    const frames = (n: number): object[] =>
+      Array.from({ length: n }, (_, frame) => ({
+        frame,
+        corners: [
+          [1, 2],
+          [3, 4],
+        ],
+      }));
+    const took = (n: number): number => {
+      const [from, to] = [{ frames: frames(n) }, { frames: frames(2 * n).slice(n / 2) }];
+      const began = process.cpuUsage();
+      patchesBetween(from, to);
+      return process.cpuUsage(began).user;
+    };
+    took(4000);
+    const [few, many] = [4000, 40_000].map((n) => Math.min(took(n), took(n), took(n)));
+    expect(many! / few!).toBeLessThan(40);
+  });
+
   it('makes nothing of lists that hold the same', () => {
     expect(patchesBetween({ a: [1, { b: 2 }] }, { a: [1, { b: 2, c: undefined }] })).toEqual([]);
   });
@@ -51,15 +66,67 @@ describe('patchesBetween', () => {
     };
     for (let i = 0; i < 500; i++) {
       const [from, to] = [{ items: list() }, { items: list(), ...(random(2) === 0 ? { more: random(4) } : {}) }];
-      expect(applied(from, patchesBetween(from, to))).toEqual(to);
-      expect(applied(to, patchesBetween(to, from))).toEqual(from);
+      expect(patched(from, patchesBetween(from, to))).toEqual(to);
+      expect(patched(to, patchesBetween(to, from))).toEqual(from);
     }
   });
 });
 
-describe('requirePlace', () => {
+describe('patched', () => {
+  it('leaves what it started from as it was, and shares what no patch touches', () => {
+    const from = { a: { list: [1, 2, 3] }, b: { n: 1 } };
+    const to = patched(from, [
+      { op: 'add', path: ['a', 'list', 0], value: 0 },
+      { op: 'replace', path: ['a', 'list', 3], value: 9 },
+    ]);
+    expect(to).toEqual({ a: { list: [0, 1, 2, 9] }, b: { n: 1 } });
+    expect(from).toEqual({ a: { list: [1, 2, 3] }, b: { n: 1 } });
+    expect(to.b).toBe(from.b);
+  });
+
+  it('never changes a value that a patch brought in', () => {
+    const value = { list: [1] };
+    const to = patched({} as Record<string, unknown>, [
+      { op: 'add', path: ['a'], value },
+      { op: 'add', path: ['a', 'list', 1], value: 2 },
+    ]);
+    expect([to, value]).toEqual([{ a: { list: [1, 2] } }, { list: [1] }]);
+  });
+
+  it('does what immer does, patch by patch', () => {
+    let seed = 9;
+    const random = (below: number): number => (seed = (seed * 48271) % 2147483647) % below;
+    for (let i = 0; i < 300; i++) {
+      const film = { items: Array.from({ length: 1 + random(5) }, (_, id) => ({ id, n: random(9) })), name: 'x' as string | undefined };
+      const patches: Patch[] = [{ op: 'add', path: ['items', random(film.items.length + 1)], value: { id: 90, n: 0 } }];
+      patches.push({ op: 'replace', path: ['items', random(film.items.length), 'n'], value: random(9) });
+      patches.push({ op: 'remove', path: ['items', random(film.items.length)] });
+      if (random(2) === 0) patches.push({ op: 'remove', path: ['name'] });
+      expect(patched(film, patches)).toEqual(patches.reduce((now, p) => applyPatches(now, [p]), film));
+    }
+  });
+
+  it('takes time with the number of its patches, not with its square', () => {
+    const patches = (n: number): Patch[] => Array.from({ length: n }, (_, i) => ({ op: 'add', path: ['frames', 0], value: { frame: -i } }));
+    const took = (n: number): number => {
+      const began = process.cpuUsage();
+      patched({ frames: [] as object[] }, patches(n));
+      return process.cpuUsage(began).user;
+    };
+    took(2000);
+    const [few, many] = [2000, 20_000].map((n) => Math.min(took(n), took(n), took(n)));
+    expect(many! / few!).toBeLessThan(40); // a square would be 100 times
+    expect(many).toBeLessThan(1e6);
+  });
+
+  it.each([1e9, 2, -1, 0.5, '1'])('makes no list longer by its length, %s', (value) => {
+    expect(() => patched({ shots: [1] }, [{ op: 'replace', path: ['shots', 'length'], value }])).toThrow(RangeError);
+  });
+});
+
+describe('the place of a patch', () => {
   const film = { name: 'x', shots: [{ id: 'a' }] };
-  it.each([
+  it.each<[string, (string | number)[]]>([
     ['far beyond the end of a list', ['shots', 1_000_000_000]],
     ['before its start', ['shots', -1]],
     ['between two items', ['shots', 0.5]],
@@ -69,6 +136,6 @@ describe('requirePlace', () => {
     ['of a name everything has', ['toString']],
     ['of the whole film', []],
   ])('refuses a place %s', (_, path) => {
-    expect(() => requirePlace(film, { op: 'add', path, value: 1 })).toThrow(RangeError);
+    expect(() => patched(film, [{ op: 'add', path, value: 1 }])).toThrow(RangeError);
   });
 });

@@ -1,3 +1,4 @@
+import { isDraft } from 'immer';
 import { isSameRate, toNumber } from '../geometry/rational';
 import { areaUnder } from '../motion/curve';
 import type { ShotSide } from './composition';
@@ -121,21 +122,42 @@ export interface PlacedJoin {
   readonly to: number;
 }
 
-/** The joins between shots that are neighbours now, in reel order. */
-export function placedJoins(film: Film): PlacedJoin[] {
+const placedOnes = new WeakMap<Film, { readonly list: readonly PlacedJoin[]; readonly byId: ReadonlyMap<string, PlacedJoin> }>();
+
+/** The joins between shots that are neighbours now, in reel order; placed once for a film that is not being changed. */
+export const placedJoins = (film: Film): readonly PlacedJoin[] => placedOf(film).list;
+
+export const placeJoin = (film: Film, joinId: string): PlacedJoin | null => placedOf(film).byId.get(joinId) ?? null;
+
+function placedOf(film: Film): { readonly list: readonly PlacedJoin[]; readonly byId: ReadonlyMap<string, PlacedJoin> } {
+  const known = placedOnes.get(film);
+  if (known !== undefined) return known;
+  const list = placeAll(film);
+  const made = { list, byId: new Map(list.map((p) => [p.join.id, p])) };
+  if (!isDraft(film)) placedOnes.set(film, made);
+  return made;
+}
+
+/** The name of the pair of shots that a join is of. */
+export const pairOf = (leavingShotId: string, enteringShotId: string): string => `${leavingShotId} ${enteringShotId}`;
+
+function placeAll(film: Film): readonly PlacedJoin[] {
+  const joins = new Map<string, Join>();
+  for (const join of film.joins) {
+    const pair = pairOf(join.leavingShotId, join.enteringShotId);
+    if (!joins.has(pair)) joins.set(pair, join);
+  }
   const placed: PlacedJoin[] = [];
   let cut = 0;
   for (let i = 0; i + 1 < film.shots.length; i++) {
     const leaving = film.shots[i]!;
     const entering = film.shots[i + 1]!;
     cut += leaving.length;
-    const join = film.joins.find((j) => j.leavingShotId === leaving.id && j.enteringShotId === entering.id);
+    const join = joins.get(pairOf(leaving.id, entering.id));
     if (join !== undefined) placed.push({ join, leaving, entering, cut, from: cut - join.before, to: cut + join.after });
   }
   return placed;
 }
-
-export const placeJoin = (film: Film, joinId: string): PlacedJoin | null => placedJoins(film).find((p) => p.join.id === joinId) ?? null;
 
 /** The medium of a shot; null while it is unknown (still coming in, or failed). */
 export const mediumOf = (media: Media, shot: Shot): Medium | null => media.get(shot.mediumId) ?? null;
@@ -171,10 +193,17 @@ export const startsAround = ({ cut, leaving }: PlacedJoin): { readonly leaving: 
 export function overlapLimits(film: Film, joinId: string): { readonly before: number; readonly after: number } {
   const placed = placedJoins(film);
   const i = placed.findIndex((p) => p.join.id === joinId);
-  const here = placed[i];
-  if (here === undefined) return { before: 0, after: 0 };
-  return { before: here.leaving.length + Math.max(0, (placed[i - 1]?.join.before ?? 0) - 1), after: here.entering.length };
+  return i < 0 ? { before: 0, after: 0 } : limitsOfPlaced(placed[i - 1], placed[i]!);
 }
+
+/** The same for a placed join and the one before it on the reel, where there is one. */
+export const limitsOfPlaced = (
+  previous: PlacedJoin | undefined,
+  { leaving, entering }: PlacedJoin,
+): { readonly before: number; readonly after: number } => ({
+  before: leaving.length + Math.max(0, (previous?.join.before ?? 0) - 1),
+  after: entering.length,
+});
 
 /** hh:mm:ss:ff at the film's nominal rate (counting every frame, none dropped). */
 export function formatTimecode(film: Film, frame: number): string {

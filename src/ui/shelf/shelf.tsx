@@ -2,7 +2,7 @@
 import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
 import { addShot, takeOffShelf } from '../../core/film/edits';
-import { ofMedia } from '../../core/film/rules';
+import { usesOfMedium } from '../../core/film/references';
 import { isMixedDown, type MediumFacts, type ShelfMedium, type SoundFacts } from '../../core/film/media-facts';
 import { addClip } from '../../core/film/edits/sound';
 import { SOUND_RATE } from '../../core/sound/samples';
@@ -118,7 +118,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const { facts, sound } = medium;
   const title = facts?.name ?? sound?.name ?? medium.name;
   const used = film.shots.filter((s) => s.mediumId === medium.id).length;
-  const isUsed = ofMedia(film).some((item) => item.mediumId === medium.id);
+  const isUsed = usesOfMedium(film, medium.id).length > 0;
   const job = useJob(medium.id, isUnderWay);
   const ready = medium.status === 'ready';
   const remove = (): void => {

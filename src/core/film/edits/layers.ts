@@ -4,6 +4,7 @@ import { channelAt, type Channel } from '../../motion/curve';
 import { byId, type Film, type Join } from '../film';
 import { newLayer, type Carrier, type Effect, type Layer, type LayerSource, type MatteUse } from '../composition';
 import type { FilmDraft, NewId } from '../drafts';
+import { circlingCarrier } from '../references';
 
 /** Changes to what a join holds; each takes a draft and changes it in place. */
 
@@ -122,10 +123,8 @@ const ridersOf = (join: Draft<Join>): { ridesOn?: string | undefined }[] => [
 ];
 
 /** Whether a thing that rides on `carrierId` would ride, in the end, on itself. */
-export function wouldCircle(join: Join, id: string, carrierId: string): boolean {
-  for (let at: string | undefined = carrierId; at !== undefined; at = join.carriers.find((c) => c.id === at)?.ridesOn)
-    if (at === id) return true;
-  return false;
+export function wouldCircle(join: Pick<Join, 'carriers'>, id: string, carrierId: string): boolean {
+  return circlingCarrier({ carriers: join.carriers.map((c) => (c.id === id ? { ...c, ridesOn: carrierId } : c)) }) !== null;
 }
 
 /** The thing of a join that a motion belongs to: a layer, a carrier, or the camera. */

@@ -6,8 +6,9 @@ import { BRIGHTNESS_KEY, COLOUR_KEY, type MatteKey } from '../../matte/key/key';
 import { corner, type Outline } from '../../matte/outline/outline';
 import { UNTIDIED, type Tidying } from '../../matte/coverage/tidy';
 import { byId, type FrameStrokes, type Join, type Matte, type Steadying } from '../film';
-import type { LinePair, Side } from '../composition';
+import type { Side } from '../composition';
 import type { FilmDraft, NewId } from '../drafts';
+import { dropReferences } from '../references';
 
 /** Changes to mattes and tracks; each takes a draft and changes it in place. */
 
@@ -88,24 +89,7 @@ export function noteFrameEdit(film: FilmDraft, matteId: string, editId: string):
 /** Takes a matte away everywhere. */
 export function removeMatte(film: FilmDraft, matteId: string): void {
   film.mattes = film.mattes.filter((m) => m.id !== matteId);
-  const without = <T extends LinePair>(pairs: readonly T[]): T[] => pairs.filter((p) => p.leaving !== matteId && p.entering !== matteId);
-  for (const join of film.joins) {
-    for (const layer of join.layers) {
-      layer.mattes = layer.mattes.filter((u) => u.matteId !== matteId);
-      if (layer.source.kind !== 'melt') continue;
-      if (layer.source.lines !== undefined) layer.source.lines.pairs = without(layer.source.lines.pairs);
-      if (Object.values(layer.source.subjects ?? {}).includes(matteId)) delete layer.source.subjects;
-    }
-    const kept = (join.recipe?.settings ?? {}) as Record<string, unknown>;
-    for (const [name, value] of Object.entries(kept)) {
-      if (value === matteId) kept[name] = null;
-      else if (Array.isArray(value) && value.includes(matteId)) kept[name] = value.filter((v) => v !== matteId);
-    }
-    if (join.recipe?.kind !== 'feature morph') continue;
-    const { settings } = join.recipe;
-    settings.pairs = without(settings.pairs);
-    for (const side of ['leaving', 'entering'] as const) if (settings.subjects[side] === matteId) settings.subjects[side] = null;
-  }
+  dropReferences(film, 'matte', matteId);
 }
 
 /** Lets a layer use a matte, behind those it uses already; once is enough. */
@@ -201,12 +185,10 @@ export function addFollowedTrack(
   return id;
 }
 
-/** Takes a track away; outlines and layers that rode on it stand for themselves again. */
+/** Takes a track away; what rode on it stands for itself again. */
 export function removeTrack(film: FilmDraft, trackId: string): void {
   film.tracks = (film.tracks ?? []).filter((t) => t.id !== trackId);
-  for (const matte of film.mattes) if (matte.trackId === trackId) delete matte.trackId;
-  for (const shot of film.shots) if (shot.steadying?.trackId === trackId) delete shot.steadying;
-  for (const { motion } of film.joins.flatMap((j) => j.layers)) if (motion.pivotTrackId === trackId) delete motion.pivotTrackId;
+  dropReferences(film, 'track', trackId);
 }
 
 /** Lets an outline ride on a track from now on, or stand for itself. Its keyframes count from the track's first region. */
