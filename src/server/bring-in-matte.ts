@@ -15,7 +15,7 @@ import { AppError } from './errors';
 import { countVideoFrames, probe } from './ffmpeg';
 import { loadFilm } from './films';
 import { listMatteFrames, storeMatteFrame } from './matte-frames';
-import { listMedia } from './media';
+import { endsEarly, listMedia } from './media';
 import { readPicture } from './picture-files';
 import { newFrameEdit, noteFrames, type FrameEdit } from './server-edits';
 
@@ -33,10 +33,21 @@ interface Picture {
   readonly name: string;
 }
 
-/** Takes the pictures out of a zip, in the order of their names. Names inside it never become paths. @throws AppError over a limit */
-async function unzip(path: string, folder: string, signal: AbortSignal): Promise<Picture[]> {
+/** The pictures of a zip, in the order of their names. */
+interface Unzipped {
+  readonly pictures: readonly Picture[];
+  /** The picture in which the zip ends before its end; 'between' where that is between two; null for a whole one. */
+  readonly endsIn: string | null;
+}
+
+/** Bytes of a zip that are unpacked at once: at most a thousand times as many come of them, and nothing else runs meanwhile. */
+const UNZIPPED_AT_ONCE = 16_384;
+
+/** Takes the pictures out of a zip; one that ends early gives those that are whole. Names inside it never become paths. @throws AppError over a limit */
+async function unzip(path: string, folder: string, signal: AbortSignal): Promise<Unzipped> {
   await mkdir(folder, { recursive: true });
   const pictures: Picture[] = [];
+  const begun = new Set<string>();
   const writes: Promise<void>[] = [];
   const room = Math.min(MOST_UNPACKED_BYTES, await freeBytes());
   let entries = 0;
@@ -46,8 +57,7 @@ async function unzip(path: string, folder: string, signal: AbortSignal): Promise
     const name = entry.name.split(/[\\/]/).pop() ?? '';
     if (++entries > MOST_ENTRIES) throw new AppError('too-large', `The zip holds more than ${MOST_ENTRIES} files.`);
     if (!isPictureName(name) || name.startsWith('.')) return;
-    const picture = { path: join(folder, String(pictures.length).padStart(6, '0')), name };
-    pictures.push(picture);
+    begun.add(name);
     const parts: Uint8Array[] = [];
     let size = 0;
     const fail = (why: AppError): void => {
@@ -57,32 +67,65 @@ async function unzip(path: string, folder: string, signal: AbortSignal): Promise
     };
     entry.ondata = (error, chunk, final) => {
       if (failure !== null) return;
-      if (error !== null) return fail(new AppError('unusable-file', `${name} in the zip cannot be unpacked: ${error.message}.`));
+      if (error !== null) {
+        console.error(`${name} in a zip cannot be unpacked:`, error);
+        return fail(new AppError('unusable-file', `${name} in the zip is damaged and cannot be unpacked.`));
+      }
       size += chunk.length;
       unpacked += chunk.length;
       if (size > MOST_PICTURE_BYTES) return fail(new AppError('too-large', `${name} in the zip is too large.`));
       if (unpacked > room) return fail(new AppError('too-large', `The zip unpacks to more than ${Math.floor(room / 2 ** 20)} MiB.`));
       parts.push(chunk);
-      if (final) writes.push(writeFile(picture.path, Buffer.concat(parts)));
+      if (!final) return;
+      begun.delete(name);
+      const picture = { path: join(folder, String(pictures.length).padStart(6, '0')), name };
+      pictures.push(picture);
+      writes.push(writeFile(picture.path, Buffer.concat(parts)));
     };
     entry.start();
   });
   unzipper.register(UnzipInflate);
-  for await (const chunk of createReadStream(path)) {
-    signal.throwIfAborted();
+  const push = (chunk: Uint8Array, isLast: boolean): void => {
     try {
-      unzipper.push(new Uint8Array(chunk as Buffer));
+      unzipper.push(chunk, isLast);
     } catch (error) {
-      throw error instanceof AppError ? error : new AppError('unusable-file', `The zip cannot be read: ${(error as Error).message}.`);
+      if (error instanceof AppError) throw error;
+      console.error('A zip cannot be read:', error);
+      // what came before the damage is kept
+      if (pictures.length === 0 && begun.size === 0) throw new AppError('unusable-file', 'The zip is damaged and cannot be read.');
     }
+  };
+  for await (const chunk of createReadStream(path, { highWaterMark: UNZIPPED_AT_ONCE })) {
+    signal.throwIfAborted();
+    push(new Uint8Array(chunk as Buffer), false);
     await Promise.all(writes.splice(0));
     if (failure !== null) throw failure as Error;
   }
-  unzipper.push(new Uint8Array(0), true);
+  const isWhole = await hasZipEnd(path);
+  if (isWhole) push(new Uint8Array(0), true);
   await Promise.all(writes);
   if (failure !== null) throw failure as Error;
-  if (pictures.length === 0) throw new AppError('unusable-file', 'The zip holds no pictures. PNG, JPEG, WebP, TIFF and BMP can be read.');
-  return pictures.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+  if (pictures.length === 0 && begun.size === 0)
+    throw new AppError('unusable-file', 'The zip holds no pictures. PNG, JPEG, WebP, TIFF and BMP can be read.');
+  pictures.sort((p, q) => p.name.localeCompare(q.name, 'en', { numeric: true }));
+  const [cut] = begun;
+  return { pictures, endsIn: cut ?? (isWhole ? null : 'between') };
+}
+
+/** Bytes at the end of a zip among which its end is told: the record itself, and as long a comment as it may have. */
+const ZIP_END = 22 + 65_535;
+
+/** Whether a zip goes on to its end. */
+async function hasZipEnd(path: string): Promise<boolean> {
+  const handle = await open(path);
+  try {
+    const { size } = await handle.stat();
+    const tail = Buffer.alloc(Math.min(size, ZIP_END));
+    await handle.read(tail, 0, tail.length, size - tail.length);
+    return tail.includes(Buffer.of(0x50, 0x4b, 0x05, 0x06));
+  } finally {
+    await handle.close();
+  }
 }
 
 async function isZip(path: string): Promise<boolean> {
@@ -118,9 +161,11 @@ async function eachPicture(pictures: readonly Picture[], frames: readonly number
   }
 }
 
-async function eachVideoFrame(path: string, medium: MediumFacts, first: number, signal: AbortSignal, keep: Keep): Promise<void> {
+/** Gives a sentence where the video ends before it says it does. */
+async function eachVideoFrame(path: string, medium: MediumFacts, first: number, signal: AbortSignal, keep: Keep): Promise<string | null> {
   const probed = await probe(path, signal);
-  const count = Math.min(await countVideoFrames(path, probed, signal), medium.frames - first);
+  const stored = await countVideoFrames(path, probed, signal);
+  const count = Math.min(stored, medium.frames - first);
   const size = analysisSize(probed.width, probed.height);
   const frames = new AnalysisFrames(path, probed, size.width, size.height, { withAlpha: true });
   try {
@@ -131,6 +176,7 @@ async function eachVideoFrame(path: string, medium: MediumFacts, first: number, 
   } finally {
     frames.close();
   }
+  return stored < medium.frames - first ? endsEarly(probed, stored) : null;
 }
 
 /**
@@ -177,15 +223,19 @@ export async function runBringIn(
       const made = { frame, origin: 'carried', confidence: 1, doubt: null, madeFrom: 'brought in', coverage } as const;
       await storeMatteFrame(db, filmId, matteId, made, as.editId);
     };
+    let early: string | null;
     if (await isZip(path)) {
-      const pictures = await unzip(path, folder, signal);
+      const { pictures, endsIn } = await unzip(path, folder, signal);
+      const whole = `${pictures.length} whole ${pictures.length === 1 ? 'picture' : 'pictures'}`;
+      early = endsIn === null ? null : `The zip ends early${endsIn === 'between' ? '' : `, within ${endsIn}`}: ${whole} came in.`;
       const frames = framesOfPictures(
         pictures.map((p) => p.name),
         first,
         medium.frames,
       );
       await eachPicture(pictures, frames, signal, keep);
-    } else await eachVideoFrame(path, medium, first, signal, keep);
+    } else early = await eachVideoFrame(path, medium, first, signal, keep);
+    if (early !== null) throw new AppError('unusable-file', `${early} Bring the whole file in again for the others.`);
     if (kept === 0 && stayed > 0)
       throw new AppError(
         'bad-request',

@@ -1,10 +1,11 @@
+import { stat } from 'node:fs/promises';
 import { formatRational, isSameRate, parseRational, rational, toNumber, type Rational } from '../core/geometry/rational';
 import { SOUND_RATE } from '../core/sound/samples';
 import { AppError } from './errors';
-import { LIMITS, run, start, type Child } from './processes';
+import { LOOK_LIMIT, run, runLimit, start, STREAM_LIMIT, type Child } from './processes';
 
 /** Only files, and only containers that cannot make ffmpeg open other files. */
-const INPUT_GUARD = [
+export const INPUT_GUARD = [
   '-protocol_whitelist',
   'file,pipe',
   '-format_whitelist',
@@ -102,7 +103,7 @@ async function streamsOf(
   try {
     const text = await run('ffprobe', ['-v', 'error', ...INPUT_GUARD, '-show_streams', '-show_format', '-of', 'json', path], {
       signal,
-      seconds: LIMITS.look,
+      seconds: LOOK_LIMIT,
     });
     const parsed = JSON.parse(text) as { streams?: ProbeStream[]; format?: { duration?: string } };
     streams = parsed.streams ?? [];
@@ -223,39 +224,21 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
 
 /** Counts the pictures stored in a file, without decoding them. */
 export async function countFrames(path: string, signal?: AbortSignal): Promise<number> {
+  const { size } = await stat(path);
   const text = await run(
     'ffprobe',
     [
       ...['-v', 'error', ...INPUT_GUARD, '-count_packets', '-select_streams', 'v:0'],
       ...['-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', path],
     ],
-    { signal, seconds: LIMITS.through },
+    { signal, seconds: runLimit(size) },
   );
   return Number.parseInt(text, 10) || 0;
 }
 
-/** Frames on the even grid that one picture may have to stand for, on average, and frames below which that is of no matter. */
-const MOST_REPEATS = 100;
-const FEW_FRAMES = 10_000;
-
-/**
- * Refuses a file with few pictures far apart, which would be made into endless repeats of them. Reads the file once, without decoding.
- * @throws AppError 'unusable-file'
- */
-export async function requireSteadyPictures(path: string, { duration, rate }: Probe, signal?: AbortSignal): Promise<void> {
-  const frames = duration * toNumber(rate);
-  if (frames <= FEW_FRAMES) return;
-  const pictures = await countFrames(path, signal);
-  if (frames <= MOST_REPEATS * pictures) return;
-  const hours = duration / 3600;
-  throw new AppError(
-    'unusable-file',
-    `This file holds ${pictures} ${pictures === 1 ? 'picture' : 'pictures'} over ${hours.toFixed(hours < 10 ? 1 : 0)} hours: most of it would be repeats of them. Cut out the part that is wanted, and bring that in.`,
-  );
-}
-
 /** Counts the frames a foreign video has on its even grid, by decoding it once. */
 export async function countVideoFrames(path: string, probed: Probe, signal?: AbortSignal): Promise<number> {
+  const { size } = await stat(path);
   let frames = 0;
   await run(
     'ffmpeg',
@@ -279,7 +262,7 @@ export async function countVideoFrames(path: string, probed: Probe, signal?: Abo
     ],
     {
       signal,
-      seconds: LIMITS.through,
+      seconds: runLimit(size, probed.width * probed.height * probed.duration * toNumber(probed.rate)),
       onLine(line) {
         const found = /^frame=\s*(\d+)/.exec(line)?.[1];
         if (found !== undefined) frames = Number(found);
@@ -324,7 +307,7 @@ export function startDecoder(
       'rgba',
       'pipe:1',
     ],
-    { stdout: 'pipe', seconds: LIMITS.through },
+    { stdout: 'pipe', seconds: STREAM_LIMIT },
   );
 }
 
@@ -350,7 +333,7 @@ export function startSoundDecoder(input: string, pictureStart: number | null, mo
       `${clock},aresample=${SOUND_RATE}:async=1:first_pts=0,aformat=sample_fmts=s16:channel_layouts=stereo`,
       ...['-t', String(Math.min(LONGEST_SOUND, mostSeconds)), '-f', 's16le', 'pipe:1'],
     ],
-    { stdout: 'pipe', seconds: LIMITS.through, ...(signal === undefined ? {} : { signal }) },
+    { stdout: 'pipe', seconds: STREAM_LIMIT, ...(signal === undefined ? {} : { signal }) },
   );
 }
 
@@ -380,7 +363,10 @@ const rawSound = (path: string): string[] => ['-f', 's16le', '-ar', String(SOUND
 
 /** Writes a file of 16-bit pairs as WAV. */
 export async function encodeWave(pairs: string, output: string, signal: AbortSignal): Promise<void> {
-  await run('ffmpeg', [...LOUD, '-y', ...rawSound(pairs), '-c:a', 'pcm_s16le', '-f', 'wav', output], { signal, seconds: LIMITS.through });
+  await run('ffmpeg', [...LOUD, '-y', ...rawSound(pairs), '-c:a', 'pcm_s16le', '-f', 'wav', output], {
+    signal,
+    seconds: runLimit((await stat(pairs)).size),
+  });
 }
 
 /** Encodes raw RGBA frames from stdin, with the sound of a file of 16-bit pairs where there is one. */
@@ -418,6 +404,6 @@ export function startEncoder(
       ...TAGGED_BT709,
       output,
     ],
-    { stdin: 'pipe', seconds: LIMITS.through },
+    { stdin: 'pipe', seconds: STREAM_LIMIT },
   );
 }

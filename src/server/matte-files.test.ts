@@ -167,6 +167,21 @@ describe('a matte brought in', () => {
     await expect(bringIn(Buffer.from(zipSync({ 'notes.txt': new Uint8Array(9) })))).rejects.toThrow('The zip holds no pictures');
   });
 
+  it('says where a zip ends early, and keeps the pictures that came whole', async () => {
+    const whole = readFileSync(await send('png'));
+    const { length } = await listMatteFrames(place.db, filmId, 'matte-2');
+    const all = Array.from({ length }, (_, i) => i);
+    await removeMatteFrames(place.db, filmId, 'matte-2', all);
+    // cut within the fourth picture: three are whole
+    const fourth = [...whole.toString('latin1').matchAll(/PK\x03\x04/g)][3]!.index;
+    await expect(bringIn(whole.subarray(0, fourth + 60))).rejects.toThrow(
+      'The zip ends early, within 00003.png: 3 whole pictures came in. Bring the whole file in again for the others.',
+    );
+    expect((await listMatteFrames(place.db, filmId, 'matte-2')).map((f) => f.frame)).toEqual([0, 1, 2]);
+    // without its table of contents, but with all pictures
+    await expect(bringIn(whole.subarray(0, whole.lastIndexOf('PK\x01\x02')))).rejects.toThrow(/5 whole pictures came in/);
+  });
+
   it('brings pictures numbered past the medium in from the frame asked for, and keeps those before a broken one', async () => {
     const files = unzipSync(readFileSync(await send('png')));
     const renamed = Object.keys(files)
@@ -247,9 +262,17 @@ describe('a zip made to hurt', () => {
     expect(process.memoryUsage().rss - before).toBeLessThan(500 * 2 ** 20);
   });
 
-  it('is refused for what it unpacks to', async () => {
+  it('is refused for what it unpacks to, without holding up anything else for long', async () => {
     const zip = Buffer.from(zipSync({ 'bomb.png': new Uint8Array(300 * 2 ** 20) }, { level: 9 }));
+    let longest = 0;
+    let last = performance.now();
+    const beat = setInterval(() => {
+      longest = Math.max(longest, performance.now() - last);
+      last = performance.now();
+    }, 1);
     await expect(bringIn(zip)).rejects.toThrow(/bomb.png in the zip is too large/);
+    clearInterval(beat);
+    expect(longest).toBeLessThan(250);
   });
 
   it('can be stopped while it is unpacked, and leaves nothing', async () => {

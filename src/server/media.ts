@@ -5,8 +5,9 @@ import { toNumber } from '../core/geometry/rational';
 import type { MediumFacts, MediumStatus, ShelfMedium, SoundFacts } from '../core/film/media-facts';
 import { makeMediumFolder, mediumFile, mediumFolder } from './data-folder';
 import { AppError } from './errors';
-import { countFrames, look, proxyArgs, requireSteadyPictures, type Probe, type SoundProbe } from './ffmpeg';
-import { LIMITS, run } from './processes';
+import { countFrames, look, proxyArgs, type Probe, type SoundProbe } from './ffmpeg';
+import { requireSteady, scanPackets, type Packets } from './packets';
+import { run, runLimit } from './processes';
 import { takeSound } from './sound-files';
 
 interface MediumRow {
@@ -129,16 +130,19 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
     const original = mediumFile(id, 'original');
     const { picture, sound } = await look(original, signal);
     const share = picture === null ? 0 : sound === null ? 1 : PICTURE_SHARE;
-    const facts = picture === null ? null : await makeProxy(row, picture, signal, (f) => onProgress(share * f));
-    const heard = sound === null ? null : await soundOf(row, sound, picture, signal, (f) => onProgress(share + (1 - share) * f));
-    // a picture whose sound is broken serves without it, and says so
-    if (facts === null && typeof heard === 'string') throw new AppError('unusable-file', heard);
+    const made = picture === null ? null : await makeProxy(row, picture, signal, (f) => onProgress(share * f));
+    const heard =
+      sound === null ? null : await soundOf(row, sound, made?.facts ?? null, signal, (f) => onProgress(share + (1 - share) * f));
+    // a picture whose sound is broken serves without it, one that ends early as far as it goes; both are said
+    if (made === null && typeof heard === 'string') throw new AppError('unusable-file', heard);
+    const said = [made?.endsEarly ?? null, typeof heard === 'string' ? heard : null].filter((s) => s !== null);
     await db<MediumRow>('media')
       .where({ id })
       .update({
         status: 'ready',
-        facts: facts === null ? null : JSON.stringify(facts),
-        ...(typeof heard === 'string' ? { error: heard } : { sound: heard === null ? null : JSON.stringify(heard) }),
+        facts: made === null ? null : JSON.stringify(made.facts),
+        error: said.length === 0 ? null : said.join(' '),
+        ...(typeof heard === 'string' ? {} : { sound: heard === null ? null : JSON.stringify(heard) }),
       });
   } catch (error) {
     const message = signal.aborted
@@ -147,7 +151,8 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
         ? error.message
         : isDiskFull(error)
           ? 'The disk is full, so this could not be prepared. Make room and bring it in again.'
-          : `This file could not be read to its end: ${(error as Error).message}`;
+          : 'This file is damaged or of a kind that is not known here: it could not be read to its end.';
+    if (!(error instanceof AppError) && !signal.aborted) console.error(`${row.name} could not be prepared:`, error);
     await rm(`${mediumFile(id, 'proxy.webm')}.part`, { force: true });
     await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: message });
     throw error;
@@ -158,12 +163,13 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
 async function soundOf(
   row: MediumRow,
   probed: SoundProbe,
-  picture: Probe | null,
+  picture: StoredFacts | null,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<SoundFacts | string> {
   try {
-    return await takeSound(row.id, displayName(row.name), probed, picture?.start ?? null, signal, onProgress);
+    const shown = picture === null ? null : { start: picture.probe.start, seconds: picture.frames / toNumber(picture.rate) };
+    return await takeSound(row.id, displayName(row.name), probed, shown, signal, onProgress);
   } catch (error) {
     if (!(error instanceof AppError) || signal.aborted) throw error;
     return error.message;
@@ -179,8 +185,9 @@ export const mediaWithoutSound = async (db: Knex): Promise<{ readonly id: string
 /** Keeps the sound of a medium that is ready but for that. */
 export async function addSound(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
   const row = await mediumRow(db, id);
-  const { picture, sound } = await look(mediumFile(id, 'original'), signal);
+  const { sound } = await look(mediumFile(id, 'original'), signal);
   if (sound === null) return;
+  const picture = row.facts === null ? null : (JSON.parse(row.facts) as StoredFacts);
   const heard = await soundOf(row, sound, picture, signal, onProgress);
   await db<MediumRow>('media')
     .where({ id })
@@ -190,17 +197,36 @@ export async function addSound(db: Knex, id: string, signal: AbortSignal, onProg
 /** Share of the work on a medium that its picture takes. */
 const PICTURE_SHARE = 0.9;
 
-async function makeProxy(row: MediumRow, probed: Probe, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<StoredFacts> {
+/** Pictures, and a share of all, by which a file may be shorter than it says before that is worth a word. */
+const SHORTER_BY = { frames: 6, share: 0.02 };
+
+/** A sentence where a file holds fewer pictures than it says it has. */
+export function endsEarly(probed: Probe, frames: number): string | null {
+  const said = Math.round(probed.duration * toNumber(probed.rate));
+  if (said - frames <= Math.max(SHORTER_BY.frames, SHORTER_BY.share * said)) return null;
+  return `This file ends early: ${frames} of about ${said} pictures came in. The rest is missing or damaged.`;
+}
+
+/** Seconds of picture in a file, by what is stored of it; what a file says of its length may be missing or wrong. */
+const storedSeconds = ({ duration }: Probe, { first, end }: Packets): number => Math.max(duration, end - first);
+
+async function makeProxy(
+  row: MediumRow,
+  probed: Probe,
+  signal: AbortSignal,
+  onProgress: (fraction: number) => void,
+): Promise<{ readonly facts: StoredFacts; readonly endsEarly: string | null }> {
   const original = mediumFile(row.id, 'original');
-  await requireSteadyPictures(original, probed, signal);
+  const packets = await scanPackets(original, 'v', row.bytes, signal);
+  requireSteady(packets, 'picture', probed.rate);
   const proxyWidth = even(Math.min(PROXY_WIDTH, probed.width));
   const proxyHeight = even((proxyWidth * probed.height) / probed.width);
   const proxy = mediumFile(row.id, 'proxy.webm');
   const partial = `${proxy}.part`;
-  const expected = Math.max(1, probed.duration * toNumber(probed.rate));
+  const expected = Math.max(1, storedSeconds(probed, packets) * toNumber(probed.rate));
   await run('ffmpeg', proxyArgs(original, probed, proxyWidth, proxyHeight, partial), {
     signal,
-    seconds: LIMITS.through,
+    seconds: runLimit(row.bytes, expected * probed.width * probed.height),
     onLine(line) {
       const frame = /^frame=(\d+)/.exec(line)?.[1];
       if (frame !== undefined) onProgress(Math.min(0.97, (0.97 * Number(frame)) / expected));
@@ -213,7 +239,7 @@ async function makeProxy(row: MediumRow, probed: Probe, signal: AbortSignal, onP
   await makeStrip(row.id, proxy, frames, stripTiles, signal);
   onProgress(1);
   const { width, height, rate, codec, hasSound, wasVariable } = probed;
-  return {
+  const facts: StoredFacts = {
     id: row.id,
     name: displayName(row.name),
     width,
@@ -229,6 +255,7 @@ async function makeProxy(row: MediumRow, probed: Probe, signal: AbortSignal, onP
     stripColumns: STRIP_COLUMNS,
     probe: probed,
   };
+  return { facts, endsEarly: endsEarly(probed, frames) };
 }
 
 /** 'street-tram.webm' is shown as 'Street tram'. */
@@ -277,6 +304,6 @@ async function makeStrip(id: string, proxy: string, frames: number, tiles: numbe
       'mjpeg',
       mediumFile(id, 'poster.jpg'),
     ],
-    { signal, seconds: LIMITS.through },
+    { signal, seconds: runLimit((await stat(proxy)).size) },
   );
 }

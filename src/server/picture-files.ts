@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { createImage, type Image } from '../core/image/pixels';
 import { rational } from '../core/geometry/rational';
 import { AppError } from './errors';
-import { LIMITS, start } from './processes';
+import { LOOK_LIMIT, start } from './processes';
 import { RawEncoder } from './raw-encoder';
 
 const STILL_GUARD = ['-protocol_whitelist', 'file,pipe', '-format_whitelist', 'image2,png_pipe,jpeg_pipe,webp_pipe,tiff_pipe,bmp_pipe'];
@@ -27,21 +27,19 @@ export async function readPicture(
   const output = ['-frames:v', '1', '-f', 'image2pipe', '-c:v', 'pam', '-pix_fmt', 'rgba', 'pipe:1'];
   const child = start('ffmpeg', ['-hide_banner', '-nostdin', '-v', 'error', ...input, ...output], {
     stdout: 'pipe',
-    seconds: LIMITS.look,
+    seconds: LOOK_LIMIT,
     signal,
   });
   const parts: Buffer[] = [];
   child.stdout.on('data', (part: Buffer) => parts.push(part));
-  const { complaint } = child;
   const code = await child.ended;
   signal?.throwIfAborted();
   const bytes = Buffer.concat(parts);
   const header = /^P7\nWIDTH (\d+)\nHEIGHT (\d+)\n[^]*?ENDHDR\n/.exec(bytes.toString('latin1', 0, 200));
-  if (header === null)
-    throw unusable(`is not a picture that can be read: ${complaint() || 'it ends too early'}. PNG, JPEG, WebP, TIFF and BMP can.`);
+  if (header === null) throw unusable('is not a picture that can be read. PNG, JPEG, WebP, TIFF and BMP can.');
   const [width, height] = [Number(header[1]), Number(header[2])];
   const pixels = bytes.subarray(header[0].length);
-  if (code !== 0 || pixels.length !== 4 * width * height) throw unusable(`could not be read: ${complaint() || 'it ends too early'}`);
+  if (code !== 0 || pixels.length !== 4 * width * height) throw unusable('is damaged or ends early, so it could not be read.');
   const image = createImage(width, height);
   image.data.set(pixels);
   return image;

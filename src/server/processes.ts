@@ -6,8 +6,27 @@ import { AppError } from './errors';
 /** Starts a program so that it ends with this one, even with one that is killed (util-linux; nothing where that is missing). */
 const TIED = existsSync('/usr/bin/setpriv') ? ['/usr/bin/setpriv', '--pdeathsig', 'KILL'] : [];
 
-/** Seconds after which a program is ended: one that only looks at a file, and one that goes through the whole of it. */
-export const LIMITS = { look: 120, through: 12 * 3600 } as const;
+/** Seconds after which a program that only looks at a file is ended. */
+export const LOOK_LIMIT = 120;
+
+/** The same for one that goes at the pace of whoever reads from it or writes to it. */
+export const STREAM_LIMIT = 12 * 3600;
+
+/** Seconds any program gets, bytes a second that are read however slow the disk, and pixels a second that are worked on however slow the machine. */
+const LEAST_SECONDS = 900;
+const SLOWEST_READ = 1e6;
+const SLOWEST_WORK = 3e6;
+
+/** Seconds after which a program that goes through so many bytes, and works on so many pixels, is ended. */
+export const runLimit = (bytes: number, pixels = 0): number => Math.ceil(LEAST_SECONDS + bytes / SLOWEST_READ + pixels / SLOWEST_WORK);
+
+/** A program ended with an error of its own. What it complained of is for the log; whoever knows what it was asked says what that means. */
+export class ToolFailure extends Error {
+  constructor(program: string, complaint: string) {
+    super(`${program}: ${complaint}`);
+    this.name = 'ToolFailure';
+  }
+}
 
 /** What of a program's complaints is kept. */
 const MOST_COMPLAINTS = 4000;
@@ -57,7 +76,7 @@ export function start(
   const ended = running.then((result) => {
     hasEnded = true;
     if (result.timedOut)
-      throw new AppError('unusable-file', `${program} did not come to an end within ${seconds} seconds and was stopped.`);
+      throw new AppError('unusable-file', `This did not come to an end within ${Math.round(seconds / 60)} minutes and was stopped.`);
     const isMissing = result.code === 'ENOENT' || (TIED.length > 0 && result.exitCode === 127);
     if (isMissing) throw new Error(`${program} is not installed; ./irimi installs it`);
     return result.exitCode ?? null;
@@ -82,7 +101,7 @@ export interface RunOptions {
   readonly onLine?: (line: string) => void;
 }
 
-/** Runs a program to its end and gives what it wrote. @throws Error with the end of what it complained of, or the abort's reason. */
+/** Runs a program to its end and gives what it wrote. @throws ToolFailure with the end of what it complained of, or the abort's reason. */
 export async function run(program: string, args: readonly string[], { signal, seconds, onLine }: RunOptions): Promise<string> {
   signal?.throwIfAborted();
   const child = start(program, args, { stdout: 'pipe', seconds, signal });
@@ -100,7 +119,7 @@ export async function run(program: string, args: readonly string[], { signal, se
   try {
     const code = await child.ended;
     signal?.throwIfAborted();
-    if (code !== 0) throw new Error(child.complaint() || `${program} ended with ${code}`);
+    if (code !== 0) throw new ToolFailure(program, child.complaint() || `ended with ${code}`);
     return out;
   } finally {
     child.kill();

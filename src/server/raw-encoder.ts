@@ -1,6 +1,6 @@
 import { formatRational, type Rational } from '../core/geometry/rational';
 import { AppError } from './errors';
-import { LIMITS, start, type Child } from './processes';
+import { STREAM_LIMIT, start, type Child } from './processes';
 
 export interface RawPictures {
   readonly pixels: 'gray' | 'rgba';
@@ -19,7 +19,7 @@ export class RawEncoder {
     const input = ['-f', 'rawvideo', '-pix_fmt', pixels, '-video_size', `${width}x${height}`, '-framerate', formatRational(rate)];
     this.child = start('ffmpeg', ['-hide_banner', '-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output], {
       stdin: 'pipe',
-      seconds: LIMITS.through,
+      seconds: STREAM_LIMIT,
     });
     this.child.ended.catch((error: Error) => (this.broken = error));
     this.child.stdin.on('error', (error) => (this.broken = error)); // EPIPE; told with ffmpeg's own words in close

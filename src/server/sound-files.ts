@@ -1,5 +1,5 @@
 import { createReadStream, createWriteStream } from 'node:fs';
-import { open, rename, rm, type FileHandle } from 'node:fs/promises';
+import { open, rename, rm, stat, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { writeFile } from 'node:fs/promises';
 import type { SoundFacts } from '../core/film/media-facts';
@@ -8,6 +8,7 @@ import { silence, SOUND_RATE, unpackPairs, type Stereo } from '../core/sound/sam
 import { freeBytes, mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { startSoundDecoder, type SoundProbe } from './ffmpeg';
+import { requireSteady, scanPackets } from './packets';
 
 /** Bytes of one sample of both channels as they are kept. */
 export const PAIR_BYTES = 4;
@@ -23,6 +24,9 @@ export async function* pairsOf(bytes: AsyncIterable<Buffer>): AsyncGenerator<Int
   }
 }
 
+/** Seconds that a sound may go on past the picture it came with. */
+const PAST_PICTURE = 600;
+
 /**
  * Decodes the sound of a medium to stereo at `SOUND_RATE` and gathers its peaks. Sample 0 is where its picture begins or, without
  * one, where the sound does.
@@ -32,16 +36,22 @@ export async function takeSound(
   id: string,
   name: string,
   probed: SoundProbe,
-  pictureStart: number | null,
+  picture: { readonly start: number; readonly seconds: number } | null,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<SoundFacts> {
-  const expected = Math.max(1, probed.duration * SOUND_RATE);
+  const original = mediumFile(id, 'original');
+  // what a file says of its length may be missing or wrong: what is stored counts
+  const packets = await scanPackets(original, 'a', (await stat(original)).size, signal);
+  requireSteady(packets, 'piece of sound', null);
+  const seconds = Math.max(probed.duration, packets.end - Math.min(packets.first, picture?.start ?? packets.first));
+  const expected = Math.max(1, seconds * SOUND_RATE);
   if (expected * PAIR_BYTES > (await freeBytes()))
     throw new AppError('unusable-file', 'There is not enough room on the disk for its sound. Make room and bring it in again.');
   const output = mediumFile(id, 'sound.s16');
   const partial = `${output}.part`;
-  const child = startSoundDecoder(mediumFile(id, 'original'), pictureStart, probed.duration + 10, signal);
+  const most = picture === null ? seconds + PAST_PICTURE : Math.max(seconds, picture.seconds) + PAST_PICTURE;
+  const child = startSoundDecoder(original, picture?.start ?? null, most, signal);
   const peaks = new PeakBuilder();
   try {
     const gathered = async function* (): AsyncGenerator<Uint8Array> {
@@ -54,7 +64,10 @@ export async function takeSound(
     await pipeline(gathered, createWriteStream(partial));
     const code = await child.ended;
     signal.throwIfAborted();
-    if (code !== 0 && peaks.samples === 0) throw new AppError('unusable-file', `Its sound cannot be decoded. ${child.complaint()}`.trim());
+    if (code !== 0 && peaks.samples === 0) {
+      console.error(`The sound of ${name} cannot be decoded: ${child.complaint()}`);
+      throw new AppError('unusable-file', 'Its sound cannot be decoded: it is damaged, or of a kind that is not known here.');
+    }
     if (peaks.samples === 0) throw new AppError('unusable-file', 'Its sound track is empty.');
     await writeFile(mediumFile(id, 'peaks.s8'), new Uint8Array(peaks.finish().buffer));
     await rename(partial, output);
