@@ -2,6 +2,7 @@ import { endIdleAnalysis } from '../server/analysis-worker';
 import { lockDataFolder, openDataDb } from '../server/db';
 import { seedDemoFilm } from '../server/demo-film';
 import { renderCommand } from './render';
+import { serveCommand } from './serve';
 import { toolCommand } from './tool';
 import { oneLine, UsageError, withNegatives } from './usage';
 import { dataFolder } from '../server/data-folder';
@@ -28,16 +29,19 @@ const VERBS = new Map<string, (args: readonly string[]) => Promise<void>>([
         console.error(`demo film: /films/${id}`);
       }),
   ],
+  ['serve', serveCommand],
   // before the server starts: says at once what would keep it from its data
   ['try-data', () => alone(async () => (await openDataDb()).destroy())],
 ]);
 
 const [verb = '', ...args] = process.argv.slice(2);
-for (const signal of ['SIGINT', 'SIGTERM'] as const)
-  process.once(signal, () => {
-    // sending out ends by itself, and says so
-    if (verb !== 'render') process.exit(2);
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
+  let count = 0;
+  process.on(signal, () => {
+    // sending out and serving end by themselves, unless they are told twice
+    if ((verb !== 'render' && verb !== 'serve') || ++count > 1) process.exit(2);
   });
+}
 try {
   const command = VERBS.get(verb);
   if (command === undefined) throw new UsageError(`unknown verb "${verb}"; known: ${[...VERBS.keys()].join(', ')}`);

@@ -1,6 +1,7 @@
 import { rmSync, statSync } from 'node:fs';
 import { chmod, mkdir, mkdtemp, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
+import { partialsOf } from '../server/send/partials';
 import { UsageError } from './usage';
 
 /** A path as the caller means it, who may stand in another folder. */
@@ -25,7 +26,7 @@ export function outputFile(given: string, ...inputs: readonly (string | undefine
   if (kindOf(dirname(path)) !== 'folder') throw new UsageError(`${given}: there is no folder ${dirname(path)}`);
   if (inputs.some((input) => input !== undefined && fromCaller(input) === path))
     throw new UsageError(`${given} is what is read from; give another name to write to`);
-  leftovers.add(`${path}.part`);
+  for (const partial of partialsOf(path)) leftovers.add(partial);
   return path;
 }
 

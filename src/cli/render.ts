@@ -44,7 +44,8 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
   if (values.to !== undefined) range.to = wholeNumber(values.to, '--to', range.from) + 1;
   if (range.to > filmLength(film)) throw new UsageError(`--to ${range.to - 1}: the last frame of the film is ${filmLength(film) - 1}`);
   const abort = new AbortController();
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => abort.abort(new Error('stopped; nothing was written')));
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
+    process.once(signal, () => abort.abort(new Error('stopped; nothing was written')));
   let shown = -1;
   const { frames, framesWithHoles } = await sendOrdered(
     { format },

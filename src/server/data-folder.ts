@@ -23,13 +23,15 @@ export const makeMediumFolder = (id: string): string => folder('media', id);
 export const exportsFolder = (): string => folder('exports');
 /** Received files that a job has yet to look at. */
 export const incomingFolder = (): string => folder('incoming');
+/** What was moved out of the way by hand. */
+export const asideFolder = (): string => folder('aside');
 /** What was found by comparing shots; it can be found again. */
 export const pairsFolder = (): string => folder('pairs');
 /** Files on their way here. */
 export const uploadsFolder = (): string => folder('uploads');
 
-/** `sound.s16`: stereo, 16 bits, little-endian, at the rate of all sound; `peaks.s8`: its peaks, as core/sound/peaks has them. */
-export type MediumFile = 'original' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg' | 'sound.s16' | 'peaks.s8';
+/** `about.json`: what a medium was called, for when the database is lost. `sound.s16`: stereo, 16 bits, little-endian, at the rate of all sound; `peaks.s8`: its peaks, as core/sound/peaks has them. */
+export type MediumFile = 'original' | 'about.json' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg' | 'sound.s16' | 'peaks.s8';
 export const mediumFile = (id: string, file: MediumFile): string => join(mediumFolder(id), file);
 
 /** Bytes that are left to other work on the disk. */

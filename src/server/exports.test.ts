@@ -35,7 +35,12 @@ it('sends out the film as it was when it was ordered, whatever is changed before
   const newId = countingIds('s');
   await change((d) => addShot(d, medium!, 0, newId));
   await change((d) => addShot(d, medium!, 1, newId));
-  const { id } = await orderExport(place.db, filmId, { format: 'webm', joinId: null, handles: 0 });
+  const order = { format: 'webm', joinId: null, handles: 0 } as const;
+  const { entry, cost } = await orderExport(place.db, filmId, order);
+  expect(cost).toBe(24);
+  const { id } = entry;
+  const second = await orderExport(place.db, filmId, order);
+  expect([entry.name, second.entry.name]).toEqual(['Ordered.webm', 'Ordered 2.webm']);
   await change((d) => removeShot(d, d.shots[0]!.id, newId));
   await runExport(place.db, id, open, () => undefined);
   expect(await findExport(place.db, id)).toMatchObject({ frames: 24 });

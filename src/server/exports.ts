@@ -61,11 +61,17 @@ export function orderedFrames(film: Film, order: SendOrder): { readonly from: nu
   return { from: Math.max(0, placed.from - order.handles), to: Math.min(length, placed.to + order.handles) };
 }
 
+/** An order that was taken: its file to be, and the frames it takes. */
+export interface OrderedExport {
+  readonly entry: ExportEntry;
+  readonly cost: number;
+}
+
 /**
  * Remembers an order together with the film and the coverage of its mattes as they are now: that is what will be sent out, whatever
  * is changed meanwhile. The job that carries it out is added by the caller.
  */
-export async function orderExport(db: Knex, filmId: string, order: SendOrder): Promise<ExportEntry> {
+export async function orderExport(db: Knex, filmId: string, order: SendOrder): Promise<OrderedExport> {
   const { film, revision } = await loadFilm(db, filmId);
   const { from, to } = orderedFrames(film, order);
   if (to <= from)
@@ -77,11 +83,11 @@ export async function orderExport(db: Knex, filmId: string, order: SendOrder): P
   const joins = join === null ? placedJoins(film).map((p) => p.join) : [join.join];
   const mattes = joins.flatMap((j) => j.layers.flatMap((l) => l.mattes.map((u) => u.matteId)));
   const title = join === null ? film.name : `${film.name} - ${join.join.name}`;
-  return insertExport(db, filmId, { film, revision, mattes }, title, order.format, order);
+  return { entry: await insertExport(db, filmId, { film, revision, mattes }, title, order.format, order), cost: to - from };
 }
 
 /** Remembers an order for a matte. @throws AppError 'not-found', or 'bad-request' for frames the medium does not have. */
-export async function orderMatteExport(db: Knex, filmId: string, order: MatteSendOrder): Promise<ExportEntry> {
+export async function orderMatteExport(db: Knex, filmId: string, order: MatteSendOrder): Promise<OrderedExport> {
   const { film, revision } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
   if (matte === undefined) throw new AppError('not-found', 'There is no such matte in this film.');
@@ -92,7 +98,7 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
       'bad-request',
       `${medium.name} has frames 0 to ${medium.frames - 1}; ${order.first} to ${order.last} cannot be sent out.`,
     );
-  return insertExport(
+  const entry = await insertExport(
     db,
     filmId,
     { film, revision, mattes: [matte.id] },
@@ -100,6 +106,7 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
     ENDINGS[order.format],
     order,
   );
+  return { entry, cost: order.last - order.first + 1 };
 }
 
 async function insertExport(
@@ -110,10 +117,11 @@ async function insertExport(
   ending: ExportEnding,
   order: SendOrder | MatteSendOrder,
 ): Promise<ExportEntry> {
+  const taken = new Set((await db<ExportRow>('exports').where({ film_id: filmId }).select('name')).map((e) => e.name));
   const row: ExportRow = {
     id: randomUUID(),
     film_id: filmId,
-    name: `${title}.${ending}`,
+    name: freeFileName(title, ending, taken),
     format: ending,
     order: JSON.stringify(order),
     revision,
@@ -133,7 +141,15 @@ async function insertExport(
         .select(trx.raw('? as export_id', [row.id]), ...columns),
     );
   });
-  return entry(row);
+  return entryOf(row);
+}
+
+/** 'Dusk.webm', or the next of 'Dusk 2.webm' … that no other file has. */
+function freeFileName(title: string, ending: string, taken: ReadonlySet<string>): string {
+  for (let n = 1; ; n++) {
+    const name = `${title}${n === 1 ? '' : ` ${n}`}.${ending}`;
+    if (!taken.has(name)) return name;
+  }
 }
 
 /** Coverage of a matte on a medium frame as it was when the order was given. */
@@ -148,7 +164,7 @@ export async function forgetOrder(db: Knex, id: string): Promise<void> {
   await db<ExportRow>('exports').where({ id }).update({ document: null });
 }
 
-const entry = ({ id, name, format, frames, bytes, added_at }: ExportRow): ExportEntry => ({
+const entryOf = ({ id, name, format, frames, bytes, added_at }: ExportRow): ExportEntry => ({
   id,
   name,
   format,
@@ -158,14 +174,14 @@ const entry = ({ id, name, format, frames, bytes, added_at }: ExportRow): Export
 });
 
 export async function listExports(db: Knex, filmId: string): Promise<ExportEntry[]> {
-  return (await db<ExportRow>('exports').where({ film_id: filmId }).orderBy('added_at', 'desc').limit(20)).map(entry);
+  return (await db<ExportRow>('exports').where({ film_id: filmId }).orderBy('added_at', 'desc').limit(20)).map(entryOf);
 }
 
 /** @throws AppError 'not-found' */
 export async function findExport(db: Knex, id: string): Promise<ExportEntry> {
   const row = await db<ExportRow>('exports').where({ id }).first();
   if (row === undefined) throw new AppError('not-found', 'There is no such file here.');
-  return entry(row);
+  return entryOf(row);
 }
 
 /** Everything needed to draw the film from originals. @throws AppError when a medium on the reel is not ready. */

@@ -11,6 +11,7 @@ import { parseFilm } from './film-schema';
 import { loadFilm, rememberFilm, replaceFilm, type StoredFilm } from './films';
 import { settledFrames, swapFrameEdit } from './matte-frames';
 import { listMedia } from './media';
+import { usesElsewhere } from './medium-uses';
 
 interface EditRow {
   film_id: string;
@@ -163,6 +164,11 @@ async function checked(db: Knex, filmId: string, before: Film, after: Film): Pro
   const shelf = await listMedia(db, filmId);
   const fault = faultOfChange(film, before, { ids: new Set(shelf.map((m) => m.id)), ready: readyMedia(shelf) });
   if (fault !== null) throw new AppError('bad-request', `Not accepted: ${fault}`);
+  const wasOff = new Set(before.offShelf);
+  for (const id of film.offShelf ?? []) {
+    const [use] = wasOff.has(id) ? [] : await usesElsewhere(db, id);
+    if (use !== undefined) throw new AppError('conflict', `This media cannot be taken off the shelf: it is in use by ${use}.`);
+  }
   const paintedBefore = new Map(before.mattes.map((m) => [m.id, m.painted]));
   for (const matte of film.mattes) {
     const old = paintedBefore.get(matte.id);

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { createFilm } from '../core/film/film';
 import { rational } from '../core/geometry/rational';
+import { AppError } from './errors';
 import { addFilm } from './films';
 import { JobQueue, type JobRunner } from './jobs';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
@@ -108,13 +109,90 @@ describe('JobQueue', () => {
     expect(await stateOf(queue, waiting)).toMatchObject({ state: 'cancelled' });
   });
 
-  it('keeps the reason of a failure', async () => {
+  it.each([
+    [new AppError('unusable-file', 'This file is empty.'), /^This file is empty\.$/],
+    [Object.assign(new Error('write failed'), { code: 'ENOSPC' }), /^The disk is full/],
+    [new Error('Error opening filters @ 0x55d0'), /nobody foresaw; the log of the server says which/],
+  ])('keeps the reason of a failure, in words for whoever reads them: %s', async (error, words) => {
     const quiet = vi.spyOn(console, 'error').mockImplementation(() => undefined);
-    const queue = new JobQueue(place.db, { ...idle, ingest: () => Promise.reject(new Error('the disk is full')), send: never });
+    const queue = new JobQueue(place.db, { ...idle, ingest: () => Promise.reject(error), send: never });
     const id = await queue.add({ filmId, kind: 'ingest', subjectId: 'c', label: 'C' });
     await reaches(queue, id, 'failed');
-    expect(await stateOf(queue, id)).toMatchObject({ error: 'the disk is full' });
+    expect((await stateOf(queue, id))!.error).toMatch(words);
     quiet.mockRestore();
+  });
+
+  it('sends a short order out beside a long one, and the shortest first', async () => {
+    const began: string[] = [];
+    const ends = new Map<string, () => void>();
+    const send: JobRunner = ({ subjectId }) => {
+      began.push(subjectId);
+      return new Promise((resolve) => ends.set(subjectId, resolve));
+    };
+    const queue = new JobQueue(place.db, { ...idle, send });
+    for (const [subjectId, cost] of Object.entries({ film: 9000, longer: 20_000, join: 24, 'long join': 200, 'short join': 12 }))
+      await queue.add({ filmId, kind: 'send', subjectId, label: subjectId, cost });
+    await vi.waitFor(() => expect(began).toEqual(['film', 'join']));
+    ends.get('join')!();
+    await vi.waitFor(() => expect(began.at(-1)).toBe('short join'));
+    for (const end of ends.values()) end();
+  });
+
+  it('stops all of a kind, those that wait too, and nothing else', async () => {
+    const queue = new JobQueue(place.db, idle);
+    const ids: string[] = [];
+    for (const subject of ['a1', 'a2', 'a3']) ids.push(await queue.add({ filmId, kind: 'carry', subjectId: subject, label: subject }));
+    const other = await queue.add({ filmId, kind: 'send', subjectId: 'o', label: 'O', cost: 1 });
+    await reaches(queue, ids[0]!, 'running');
+    await queue.cancelKind(filmId, 'carry');
+    for (const id of ids) expect((await stateOf(queue, id))!.state).toBe('cancelled');
+    expect((await stateOf(queue, other))!.state).toBe('running');
+    await queue.cancel(other);
+  });
+
+  it('lists whatever runs or waits, however many have ended since', async () => {
+    const queue = new JobQueue(place.db, idle);
+    const running = await queue.add({ filmId, kind: 'pair', subjectId: 'long', label: 'Long' });
+    await reaches(queue, running, 'running');
+    const ended = { film_id: filmId, kind: 'carry', label: 'E', state: 'done', error: null, added_at: Date.now() + 1000 };
+    await place.db('jobs').insert(Array.from({ length: 60 }, (_, n) => ({ ...ended, id: `ended-${n}`, subject_id: 'e' })));
+    const list = await queue.list(filmId);
+    expect(list.some((j) => j.id === running)).toBe(true);
+    expect(list.filter((j) => j.state === 'done').length).toBe(30);
+    await queue.cancel(running);
+    await place.db('jobs').where({ subject_id: 'e' }).delete();
+  });
+
+  it('is never all done before it has ended', async () => {
+    let end = (): void => undefined;
+    const carry: JobRunner = (_job, _signal, onProgress) => {
+      onProgress(1);
+      return new Promise((resolve) => (end = resolve));
+    };
+    const queue = new JobQueue(place.db, { ...idle, carry });
+    const id = await queue.add({ filmId, kind: 'carry', subjectId: 'p', label: 'P' });
+    await vi.waitFor(async () => expect((await stateOf(queue, id))!.progress).toBe(0.99));
+    end();
+    await reaches(queue, id, 'done');
+    expect((await stateOf(queue, id))!.progress).toBe(1);
+  });
+
+  it('counts an end in good order not as a sudden one', async () => {
+    for (let n = 0; n < 4; n++) {
+      let fail = (_: Error): void => undefined;
+      const follow: JobRunner = () => new Promise((_, reject) => (fail = reject));
+      const queue = new JobQueue(place.db, { ...idle, follow });
+      if (n === 0) await queue.add({ filmId, kind: 'follow', subjectId: 'good', label: 'Good' });
+      else await queue.resume();
+      const id = (await queue.list(filmId)).find((j) => j.subjectId === 'good')!.id;
+      await reaches(queue, id, 'running');
+      await queue.leave();
+      // what it had started ends with the program, and that is no failure
+      fail(new Error('killed'));
+      await new Promise((resolve) => setTimeout(resolve, 20));
+      expect((await stateOf(queue, id))!.state).toBe('queued');
+    }
+    await place.db('jobs').where({ subject_id: 'good' }).delete();
   });
 
   it('takes up again what a stopped process left behind', async () => {

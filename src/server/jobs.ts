@@ -2,6 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import PQueue from 'p-queue';
 import type { CarryOrder, JobKind, JobState, JobView } from '../core/film/job';
+import { dataFolder } from './data-folder';
+import { AppError, troubleOf } from './errors';
 import { tellFilm } from './events';
 
 interface JobRow {
@@ -42,6 +44,12 @@ interface Running {
   readonly ended: Promise<void>;
 }
 
+/** Jobs that have ended which a page hears of. */
+const ENDED_SHOWN = 30;
+
+/** Until it has ended a job is never all done. */
+const NEARLY = 0.99;
+
 /** Progress reaches the pages at most this often. */
 const TELL_EVERY_MS = 150;
 
@@ -49,10 +57,19 @@ const TELL_EVERY_MS = 150;
 const LANES: Record<Lane, { readonly concurrency: number }> = {
   import: { concurrency: 2 },
   work: { concurrency: 1 },
-  send: { concurrency: 1 },
+  'short send': { concurrency: 1 },
+  'long send': { concurrency: 1 },
 };
-type Lane = 'import' | 'work' | 'send';
-const laneOf = (kind: JobKind): Lane => (kind === 'ingest' || kind === 'sound' ? 'import' : kind === 'send' ? 'send' : 'work');
+type Lane = 'import' | 'work' | 'short send' | 'long send';
+
+/** Frames up to which an order is a short one, that waits for no long one. */
+const SHORT_SEND = 480;
+
+function laneOf({ kind, cost }: Pick<JobRow, 'kind' | 'cost'>): Lane {
+  if (kind === 'ingest' || kind === 'sound') return 'import';
+  if (kind !== 'send') return 'work';
+  return cost <= SHORT_SEND ? 'short send' : 'long send';
+}
 
 /** A job that was under way this often when the process ended is not tried again. */
 const MOST_ATTEMPTS = 2;
@@ -77,6 +94,12 @@ export interface AbandonedJob {
   readonly order: unknown;
 }
 
+const UNFORESEEN = 'This came to an end with an error that nobody foresaw; the log of the server says which. Try again.';
+
+/** What is told of a failure: what was meant to be read. What tools and the system say is for the log. */
+const sentenceOf = (error: unknown): string =>
+  error instanceof AppError ? error.message : (troubleOf(error, dataFolder())?.message ?? UNFORESEEN);
+
 /** Work in lanes: each lane has its own queue. Jobs live in the database and survive restarts. */
 export class JobQueue {
   private readonly db: Knex;
@@ -87,6 +110,7 @@ export class JobQueue {
     PQueue
   >;
   private readonly running = new Map<string, Running>();
+  private isLeaving = false;
 
   /** `onAbandoned` hears of jobs that end without having been run, and why. */
   constructor(db: Knex, runners: Record<JobKind, JobRunner>, onAbandoned: JobQueue['onAbandoned'] = () => Promise.resolve()) {
@@ -153,10 +177,30 @@ export class JobQueue {
     for (const { id } of open) await this.cancel(id);
   }
 
-  /** The newest jobs of a film, newest first. */
+  /** Cancels all of a kind that is under way, or waits, in a film. */
+  async cancelKind(filmId: string, kind: JobKind): Promise<void> {
+    const open = await this.db<JobRow>('jobs').where({ film_id: filmId, kind }).whereIn('state', ['queued', 'running']);
+    // those that wait first, so that none of them begins in between
+    for (const { id } of open.sort((a, b) => Number(a.state === 'running') - Number(b.state === 'running'))) await this.cancel(id);
+  }
+
+  /**
+   * For when the program ends in good order: what is under way goes back among what waits, as if it had not been begun, and begins
+   * again with the program. Nothing is begun any more, and nothing that ends now counts.
+   */
+  async leave(): Promise<void> {
+    this.isLeaving = true;
+    for (const lane of Object.values(this.lanes)) lane.pause();
+    for (const { row } of this.running.values())
+      await this.db<JobRow>('jobs').where({ id: row.id }).update({ state: 'queued', attempts: row.attempts });
+  }
+
+  /** Every job of a film that is under way or waits, and the newest of those that have ended; newest first. */
   async list(filmId: string): Promise<JobView[]> {
-    const rows = await this.db<JobRow>('jobs').where({ film_id: filmId }).orderBy('added_at', 'desc').limit(30);
-    return rows.map((row) => this.view(row));
+    const jobs = (): Knex.QueryBuilder<JobRow, JobRow[]> => this.db<JobRow>('jobs').where({ film_id: filmId });
+    const open = await jobs().whereIn('state', ['queued', 'running']);
+    const ended = await jobs().whereNotIn('state', ['queued', 'running']).orderBy('added_at', 'desc').limit(ENDED_SHOWN);
+    return [...open, ...ended].sort((a, b) => b.added_at - a.added_at).map((row) => this.view(row));
   }
 
   progressOf(subjectId: string): number {
@@ -168,7 +212,7 @@ export class JobQueue {
     const live = this.running.get(row.id) ?? null;
     const elapsed = live === null ? 0 : (Date.now() - live.began) / 1000;
     const secondsLeft = live !== null && live.progress > 0.02 ? (elapsed * (1 - live.progress)) / live.progress : null;
-    const progress = row.state === 'done' ? 1 : (live?.progress ?? 0);
+    const progress = row.state === 'done' ? 1 : Math.min(NEARLY, live?.progress ?? 0);
     return {
       id: row.id,
       kind: row.kind,
@@ -188,13 +232,13 @@ export class JobQueue {
     return this.onAbandoned({ kind: row.kind, subjectId: row.subject_id, order }, why);
   }
 
-  private enqueue({ id, kind, cost }: JobRow): void {
-    void this.lanes[laneOf(kind)].add(() => this.work(id), { priority: -cost });
+  private enqueue(row: JobRow): void {
+    void this.lanes[laneOf(row)].add(() => this.work(row.id), { priority: -row.cost });
   }
 
   private async work(id: string): Promise<void> {
     const row = await this.db<JobRow>('jobs').where({ id, state: 'queued' }).first();
-    if (row === undefined) return; // cancelled while it waited
+    if (row === undefined || this.isLeaving) return; // cancelled while it waited
     let end = (): void => undefined;
     const ended = new Promise<void>((resolve) => (end = resolve));
     const running: Running = { row, abort: new AbortController(), began: Date.now(), progress: 0, told: 0, ended };
@@ -204,7 +248,7 @@ export class JobQueue {
       await this.mark(row, 'running', null);
       const [state, error] = await this.outcome(running);
       this.running.delete(id);
-      await this.mark(row, state, error);
+      if (!this.isLeaving) await this.mark(row, state, error);
     } finally {
       this.running.delete(id);
       end();
@@ -231,8 +275,9 @@ export class JobQueue {
       return ['done', null];
     } catch (error) {
       if (abort.signal.aborted) return ['cancelled', null];
+      if (this.isLeaving) return ['queued', null];
       console.error(`Job ${row.label} failed:`, error);
-      return ['failed', (error as Error).message];
+      return ['failed', sentenceOf(error)];
     }
   }
 

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { copyFile, rename, rm, stat } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { copyFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import type { Knex } from 'knex';
 import { toNumber } from '../core/geometry/rational';
 import type { MediumFacts, MediumStatus, ShelfMedium, SoundFacts } from '../core/film/media-facts';
@@ -20,6 +21,12 @@ interface MediumRow {
   facts: string | null;
   sound: string | null;
   added_at: number;
+}
+
+/** What is noted beside a medium's files, so that they can be told apart without the database. */
+export interface MediumNote {
+  readonly name: string;
+  readonly film: string;
 }
 
 /** Facts as stored: what the page needs and how to decode the original. */
@@ -43,6 +50,11 @@ export async function takeInMedium(db: Knex, filmId: string, name: string, recei
   return id;
 }
 
+/** Makes a medium of a folder of media that no film knows, under the id that is its name. */
+export async function takeInFolder(db: Knex, id: string, filmId: string, name: string): Promise<void> {
+  await insertMedium(db, id, filmId, name, (await stat(mediumFile(id, 'original'))).size);
+}
+
 /** Adds a medium by copying a file that is already on this machine. */
 export async function copyMedium(db: Knex, filmId: string, name: string, path: string): Promise<string> {
   const id = randomUUID();
@@ -64,6 +76,19 @@ async function insertMedium(db: Knex, id: string, filmId: string, name: string, 
     sound: null,
     added_at: addedAt,
   });
+  await noteMedium(db, id, filmId, name);
+}
+
+async function noteMedium(db: Knex, id: string, filmId: string, name: string): Promise<void> {
+  const film = await db<{ id: string; document: string }>('films').where({ id: filmId }).first('document');
+  const note: MediumNote = { name, film: film === undefined ? '' : (JSON.parse(film.document) as { name: string }).name };
+  await writeFile(mediumFile(id, 'about.json'), JSON.stringify(note));
+}
+
+/** Notes beside their files what media are called that came in before that was done. */
+export async function noteMedia(db: Knex): Promise<void> {
+  for (const { id, film_id, name } of await db<MediumRow>('media').select('id', 'film_id', 'name'))
+    if (existsSync(mediumFolder(id)) && !existsSync(mediumFile(id, 'about.json'))) await noteMedium(db, id, film_id, name);
 }
 
 /** The shelf of a film in the order things came in. `progressOf` tells how far a running job is. */

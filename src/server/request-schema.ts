@@ -2,10 +2,12 @@ import Joi from 'joi';
 import type { Film } from '../core/film/film';
 import type { Edit } from '../core/film/history';
 import {
+  JOB_KINDS,
   MOST_PAIRED,
   type CarryOrder,
   type FindEdgeOrder,
   type FollowOrder,
+  type JobKind,
   type MatteSendOrder,
   type PairOrder,
   type PairSpan,
@@ -15,6 +17,7 @@ import {
 import { LIMITS } from '../core/film/limits';
 import type { Strokes } from '../core/matte/cut/strokes';
 import { strokeBox, strokeList } from './film-schema';
+import type { FoundPlace } from './found';
 import { frame, id, name, rate, share } from './schema-parts';
 
 const patch = Joi.object({
@@ -110,6 +113,18 @@ export const paintedFrameQuery = Joi.object<{ width: number; height: number; mad
 });
 export const bringInQuery = Joi.object<{ first: number }>({ first: Joi.number().integer().min(0).max(1e7).required() });
 export const frameSchema = frame.min(0).required();
+export const jobKindSchema = Joi.string<JobKind>()
+  .valid(...JOB_KINDS)
+  .required();
+/** Something found in the data folder, and what becomes of it. */
+export type FoundOrder =
+  | { readonly do: 'take in'; readonly place: FoundPlace; readonly entry: string; readonly filmId: string }
+  | { readonly do: 'move aside'; readonly place: FoundPlace; readonly entry: string };
+const found = { place: Joi.string().valid('media', 'exports', 'incoming').required(), entry: Joi.string().max(300).required() };
+export const foundBody = Joi.alternatives<FoundOrder>(
+  Joi.object({ do: Joi.string().valid('take in').required(), ...found, filmId: id.required() }),
+  Joi.object({ do: Joi.string().valid('move aside').required(), ...found }),
+).required();
 export const idSchema = id.required();
 /** A time in ms. */
 export const chosenAtSchema = Joi.number().integer().min(0).max(1e14).required();

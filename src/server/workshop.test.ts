@@ -1,5 +1,5 @@
 import { execFile, execFileSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import Database from 'better-sqlite3';
@@ -13,6 +13,8 @@ import { lockDataFolder, openDataDb } from './db';
 import { troubleOf } from './errors';
 import { storeEdit } from './film-edits';
 import { addFilm } from './films';
+import { listFound, moveAside, takeInFound, type FoundThing } from './found';
+import { copyMedium, listMedia } from './media';
 import { sweepDataFolder } from './sweep';
 import { openTestWorkplace, type TestWorkplace } from './test-workplace';
 import { getWorkshop, reopenWorkshop } from './workshop';
@@ -95,46 +97,101 @@ describe('the lock on a data folder', () => {
 });
 
 describe('what a sudden end left behind', () => {
-  it('is swept away, and nothing else', async () => {
+  const put = (path: string): void => {
+    mkdirSync(join(path, '..'), { recursive: true });
+    writeFileSync(path, 'x');
+  };
+  const job = (id: string, kind: string, subject: string, state: string, payload: object = {}) => ({
+    id,
+    kind,
+    subject_id: subject,
+    state,
+    label: 'x',
+    added_at: 1,
+    payload: JSON.stringify(payload),
+  });
+
+  it('is swept away as far as a job’s record names it, and nothing else', async () => {
     const db = await openDataDb();
     const filmId = await addFilm(db, createFilm('Swept', 64, 64, rational(24, 1)));
-    const put = (path: string): void => {
-      mkdirSync(join(path, '..'), { recursive: true });
-      writeFileSync(path, 'x');
-    };
     const medium = { film_id: filmId, name: 'x', status: 'ready', bytes: 1, added_at: 1 };
-    await db('media').insert(['kept', 'hidden', 'gone'].map((id) => ({ ...medium, id })));
+    await db('media').insert(['kept', 'hidden', 'gone', 'asked'].map((id) => ({ ...medium, id })));
     await db('exports').insert({ id: 'out', film_id: filmId, name: 'x', format: 'webm', order: '{}', revision: 0, added_at: 1 });
-    await db('jobs').insert({
-      id: 'j',
-      film_id: filmId,
-      kind: 'bring in',
-      subject_id: 'm',
-      label: 'x',
-      state: 'queued',
-      added_at: 1,
-      payload: '{"file":"wanted"}',
-    });
-    for (const id of ['kept', 'hidden', 'gone', 'nobody']) put(mediumFile(id, 'original'));
-    put(`${mediumFile('kept', 'proxy.webm')}.part`);
-    for (const name of ['out.webm', 'out.webm.part', 'none.webm', 'out.png.frames/00001.png']) put(join(exportsFolder(), name));
-    for (const name of ['wanted', 'unwanted']) put(join(incomingFolder(), name));
+    const jobs = [
+      job('j', 'bring in', 'm', 'queued', { file: 'wanted' }),
+      job('k', 'bring in', 'm', 'failed', { file: 'done' }),
+      job('l', 'ingest', 'kept', 'running'),
+      job('o', 'send', 'out', 'done'),
+    ];
+    await db('jobs').insert(jobs.map((j) => ({ ...j, film_id: filmId })));
+    for (const id of ['kept', 'hidden', 'gone', 'asked', 'nobody']) put(mediumFile(id, 'original'));
+    for (const id of ['kept', 'nobody']) put(`${mediumFile(id, 'proxy.webm')}.part`);
+    for (const name of ['out.webm', 'out.webm.part', 'out.zip.frames/00001.png', 'none.webm', 'none.webm.part'])
+      put(join(exportsFolder(), name));
+    for (const name of ['wanted', 'wanted.pictures/000000', 'done', 'unknown']) put(join(incomingFolder(), name));
     put(join(uploadsFolder(), 'begun'));
-    // one was taken off the shelf just now, the other so long ago that no edit tells of it
-    const base = createFilm('Swept', 64, 64, rational(24, 1));
+    // one was taken off the shelf just now, others so long ago that no edit tells of it; a recipe asks for one of those
+    const base = { ...createFilm('Swept', 64, 64, rational(24, 1)), offShelf: ['gone', 'asked'] };
     await db('films')
       .where({ id: filmId })
-      .update({ document: JSON.stringify({ ...base, offShelf: ['gone'] }) });
-    const { edit } = makeEdit({ ...base, offShelf: ['gone'] }, 'Took it off', (d) => takeOffShelf(d, 'hidden'))!;
+      .update({ document: JSON.stringify(base) });
+    await db('own_recipes').insert({ id: 'r', document: '{"name":"Mine","layers":[{"mediumId":"asked"}]}', made_at: 1 });
+    const { edit } = makeEdit(base, 'Took it off', (d) => takeOffShelf(d, 'hidden'))!;
     await storeEdit(db, filmId, { base: 0, edit });
 
     await sweepDataFolder(db);
-    expect(readdirSync(mediaFolder()).sort()).toEqual(['hidden', 'kept']);
+    expect(readdirSync(mediaFolder()).sort()).toEqual(['asked', 'hidden', 'kept', 'nobody']);
     expect(readdirSync(join(mediaFolder(), 'kept'))).toEqual(['original']);
-    expect(readdirSync(exportsFolder())).toEqual(['out.webm']);
-    expect(readdirSync(incomingFolder())).toEqual(['wanted']);
+    expect(readdirSync(join(mediaFolder(), 'nobody')).sort()).toEqual(['original', 'proxy.webm.part']);
+    expect(readdirSync(exportsFolder()).sort()).toEqual(['none.webm', 'none.webm.part', 'out.webm']);
+    expect(readdirSync(incomingFolder()).sort()).toEqual(['unknown', 'wanted']);
     expect(readdirSync(uploadsFolder())).toEqual(['begun']);
     await db.destroy();
+  });
+
+  it.each([
+    ['emptied', () => writeFileSync(database(), '')],
+    ['taken away', () => rmSync(database())],
+    [
+      'one of another data folder',
+      () => {
+        const other = new Database(database());
+        other.exec('DELETE FROM media; DELETE FROM jobs; DELETE FROM exports; DELETE FROM films');
+        other.close();
+      },
+    ],
+  ])('leaves every original and sent file where it is when the database is %s, and tells of them', async (_, lose) => {
+    const { db } = await getWorkshop();
+    const filmId = await addFilm(db, createFilm('Lost', 64, 64, rational(24, 1)));
+    for (let n = 0; n < 19; n++) {
+      put(place.file(`take-${n}.mov`));
+      await copyMedium(db, filmId, `take-${n}.mov`, place.file(`take-${n}.mov`));
+    }
+    put(join(exportsFolder(), 'sent.webm'));
+    await reopenWorkshop();
+    for (const side of ['-wal', '-shm']) rmSync(database() + side, { force: true });
+    lose();
+    const { db: fresh } = await getWorkshop();
+    expect(readdirSync(mediaFolder())).toHaveLength(19);
+    const found = await listFound(fresh);
+    expect(
+      found
+        .filter((f) => f.place === 'media')
+        .map((f) => f.name)
+        .sort(),
+    ).toEqual(Array.from({ length: 19 }, (_x, n) => `take-${n}.mov`).sort());
+    expect(found.filter((f) => f.place === 'exports').map((f) => f.entry)).toEqual(['sent.webm']);
+
+    // one comes back in under its id, one is moved aside, and no name becomes a path
+    const again = await addFilm(fresh, createFilm('Found', 64, 64, rational(24, 1)));
+    const [first, second] = found.filter((f) => f.place === 'media') as [FoundThing, FoundThing];
+    expect(await takeInFound(fresh, 'media', first.entry, again)).toMatchObject({ id: first.entry, name: first.name });
+    expect((await listMedia(fresh, again)).map((m) => [m.id, m.name, m.status])).toEqual([[first.entry, first.name, 'waiting']]);
+    const aside = await moveAside(fresh, 'media', second.entry);
+    expect(readdirSync(aside)).toContain('original');
+    expect(await listFound(fresh)).toHaveLength(18);
+    await expect(moveAside(fresh, 'media', '../exports')).rejects.toThrow(/no longer there/);
+    await expect(takeInFound(fresh, 'media', first.entry, again)).rejects.toThrow(/a film uses it by now/);
   });
 
   it('is never made by asking for what is not there', () => {
@@ -146,7 +203,7 @@ describe('what a sudden end left behind', () => {
 it('ends a program that does not come to an end, and says so', async () => {
   const { run } = await import('./processes');
   const began = Date.now();
-  await expect(run('sleep', ['30'], { seconds: 0.3 })).rejects.toThrow(/did not come to an end within 0.3 seconds/);
+  await expect(run('sleep', ['30'], { seconds: 0.3 })).rejects.toThrow(/did not come to an end within/);
   expect(Date.now() - began).toBeLessThan(5000);
   await expect(run('no-such-program', [], { seconds: 5 })).rejects.toThrow(/no-such-program is not installed/);
 });

@@ -8,7 +8,7 @@ import { forgetOrder, runExport } from './exports';
 import { JobQueue } from './jobs';
 import { runPair } from './find-pairs';
 import { runFindBeats } from './find-beats';
-import { addSound, giveUpMedium, ingestMedium, mediaWithoutSound } from './media';
+import { addSound, giveUpMedium, ingestMedium, mediaWithoutSound, noteMedia } from './media';
 import { runSmooth } from './smooth-matte';
 import { sweepDataFolder } from './sweep';
 
@@ -27,6 +27,7 @@ async function openWorkshop(): Promise<Workshop> {
   try {
     db = await openDataDb();
     await sweepDataFolder(db);
+    await noteMedia(db);
     const jobs = queueOf(db);
     await jobs.resume();
     await addMissingSounds(db, jobs);

@@ -74,6 +74,10 @@ parentPort?.on('message', (request: AnalysisRequest) => {
   try {
     parentPort!.postMessage(answer(request));
   } catch (error) {
-    parentPort!.postMessage({ kind: 'failed', reason: (error as Error).message } satisfies AnalysisReply);
+    // a RangeError is of what was asked for, and says so after the name of who found it
+    const isAboutOrder = error instanceof RangeError;
+    if (!isAboutOrder) console.error(error);
+    const reason = isAboutOrder ? error.message.replace(/^\w+: /, '') : 'an error that nobody foresaw; the log of the server says which';
+    parentPort!.postMessage({ kind: 'failed', reason: `This could not be done: ${reason}.` } satisfies AnalysisReply);
   }
 });

@@ -25,8 +25,9 @@ export class Server {
 
   static async start(dataFolder: string, port?: number): Promise<Server> {
     const at = port ?? (await freePort());
-    const child = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '--hostname', '127.0.0.1', '--port', String(at)], {
-      env: { ...process.env, IRIMI_ROOT: process.cwd(), IRIMI_DATA: dataFolder, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+    const own = { IRIMI_ROOT: process.cwd(), IRIMI_DATA: dataFolder, PORT: String(at) };
+    const child = spawn(process.execPath, ['dist/cli.mjs', 'serve'], {
+      env: { ...process.env, ...own, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
       stdio: ['ignore', 'ignore', 'inherit'],
     });
     const server = new Server(child, `http://127.0.0.1:${at}`);

@@ -1,4 +1,5 @@
-export type JobKind = 'ingest' | 'send' | 'carry' | 'smooth' | 'follow' | 'find edge' | 'bring in' | 'sound' | 'find beats' | 'pair';
+export const JOB_KINDS = ['ingest', 'send', 'carry', 'smooth', 'follow', 'find edge', 'bring in', 'sound', 'find beats', 'pair'] as const;
+export type JobKind = (typeof JOB_KINDS)[number];
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 /** A piece of long work as the page sees it. */

@@ -1,3 +1,4 @@
+import { AppError } from '../errors';
 import { startDecoder, type Probe } from '../ffmpeg';
 import type { Child } from '../processes';
 
@@ -77,13 +78,18 @@ export class FrameReader {
 
   /**
    * The slot with frame `number`, held for the caller, who releases it.
-   * @throws Error when the medium ends or breaks before it.
+   * @throws AppError when the medium ends or breaks before it.
    */
   async frame(number: number): Promise<FrameSlot> {
     while (this.position < number || this.current === null) {
       const next = await this.ahead;
-      if (next === null)
-        throw new Error(`${this.name} ended after frame ${this.position}, before frame ${number}. ${this.child.complaint()}`.trim());
+      if (next === null) {
+        console.error(`${this.name} ended after frame ${this.position}: ${this.child.complaint()}`);
+        throw new AppError(
+          'unusable-file',
+          `${this.name} cannot be read past frame ${this.position}, and frame ${number} is asked for. Its file is damaged or was changed: bring it in again.`,
+        );
+      }
       this.current?.release();
       this.current = next;
       this.position++;

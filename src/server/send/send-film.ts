@@ -10,8 +10,10 @@ import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AppError } from '../errors';
 import { countFrames, startEncoder, type Probe } from '../ffmpeg';
 import type { Child } from '../processes';
+import { isDiskFull } from '../media';
 import { compose } from '../worker-pool';
 import { FrameReader, FrameSlot, SlotPool } from './frame-reader';
+import { partialsOf } from './partials';
 import { mixToFile, soundOfTask } from './send-sound';
 
 /** Frames that may be on their way through the workers at once. */
@@ -51,10 +53,9 @@ export interface SendTask {
 export async function sendFilm(task: SendTask): Promise<{ readonly frames: number; readonly framesWithHoles: readonly number[] }> {
   const { from, to, output, signal } = task;
   if (to <= from) throw new AppError('bad-request', 'There is nothing to send out: the film has no frames there.');
-  const partial = `${output}.part`;
+  const [partial, mixed] = partialsOf(output);
   const sizes = await decodeSizes(plansOf(task));
   const sound = soundOfTask(task);
-  const mixed = `${output}.mixed.part`;
   let sender: Sender | null = null;
   try {
     if (sound !== null) await mixToFile(sound, task, mixed);
@@ -62,7 +63,7 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
     const framesWithHoles = await sender.run();
     signal.throwIfAborted();
     const written = await countFrames(partial, signal);
-    if (written !== to - from) throw new Error(`The encoder wrote ${written} of ${to - from} frames.`);
+    if (written !== to - from) throw new AppError('unavailable', `Only ${written} of ${to - from} frames were written. Send it out again.`);
     await rename(partial, output);
     return { frames: to - from, framesWithHoles };
   } finally {
@@ -148,7 +149,14 @@ class Sender {
 
   private failEncoder(): never {
     this.task.signal.throwIfAborted();
-    throw new Error(`The film could not be encoded. ${this.encoder.complaint() || (this.encoderBroke?.message ?? '')}`.trim());
+    console.error('Encoding ended early:', this.encoder.complaint(), this.encoderBroke);
+    const isFull = this.encoderBroke !== null && isDiskFull(this.encoderBroke);
+    throw new AppError(
+      'unavailable',
+      isFull || isDiskFull(new Error(this.encoder.complaint()))
+        ? 'The disk is full, so the film could not be written. Make room and send it out again.'
+        : 'The film could not be encoded to its end; the log of the server says why. Send it out again, or in another format.',
+    );
   }
 
   private async readPictures(plan: FramePlan, next: FramePlan | null): Promise<{ ref: PictureRef; slot: FrameSlot }[]> {

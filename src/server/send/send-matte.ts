@@ -11,6 +11,7 @@ import { planMediumMatte } from '../../core/plan/plan-frame';
 import { picturesOf } from '../../core/plan/frame-plan';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AnalysisFrames } from '../analysis-frames';
+import { AppError } from '../errors';
 import { countFrames } from '../ffmpeg';
 import { compose } from '../worker-pool';
 import { greyWriter, numberedPictures } from '../picture-files';
@@ -93,7 +94,8 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
     signal.throwIfAborted();
     const wanted = last - first + 1;
     if (format === 'png') await zipFolder(folder, partial, wanted);
-    else if ((await countFrames(partial, signal)) !== wanted) throw new Error('The encoder did not write every frame.');
+    else if ((await countFrames(partial, signal)) !== wanted)
+      throw new AppError('unavailable', 'Not every frame was written. Send it out again.');
     await rename(partial, output);
     return { frames: wanted };
   } catch (error) {
@@ -112,7 +114,8 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
 async function zipFolder(folder: string, path: string, wanted: number): Promise<void> {
   await mkdir(folder, { recursive: true });
   const names = (await readdir(folder)).sort();
-  if (names.length !== wanted) throw new Error(`Only ${names.length} of ${wanted} pictures were written.`);
+  if (names.length !== wanted)
+    throw new AppError('unavailable', `Only ${names.length} of ${wanted} pictures were written. Send it out again.`);
   const target = createWriteStream(path);
   const zip = new Zip((error, chunk, final) => {
     if (error !== null) target.destroy(error);

@@ -6,6 +6,7 @@ import { planSound, type SoundPlan } from '../../core/sound/plan-sound';
 import { packPairs, sampleOfFrame } from '../../core/sound/samples';
 import { encodeWave } from '../ffmpeg';
 import { SoundFiles } from '../sound-files';
+import { partialsOf } from './partials';
 
 /** Samples that are mixed at one time. */
 const BLOCK = 65_536;
@@ -54,8 +55,7 @@ export async function mixToFile(
 
 /** Sends the sound of a film out alone, as a WAV file that appears once it is whole. */
 export async function sendSound(task: SoundTask, output: string, onProgress: (fraction: number) => void): Promise<void> {
-  const mixed = `${output}.mixed.part`;
-  const partial = `${output}.part`;
+  const [partial, mixed] = partialsOf(output);
   try {
     await mixToFile(planSound(task.film, task.media, task.sounds), task, mixed, onProgress);
     await encodeWave(mixed, partial, task.signal);

@@ -13,7 +13,7 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
   const { db, jobs } = await getWorkshop();
   const filmId = parse(idSchema, (await params).film);
   const order = parse(sendBody, await readJson(request));
-  const entry = await orderExport(db, filmId, order);
-  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Sending out ${entry.name}`, window: windowOf(request) });
+  const { entry, cost } = await orderExport(db, filmId, order);
+  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Sending out ${entry.name}`, cost, window: windowOf(request) });
   return NextResponse.json(entry, { status: 201 });
 });

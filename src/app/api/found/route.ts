@@ -1,0 +1,22 @@
+import { NextResponse } from 'next/server';
+import { loadFilm } from '../../../server/films';
+import { listFound, moveAside, takeInFound } from '../../../server/found';
+import { handle, readJson } from '../../../server/http';
+import { parse } from '../../../server/parse';
+import { foundBody } from '../../../server/request-schema';
+import { getWorkshop } from '../../../server/workshop';
+
+/** What lies in the data folder and is of no film. */
+export const GET = handle(async () => NextResponse.json(await listFound((await getWorkshop()).db)));
+
+/** Takes one thing of it into a film, or moves it aside. */
+export const POST = handle(async (request) => {
+  const { db, jobs } = await getWorkshop();
+  const order = parse(foundBody, await readJson(request));
+  if (order.do === 'move aside') return NextResponse.json({ movedTo: await moveAside(db, order.place, order.entry) });
+  const { filmId } = order;
+  await loadFilm(db, filmId);
+  const { id, name, bytes } = await takeInFound(db, order.place, order.entry, filmId);
+  await jobs.add({ filmId, kind: 'ingest', subjectId: id, label: `Preparing ${name}`, cost: bytes });
+  return NextResponse.json({ id }, { status: 201 });
+});
