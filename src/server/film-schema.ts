@@ -351,6 +351,7 @@ const matte = shaped<Matte>({
   tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),
   coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
   trackId: id,
+  ownerId: id,
 });
 const savedEase = shaped<SavedEase>({
   name: name.required(),
@@ -444,7 +445,7 @@ const isListOfThings = (value: unknown): value is readonly object[] =>
  * @throws AppError 'bad-request'
  */
 export function parseFilm(value: unknown, before: Film | null = null): Film {
-  const parsed = inTodaysForm(value);
+  const parsed = before === null ? inTodaysForm(value) : (value as Film);
   const isListed = before !== null && (Object.keys(LISTS) as ListName[]).every((f) => isListOfThings(parsed[f] ?? []));
   parse<Film>(film, isListed ? unknownPart(parsed, before) : parsed);
   const fault = faultOfLists(parsed) ?? faultInFilm(parsed, before);

@@ -2,6 +2,7 @@ import { mkdir, readdir, rename, stat } from 'node:fs/promises';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
+import type { FoundPlace, FoundThing } from '../core/film/media-facts';
 import { asideFolder, exportsFolder, incomingFolder, mediaFolder, mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { takeInFolder, takeInMedium, type MediumNote } from './media';
@@ -10,25 +11,10 @@ import { takeInFolder, takeInMedium, type MediumNote } from './media';
 // is until somebody says what becomes of it.
 
 const PLACES = {
-  media: { folder: mediaFolder, what: 'media' },
-  exports: { folder: exportsFolder, what: 'sent out' },
-  incoming: { folder: incomingFolder, what: 'received' },
-} as const;
-export type FoundPlace = keyof typeof PLACES;
-
-/** Something in the data folder that no film knows. */
-export interface FoundThing {
-  readonly place: FoundPlace;
-  /** The name of its file or folder. */
-  readonly entry: string;
-  /** What it was called, where that is known. */
-  readonly name: string;
-  readonly bytes: number;
-  /** ms */
-  readonly changedAt: number;
-  /** Whether there is a file in it that a film can use. */
-  readonly isUsable: boolean;
-}
+  media: mediaFolder,
+  exports: exportsFolder,
+  incoming: incomingFolder,
+} as const satisfies Record<FoundPlace, () => string>;
 
 /** Everything found, the newest first. */
 export async function listFound(db: Knex): Promise<FoundThing[]> {
@@ -39,7 +25,7 @@ export async function listFound(db: Knex): Promise<FoundThing[]> {
   };
   const found: FoundThing[] = [];
   for (const place of Object.keys(PLACES) as FoundPlace[])
-    for (const entry of await readdir(PLACES[place].folder()))
+    for (const entry of await readdir(PLACES[place]()))
       if (!entry.startsWith('.') && !known[place](entry)) found.push(await describe(place, entry));
   return found.sort((a, b) => b.changedAt - a.changedAt);
 }
@@ -60,7 +46,7 @@ const hasId =
     ids.has(entry.split('.')[0]!);
 
 async function describe(place: FoundPlace, entry: string): Promise<FoundThing> {
-  const path = join(PLACES[place].folder(), entry);
+  const path = join(PLACES[place](), entry);
   const here = await stat(path);
   const original = place === 'media' ? join(path, 'original') : path;
   const isUsable = existsSync(original) && (await stat(original)).isFile() && !entry.endsWith('.part');
@@ -99,7 +85,7 @@ export async function takeInFound(
     await takeInFolder(db, entry, filmId, name);
     return { id: entry, name, bytes };
   }
-  const id = await takeInMedium(db, filmId, name, place === 'media' ? mediumFile(entry, 'original') : join(PLACES[place].folder(), entry));
+  const id = await takeInMedium(db, filmId, name, place === 'media' ? mediumFile(entry, 'original') : join(PLACES[place](), entry));
   return { id, name, bytes };
 }
 
@@ -110,6 +96,6 @@ export async function moveAside(db: Knex, place: FoundPlace, entry: string, now 
   await mkdir(folder, { recursive: true });
   let target = join(folder, entry);
   for (let n = 2; existsSync(target); n++) target = join(folder, `${n}-${entry}`);
-  await rename(join(PLACES[place].folder(), entry), target);
+  await rename(join(PLACES[place](), entry), target);
   return target;
 }

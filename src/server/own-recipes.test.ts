@@ -4,6 +4,7 @@ import { joinAt, MEDIA, REEL } from '../core/recipes/test-joins';
 import { changed } from '../core/film/sample-film';
 import { makeComposed } from '../core/recipes/composed';
 import { recipeOfJoin, type OwnRecipe } from '../core/recipes/own-recipe';
+import { STILL } from '../core/motion/motion';
 import { openDb } from './db';
 import { deleteRecipe, keepRecipe, listRecipes, replaceRecipe } from './own-recipes';
 
@@ -26,6 +27,13 @@ describe('recipes of one’s own', () => {
     await deleteRecipe(db, kept.id);
     expect(await listRecipes(db)).toEqual([]);
     await expect(replaceRecipe(db, kept.id, recipe)).rejects.toThrow('no longer there');
+  });
+
+  it('are refused when something in them rides on itself or on what is not there', async () => {
+    const carrier = (id: string, ridesOn: string) => ({ id, name: id, motion: STILL, ridesOn });
+    const circle = { ...recipe, carriers: [carrier('a', 'b'), carrier('b', 'c'), carrier('c', 'b')] };
+    await expect(keepRecipe(db, circle)).rejects.toThrow(/rides on itself/);
+    await expect(keepRecipe(db, { ...recipe, carriers: [carrier('a', 'gone')] })).rejects.toThrow(/carrier that is not in it/);
   });
 
   it('are refused when they are none', async () => {

@@ -17,7 +17,7 @@ import {
 import { LIMITS } from '../core/film/limits';
 import type { Strokes } from '../core/matte/cut/strokes';
 import { strokeBox, strokeList } from './film-schema';
-import type { FoundPlace } from './found';
+import type { FoundPlace } from '../core/film/media-facts';
 import { frame, id, name, rate, share } from './schema-parts';
 
 const patch = Joi.object({

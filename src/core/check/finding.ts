@@ -1,4 +1,5 @@
 import type { ShotSide } from '../film/composition';
+import { framesText } from '../film/timing';
 import type { Point } from '../geometry/matrix';
 
 /** What mends a finding at the press of a button. Film frames; later is to the right in the weave. */
@@ -50,8 +51,6 @@ export interface Finding {
   /** What to try, to be done at once; null where that is work by hand. */
   readonly repair: Repair | null;
 }
-
-export const framesText = (frames: number): string => (frames === 1 ? '1 frame' : `${frames} frames`);
 
 /** The frame to go to for a finding. */
 export const frameOfFinding = ({ best, from }: Pick<Finding, 'best' | 'from'>): number => best ?? from;

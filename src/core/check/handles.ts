@@ -1,7 +1,7 @@
 import type { Film, Media, Shot } from '../film/film';
-import { handlesOf, mediumOf, startOfShot, type PlacedJoin } from '../film/timing';
+import { framesText, handlesOf, mediumOf, startOfShot, type PlacedJoin } from '../film/timing';
 import { planFrame } from '../plan/plan-frame';
-import { framesText, repairText, type Finding, type Repair } from './finding';
+import { repairText, type Finding, type Repair } from './finding';
 
 /** Frames of the overlap, and of the entering shot, on which a shot has no picture; each with what mends it without tearing something else open. */
 export function checkHandles(film: Film, media: Media, placed: PlacedJoin): Finding[] {

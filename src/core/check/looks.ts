@@ -1,8 +1,8 @@
 import type { ShotSide } from '../film/composition';
 import { byId, type Film, type Media } from '../film/film';
-import { filmLength, mediumFramesPerFilmFrame, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { framesText, filmLength, mediumFramesPerFilmFrame, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { broughtTogether, interestInFilm } from '../pair/bring-together';
-import { framesText, type Finding } from './finding';
+import { type Finding } from './finding';
 import type { FrameLook, MatteLook } from './look';
 
 /** From one frame to the next the light may change by so many stops, and by so many times what it changes around it. */

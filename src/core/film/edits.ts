@@ -8,7 +8,7 @@ import { byId, type Film, type Framing, type Join, type Matte, type Media, type 
 import type { FilmDraft, NewId } from './drafts';
 import { LIMITS } from './limits';
 import { shiftJoinClock, shiftShotClock } from './clocks';
-import { usesOfMedium } from './references';
+import { referencesTo, usesOfMedium } from './references';
 import { longestShot } from './rules';
 import {
   handlesOf,
@@ -86,7 +86,14 @@ export function moveShot(film: FilmDraft, shotId: string, index: number, newId: 
 /** Takes the shot off the reel, with the joins that cannot come back without it. */
 export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void {
   film.shots = film.shots.filter((s) => s.id !== shotId);
-  film.joins = film.joins.filter((j) => j.leavingShotId !== shotId && j.enteringShotId !== shotId);
+  const gone = film.joins.filter((j) => j.leavingShotId === shotId || j.enteringShotId === shotId);
+  film.joins = film.joins.filter((j) => !gone.includes(j));
+  const owners = new Set([shotId, ...gone.map((j) => j.id)]);
+  for (const { id, ownerId } of [...film.mattes]) {
+    // what others use by now stays
+    if (ownerId !== undefined && owners.has(ownerId) && referencesTo(film, 'matte', id).length === 0)
+      film.mattes = film.mattes.filter((m) => m.id !== id);
+  }
   tidyJoins(film, newId);
 }
 

@@ -144,6 +144,8 @@ export interface Matte {
   readonly coversFrame?: { readonly from: number; readonly to: number };
   /** The outline rides on this track of the same medium; its keyframes are relative to it. */
   readonly trackId?: string;
+  /** The join or shot whose recipe made it, and keeps it as its settings say: it is no one's choice for another. */
+  readonly ownerId?: string;
 }
 
 /** An ease of a hand's own. */

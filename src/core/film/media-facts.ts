@@ -47,6 +47,23 @@ export interface MediumFacts extends Medium {
   readonly stripColumns: number;
 }
 
+/** Where in the data folder something was found that is of no film: media, files sent out, files received for a matte. */
+export type FoundPlace = 'media' | 'exports' | 'incoming';
+
+/** Something in the data folder that no film knows. */
+export interface FoundThing {
+  readonly place: FoundPlace;
+  /** The name of its file or folder. */
+  readonly entry: string;
+  /** What it was called, where that is known. */
+  readonly name: string;
+  readonly bytes: number;
+  /** ms */
+  readonly changedAt: number;
+  /** Whether there is a file in it that a film can use. */
+  readonly isUsable: boolean;
+}
+
 /** The sounds that are ready. */
 export const readySounds = (shelf: readonly ShelfMedium[]): Sounds =>
   new Map(shelf.flatMap((m) => (m.status === 'ready' && m.sound !== null ? [[m.id, m.sound]] : [])));

@@ -55,10 +55,24 @@ export function versionOf(document: unknown): number | null {
  */
 export function migrateFilm(document: unknown): Film {
   const version = versionOf(document);
-  if (version === null || version === SCHEMA_VERSION) return document as Film;
+  if (version === null) return document as Film;
+  if (version === SCHEMA_VERSION) return withOwners(document as Film);
   if (version !== 2) throw new RangeError(`The film is of version ${version}; this program reads versions 2 and ${SCHEMA_VERSION}.`);
   const film = document as Film2;
   return { ...film, schemaVersion: SCHEMA_VERSION, joins: film.joins.map(newJoin), mattes: film.mattes.map(newMatte) };
+}
+
+/** A film of version 3 from before mattes said who made them: there a recipe's own is named after its join or shot. The same film when none is. */
+function withOwners(film: Film): Film {
+  if (!Array.isArray(film.mattes) || !Array.isArray(film.joins) || !Array.isArray(film.shots)) return film;
+  const ids = [...film.joins, ...film.shots].map((owner) => owner.id);
+  const roles = ['sweep', 'seam', 'tile', 'border-leaving', 'border-entering'];
+  const owners = new Map(ids.flatMap((id) => roles.map((role): [string, string] => [`${id}-${role}`.slice(-64), id])));
+  if (!film.mattes.some((m) => m?.ownerId === undefined && owners.has(m?.id))) return film;
+  return {
+    ...film,
+    mattes: film.mattes.map((m) => (m.ownerId === undefined && owners.has(m.id) ? { ...m, ownerId: owners.get(m.id)! } : m)),
+  };
 }
 
 const newJoin = ({ kind, fitsHole, layers, ...rest }: Join2): Join => ({

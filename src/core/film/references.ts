@@ -68,7 +68,7 @@ export function visitJoin(given: Join, visit: Visit): void {
   for (const hit of join.hits ?? [])
     say('medium', hit.mediumId, `sound ${hit.name} of ${ofJoin}`, () => (join.hits = join.hits!.filter((h) => h !== hit)));
   for (const point of join.interest ?? []) say('track', point.trackId, `a point of interest of ${ofJoin}`, () => delete point.trackId);
-  if (join.recipe !== undefined) visitRecipe(join.recipe as Recipe, `the settings of ${ofJoin}`, say);
+  if (join.recipe !== undefined) visitSettings(join.recipe as Recipe, `the settings of ${ofJoin}`, say);
 }
 
 type Say = (to: ReferredTo, id: string | null | undefined, by: string, drop: () => void) => void;
@@ -102,8 +102,15 @@ function visitLayer(given: Layer, by: string, say: Say): void {
   }
 }
 
+/** The references in the settings of a recipe. */
+export function visitRecipe(recipe: Recipe, by: string, visit: Visit): void {
+  visitSettings(recipe, by, (to, id, who, drop) => {
+    if (id != null) visit({ to, id, by: who, joinId: null, goesWith: false, drop });
+  });
+}
+
 /** Settings that name one matte or medium, by kind, and those that name several mattes. */
-function visitRecipe(recipe: Recipe, by: string, say: Say): void {
+function visitSettings(recipe: Recipe, by: string, say: Say): void {
   const settings = recipe.settings as unknown as Record<string, unknown>;
   const one = (to: ReferredTo, ...names: readonly string[]): void => {
     for (const name of names) say(to, settings[name] as string | null, by, () => (settings[name] = null));

@@ -227,3 +227,6 @@ export function parseTimecode(film: Film, text: string): number | null {
 /** The film frame on which `side` of a join shows medium frame `at`; a fraction where the rates differ. */
 export const filmFrameOf = (film: Film, placed: PlacedJoin, side: ShotSide, medium: Medium, at: number): number =>
   startsAround(placed)[side] + offsetOfMediumFrame(film, placed[side], medium, at);
+
+/** '1 frame', '2 frames' */
+export const framesText = (frames: number): string => (frames === 1 ? '1 frame' : `${frames} frames`);

@@ -103,6 +103,7 @@ function sweepUse(film: FilmDraft, media: Media, join: Draft<Join>, begins: numb
   const id = idOf(join, 'sweep');
   if (!film.mattes.some((m) => m.id === id)) addMatte(film, medium.id, 'brightness key', `Sweep of ${placed.entering.name}`, () => id);
   const matte: Draft<Matte> = byId(film.mattes, id, 'matte');
+  matte.ownerId = join.id;
   const mediumFrame = (offset: number): number => mediumFrameAt(film, placed.entering, medium, offset);
   const [from, to] = [mediumFrame(begins), Math.max(mediumFrame(begins) + 1, mediumFrame(ends))];
   const threshold = easedKeys('straight', [from, 1 + SWEEP_SOFTNESS], [to, -SWEEP_SOFTNESS]);

@@ -51,7 +51,9 @@ export function layMade(film: FilmDraft, join: Draft<Join>, { layers, carriers =
 export function ownOutline(film: FilmDraft, owner: { readonly id: string }, role: string, mediumId: string, name: string): Draft<Matte> {
   const id = idOf(owner, role);
   if (!film.mattes.some((m) => m.id === id)) addMatte(film, mediumId, 'outline', name, () => id);
-  return byId(film.mattes, id, 'matte');
+  const matte = byId(film.mattes, id, 'matte');
+  matte.ownerId = owner.id;
+  return matte;
 }
 
 /** An outline that stands still: corners in film pixels, on a shot that lies in the frame by `framing`. */

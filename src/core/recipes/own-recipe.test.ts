@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { setOverlap } from '../film/edits';
+import { addShot, setOverlap } from '../film/edits';
 import { addLayer, setEffects, setLayer } from '../film/edits/layers';
 import type { Film } from '../film/film';
 import { changed, countingIds } from '../film/sample-film';
 import { channelAt, type ValueKey } from '../motion/curve';
 import { easedKeys } from '../motion/eases';
 import { makeComposed } from './composed';
-import { frameMap, layOwnRecipe, recipeOfJoin, type Adapts, type OwnRecipe } from './own-recipe';
+import { frameMap, layOwnRecipe, recipeOfJoin, type Adapts, type OwnRecipe, type Told } from './own-recipe';
 import { isChangedByHand } from './recipe';
 import { makeZoomThrough, setZoomSettings } from './zoom-through';
 import { joinAt, MEDIA, REEL } from './test-joins';
@@ -15,10 +15,10 @@ const ALL: Adapts = { length: true, mattes: true, beats: true };
 const [first, second] = [joinAt(REEL).join.id, joinAt(REEL, 1).join.id];
 const saved = (film: Film, adapts = ALL, at = 0): OwnRecipe =>
   recipeOfJoin(film, MEDIA, joinAt(film, at), { name: 'Mine', picture: null, adapts });
-const laid = (film: Film, recipe: OwnRecipe, joinId = second): { film: Film; told: readonly string[] } => {
-  let told: readonly string[] = [];
-  const next = changed(film, (d) => void (told = layOwnRecipe(d, MEDIA, joinId, recipe, countingIds('laid'))));
-  return { film: next, told };
+const laid = (film: Film, recipe: OwnRecipe, joinId = second): { film: Film; told: readonly string[]; all: readonly Told[] } => {
+  let all: readonly Told[] = [];
+  const next = changed(film, (d) => void (all = layOwnRecipe(d, MEDIA, joinId, recipe, countingIds('laid'))));
+  return { film: next, told: all.map((t) => t.text), all };
 };
 
 describe('a recipe of one’s own', () => {
@@ -39,7 +39,12 @@ describe('a recipe of one’s own', () => {
       makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' });
       d.mattes = d.mattes.filter((m) => m.mediumId !== 'c');
     });
-    expect(laid(bare, saved(bare)).told).toEqual(['shot c has no matte for “Box b”.']);
+    const begun = laid(bare, saved(bare));
+    expect(begun.told).toEqual(['Paint over “Box b” in shot c: it has none yet.']);
+    // one is begun for it, which its settings take, and the report leads there
+    const { matteId } = joinAt(begun.film, 1).join.recipe!.settings as { matteId: string };
+    expect(begun.film.mattes.find((m) => m.id === matteId)).toMatchObject({ name: 'Box b', mediumId: 'c', painted: [] });
+    expect(begun.all[0]!.matte).toEqual({ id: matteId, side: 'entering' });
     const fixed = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' }));
     expect(laid(fixed, saved(fixed, { ...ALL, mattes: false })).told).toHaveLength(1);
     const bridged = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'bridge', { pin: { x: 1, y: 2, scale: 0.5, turn: 0 } }));
@@ -49,8 +54,36 @@ describe('a recipe of one’s own', () => {
       setOverlap(d, first, 4, 4);
     });
     const result = laid(foreign, saved(foreign));
-    expect(result.told).toEqual(['“Spark” is left out: its medium is not on the shelf.']);
+    expect(result.told).toEqual(['“Spark” is left out: its media is not on the shelf.']);
     expect(joinAt(result.film, 1).join.layers.map((l) => l.name)).toEqual(['shot a', 'shot b']);
+  });
+
+  it('never takes the hole of another join for a subject', () => {
+    const film = changed(REEL, (d) => {
+      makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' });
+      // the only matte of the last shot is the hole of a zoom that leads out of it
+      addShot(d, MEDIA.get('a')!, 3, countingIds('more'));
+      const out = d.joins.find((j) => j.leavingShotId === d.shots[2]!.id)!;
+      makeZoomThrough(d, MEDIA, out.id, 'box-c');
+    });
+    const { film: next, told } = laid(film, saved(film));
+    expect(told).toEqual(['Paint over “Box b” in shot c: it has none yet.']);
+    expect(joinAt(next, 1).join.recipe).not.toMatchObject({ settings: { matteId: 'box-c' } });
+  });
+
+  it('names nothing that is not here, whatever its file says', () => {
+    const tiles = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'tiles in space', {}));
+    const recipe = saved(tiles);
+    const foreign = { ...recipe, recipe: { ...recipe.recipe, settings: { ...recipe.recipe!.settings, mediumId: 'gone', drawnId: 'gone' } } };
+    const { film, told } = laid(tiles, foreign as OwnRecipe);
+    expect(told).toContain('A background is left out: its media is not on the shelf.');
+    expect(joinAt(film, 1).join.recipe!.settings).toMatchObject({ mediumId: null, drawnId: null });
+  });
+
+  it('says nothing of mattes that its kind makes itself', () => {
+    const film = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'drop through', {}));
+    expect(saved(film).mattes).toEqual([]);
+    expect(laid(film, saved(film)).told).toEqual([]);
   });
 
   it('lays what was made by hand, stretched to the length it finds or with its own', () => {

@@ -1,16 +1,18 @@
 import type { Draft } from 'immer';
-import type { Carrier, Effect, Layer, LayerSource, MeltSource, ShotSide } from '../film/composition';
+import type { Carrier, Effect, Layer, LayerSource, ShotSide } from '../film/composition';
 import { retimeComposition, type FrameMap } from '../film/clocks';
 import type { FilmDraft, NewId } from '../film/drafts';
 import { makePlainCut, setOverlap } from '../film/edits';
+import { addMatte } from '../film/edits/mattes';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import type { Recipe } from '../film/recipe-settings';
-import { handlesOf, mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
+import { visitJoin, visitRecipe, type Reference } from '../film/references';
+import { framesText, handlesOf, mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
 import type { Camera } from '../motion/motion';
 import { planFrame } from '../plan/plan-frame';
 import { beatFrames } from './beats';
 import { composedKind, isComposed, layComposed } from './composed';
-import { isChangedByHand, isMade, isOfRecipe } from './recipe';
+import { isChangedByHand, isHoleElsewhere, isHoleIn, isMade, isOfRecipe } from './recipe';
 import { makeWipePast } from './wipe-past';
 import { makeZoomThrough, setZoomSettings } from './zoom-through';
 
@@ -34,6 +36,15 @@ export interface SlotMatte {
   readonly name: string;
   /** Null for one of another medium. */
   readonly side: ShotSide | null;
+  /** What it encloses is taken out; else it is a thing of its own. */
+  readonly isHole?: boolean;
+}
+
+/** What of a recipe did not fit, or is still to be done, as a sentence. */
+export interface Told {
+  readonly text: string;
+  /** The matte that is to be painted or drawn for it, and on which shot. */
+  readonly matte?: { readonly id: string; readonly side: ShotSide };
 }
 
 export interface OwnRecipe {
@@ -78,20 +89,13 @@ function frameAtCut(film: Film, media: Media, placed: PlacedJoin, side: ShotSide
   return medium === null ? 0 : mediumFrameAt(film, placed[side], medium, side === 'leaving' ? placed.leaving.length : 0);
 }
 
-/** The ids of all mattes that layers and settings name. */
-function matteIdsOf({ layers, recipe }: Pick<Join, 'layers' | 'recipe'>): readonly string[] {
-  const ofMelt = ({ lines, subjects }: MeltSource): readonly string[] => [
-    ...(lines?.pairs ?? []).flatMap((p) => [p.leaving, p.entering]),
-    ...Object.values(subjects ?? {}),
-  ];
-  const ofSettings = Object.values(recipe?.settings ?? {})
-    .flat()
-    .filter((v): v is string => typeof v === 'string');
-  const all = [
-    ...layers.flatMap((l) => [...l.mattes.map((u) => u.matteId), ...(l.source.kind === 'melt' ? ofMelt(l.source) : [])]),
-    ...ofSettings,
-  ];
-  return [...new Set(all)];
+/** The ids of all mattes that a join names. */
+function matteIdsOf(join: Join): readonly string[] {
+  const ids = new Set<string>();
+  visitJoin(join, (r) => {
+    if (r.to === 'matte') ids.add(r.id);
+  });
+  return [...ids];
 }
 
 /** A join as a recipe. */
@@ -110,9 +114,10 @@ export function recipeOfJoin(
   });
   const mattes = matteIdsOf(join).flatMap((id): SlotMatte[] => {
     const matte = film.mattes.find((m) => m.id === id);
-    if (matte === undefined) return [];
+    // what its recipe makes, it makes again
+    if (matte === undefined || (!byHand && matte.ownerId !== undefined)) return [];
     const side = (['leaving', 'entering'] as const).find((s) => placed[s].mediumId === matte.mediumId) ?? null;
-    return [{ id, name: matte.name, side }];
+    return [{ id, name: matte.name, side, ...(isHoleIn(join, id) ? { isHole: true } : {}) }];
   });
   return {
     format: OWN_RECIPE_FORMAT,
@@ -133,23 +138,47 @@ export function recipeOfJoin(
   };
 }
 
-/** What takes the place of each matte of a recipe in a join; null where nothing does. */
-function mattesFor(film: Film, placed: PlacedJoin, { mattes, adapts }: OwnRecipe, told: string[]): ReadonlyMap<string, string | null> {
+/**
+ * What takes the place of each matte of a recipe in a join. A hole of another join serves only as a hole. Where there is none, one is begun, to be
+ * painted or drawn; one of another medium is done without, and null.
+ */
+function mattesFor(
+  film: FilmDraft,
+  placed: PlacedJoin,
+  { mattes, adapts, recipe }: OwnRecipe,
+  newId: NewId,
+  told: Told[],
+): ReadonlyMap<string, string | null> {
   const taken = new Set<string>();
+  const fitting = ({ id, name, side, isHole = false }: SlotMatte): string | null => {
+    const own = film.mattes.find((m) => m.id === id);
+    const wanted = side === null ? null : placed[side].mediumId;
+    if (own !== undefined && (wanted === null || own.mediumId === wanted)) return id;
+    if (side === null) {
+      told.push({ text: `The film has no matte for “${name}”; it is done without.` });
+      return null;
+    }
+    const free = film.mattes.filter(
+      (m) =>
+        m.mediumId === wanted &&
+        isMade(m) &&
+        !isOfRecipe(m) &&
+        !taken.has(m.id) &&
+        (isHole || !isHoleElsewhere(film, placed.join.id, m.id)),
+    );
+    const found = adapts.mattes ? (free.find((m) => m.name === name) ?? free[0]) : undefined;
+    if (found !== undefined) return found.id;
+    const isDrawn = recipe?.kind === 'wipe past';
+    const begun = addMatte(film, wanted!, isDrawn ? 'outline' : 'strokes', name, newId);
+    const what = isDrawn ? `Draw “${name}” in ${placed[side].name}` : `Paint over “${name}” in ${placed[side].name}`;
+    told.push({ text: `${what}: it has none yet.`, matte: { id: begun, side } });
+    return begun;
+  };
   return new Map(
-    mattes.map(({ id, name, side }) => {
-      const own = film.mattes.find((m) => m.id === id);
-      const wanted = side === null ? null : placed[side].mediumId;
-      if (own !== undefined && (wanted === null || own.mediumId === wanted)) return [id, id];
-      const free = film.mattes.filter((m) => m.mediumId === wanted && isMade(m) && !isOfRecipe(film, m) && !taken.has(m.id));
-      const found = adapts.mattes ? (free.find((m) => m.name === name) ?? free[0]) : undefined;
-      if (found === undefined) {
-        const where = side === null ? 'the film' : placed[side].name;
-        told.push(`${where} has no matte for “${name}”.`);
-        return [id, null];
-      }
-      taken.add(found.id);
-      return [id, found.id];
+    mattes.map((slot) => {
+      const id = fitting(slot);
+      if (id !== null) taken.add(id);
+      return [slot.id, id];
     }),
   );
 }
@@ -184,7 +213,7 @@ export function frameMap(recipe: OwnRecipe, before: number, after: number, beats
 }
 
 /** The overlap a recipe brings or finds. */
-function setSpan(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecipe, told: string[]): void {
+function setSpan(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecipe, told: Told[]): void {
   const join = byId(film.joins, joinId, 'join');
   if (recipe.adapts.length && join.before + join.after > 1) return;
   const limits = overlapLimits(film, joinId);
@@ -200,26 +229,38 @@ function setSpan(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecip
     return;
   }
   if (before < recipe.before || after < recipe.after)
-    told.push(`The reel has room for an overlap of ${before + after} frames here, not ${recipe.before + recipe.after}.`);
+    told.push({ text: `The reel has room for an overlap of ${before + after} frames here, not ${recipe.before + recipe.after}.` });
   setOverlap(film, joinId, before, after);
 }
 
-/** Settings with the mattes of the join they are laid on; what cannot be taken over is told. */
-function settingsFor(recipe: Recipe, mattes: ReadonlyMap<string, string | null>, told: string[]): Record<string, unknown> {
+/** Settings with the mattes of the join they are laid on; what cannot be taken over is told, and done without. */
+function settingsFor(
+  film: Film,
+  media: Media,
+  recipe: Recipe,
+  mattes: ReadonlyMap<string, string | null>,
+  told: Told[],
+): Record<string, unknown> {
   const settings = structuredClone(recipe.settings) as unknown as Record<string, unknown>;
   const replaced = (value: unknown): unknown => (typeof value === 'string' && mattes.has(value) ? mattes.get(value) : value);
   for (const [name, value] of Object.entries(settings)) {
     if (Array.isArray(value) && value.every((v) => typeof v === 'string')) settings[name] = value.map(replaced).filter((v) => v !== null);
     else settings[name] = replaced(value);
   }
+  const isThere = ({ to, id }: Reference): boolean => (to === 'medium' ? media.has(id) : film.mattes.some((m) => m.id === id));
+  visitRecipe({ ...recipe, settings } as unknown as Recipe, recipe.kind, (reference) => {
+    if (isThere(reference)) return;
+    reference.drop();
+    if (reference.to === 'medium') told.push({ text: 'A background is left out: its media is not on the shelf.' });
+  });
   if (recipe.kind === 'feature morph') {
     settings.pairs = [];
     settings.subjects = { leaving: null, entering: null };
-    told.push('Its lines are to be drawn on these two shots.');
+    told.push({ text: 'Its lines are to be drawn on these two shots.' });
   }
   if (isComposed(recipe.kind) && composedKind(recipe.kind).fields.some((f) => f.kind === 'pin') && settings.pin !== null) {
     settings.pin = null;
-    told.push('Where one shot lies in the other is to be told anew.');
+    told.push({ text: 'Where one shot lies in the other is to be told anew.' });
   }
   return settings;
 }
@@ -246,14 +287,14 @@ function layByHand(
   recipe: OwnRecipe,
   mattes: ReadonlyMap<string, string | null>,
   newId: NewId,
-  told: string[],
+  told: Told[],
 ): void {
   const join: Draft<Join> = byId(film.joins, placed.join.id, 'join');
-  const of = (id: string): string | null => (mattes.has(id) ? mattes.get(id)! : id);
+  const of = (id: string): string | null => (mattes.has(id) ? mattes.get(id)! : film.mattes.some((m) => m.id === id) ? id : null);
   const ids = new Map([...recipe.layers, ...recipe.carriers].map((thing) => [thing.id, newId()]));
   const sourceOf = ({ name, source }: Layer): LayerSource | null => {
     if (source.kind === 'medium' && !media.has(source.mediumId)) {
-      told.push(`“${name}” is left out: its medium is not on the shelf.`);
+      told.push({ text: `“${name}” is left out: its media is not on the shelf.` });
       return null;
     }
     if (source.kind === 'held') {
@@ -263,7 +304,8 @@ function layByHand(
     }
     if (source.kind !== 'melt') return source;
     const { lines: _, subjects: __, ...bare } = source;
-    if (source.lines !== undefined || source.subjects !== undefined) told.push(`“${name}” goes over without its lines and subjects.`);
+    if (source.lines !== undefined || source.subjects !== undefined)
+      told.push({ text: `“${name}” goes over without its lines and subjects.` });
     return bare;
   };
   const knownTracks = new Set((film.tracks ?? []).map((t) => t.id));
@@ -273,7 +315,8 @@ function layByHand(
     const { pivotTrackId, ...motion } = layer.motion;
     const { ridesOn, ...rest } = layer;
     const carrier = ridesOn === undefined ? undefined : ids.get(ridesOn);
-    if (pivotTrackId !== undefined && !knownTracks.has(pivotTrackId)) told.push(`The pivot of “${layer.name}” rides on no track here.`);
+    if (pivotTrackId !== undefined && !knownTracks.has(pivotTrackId))
+      told.push({ text: `The pivot of “${layer.name}” rides on no track here.` });
     return [
       {
         ...structuredClone(rest),
@@ -304,21 +347,21 @@ function layByHand(
  * Lays a recipe on a join, which is made anew with it.
  * @returns what of it did not fit, a sentence each; empty when all did
  */
-export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecipe, newId: NewId): readonly string[] {
-  const told: string[] = [];
+export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, recipe: OwnRecipe, newId: NewId): readonly Told[] {
+  const told: Told[] = [];
   const join: Draft<Join> = byId(film.joins, joinId, 'join');
   const [before, after] = [join.before, join.after];
   makePlainCut(film, joinId, newId);
   setOverlap(film, joinId, before, after);
   setSpan(film, media, joinId, recipe, told);
   const placed = placeJoin(film, joinId);
-  if (placed === null) return ['The join is not on the reel.'];
-  const mattes = mattesFor(film, placed, recipe, told);
-  if (recipe.recipe !== null) layKind(film, media, joinId, recipe.recipe, settingsFor(recipe.recipe, mattes, told), newId);
+  if (placed === null) return [{ text: 'The join is not on the reel.' }];
+  const mattes = mattesFor(film, placed, recipe, newId, told);
+  if (recipe.recipe !== null) layKind(film, media, joinId, recipe.recipe, settingsFor(film, media, recipe.recipe, mattes, told), newId);
   else layByHand(film, media, placed, recipe, mattes, newId, told);
   const laid = placeJoin(film, joinId)!;
   const beats = beatsAround(film, media, laid);
-  if (recipe.adapts.beats && recipe.beats.length > 1 && beats.length < 2) told.push('There are no beats here to keep to.');
+  if (recipe.adapts.beats && recipe.beats.length > 1 && beats.length < 2) told.push({ text: 'There are no beats here to keep to.' });
   const at = frameMap(recipe, laid.join.before, laid.join.after, beats);
   const finish = structuredClone(recipe.finish).map((e) => ({ ...e, id: newId() })) as Draft<Effect>[];
   if (recipe.recipe === null) retimeComposition({ ...join, finish }, at);
@@ -329,7 +372,7 @@ export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, reci
   const missing = frames.map((f) => planFrame(film, media, f, { samples: 1 }).missing);
   for (const { id, name } of [laid.leaving, laid.entering]) {
     const bare = missing.filter((m) => m.some(({ shotId }) => shotId === id)).length;
-    if (bare > 0) told.push(`${name} has no picture on ${bare} frames of the overlap.`);
+    if (bare > 0) told.push({ text: `${name} has no picture on ${framesText(bare)} of the overlap.` });
   }
-  return [...new Set(told)];
+  return told.filter((t, i) => told.findIndex((other) => other.text === t.text) === i);
 }

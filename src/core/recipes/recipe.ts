@@ -1,5 +1,5 @@
 import type { ShotSide } from '../film/composition';
-import type { Film, Join, Media } from '../film/film';
+import type { Film, Join, Matte, Media } from '../film/film';
 import type { Recipe } from '../film/recipe-settings';
 import { mediumOf, type PlacedJoin } from '../film/timing';
 
@@ -124,8 +124,18 @@ export const isMade = (matte: Film['mattes'][number]): boolean =>
   (matte.painted === undefined ? matte.outline.closed : matte.painted.length > 0 || (matte.frameEdits ?? []).length > 0);
 
 /** Whether a matte was made by the recipe of a join, which keeps it as its settings say: it is no one's choice for another. */
-export const isOfRecipe = (film: Pick<Film, 'joins' | 'shots'>, { id }: Pick<Film['mattes'][number], 'id'>): boolean =>
-  [...film.joins, ...film.shots].some((owner) => id.startsWith(`${owner.id}-`));
+export const isOfRecipe = ({ ownerId }: Pick<Matte, 'ownerId'>): boolean => ownerId !== undefined;
+
+/** Whether a matte is a hole in a join: what it encloses is taken out there, and nothing of it is shown as a thing of its own. */
+export function isHoleIn({ layers, recipe }: Pick<Join, 'layers' | 'recipe'>, matteId: string): boolean {
+  if (recipe?.kind === 'zoom through' && recipe.settings.matteId === matteId) return true;
+  const sides = layers.flatMap((l) => l.mattes.flatMap((u) => (u.matteId === matteId ? [u.side] : [])));
+  return sides.length > 0 && sides.every((side) => side === 'outside');
+}
+
+/** Whether a matte is a hole in another join than this one. */
+export const isHoleElsewhere = (film: Film, joinId: string, matteId: string): boolean =>
+  film.joins.some((j) => j.id !== joinId && isHoleIn(j, matteId));
 
 /** What is there for a need, the likeliest first. */
 export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): readonly Offer[] {
@@ -133,8 +143,10 @@ export function offersFor(film: Film, placed: PlacedJoin, need: Need | null): re
   if (need === null || need.what === 'lines') return [];
   const { what } = need;
   const { mediumId } = what === 'subject' ? placed.entering : placed.leaving;
-  const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m) && !isOfRecipe(film, m));
-  const fits = mattes.filter((m) => what !== 'outline' || (m.painted === undefined && m.key === undefined));
+  const mattes = film.mattes.filter((m) => m.mediumId === mediumId && isMade(m) && !isOfRecipe(m));
+  const fits = mattes.filter((m) =>
+    what === 'outline' ? m.painted === undefined && m.key === undefined : what === 'hole' || !isHoleElsewhere(film, placed.join.id, m.id),
+  );
   const tracks = what === 'hole' ? (film.tracks ?? []).filter((t) => t.mediumId === mediumId && t.model !== 'position') : [];
   return [
     ...fits.map((m): Offer => ({ kind: 'matte', id: m.id, name: m.name })),
@@ -155,8 +167,7 @@ type Marked = Pick<Join, 'id' | 'leavingShotId' | 'enteringShotId' | 'layers' | 
  */
 export function markOfMade(film: Pick<Film, 'mattes'>, { id, leavingShotId, enteringShotId, layers, carriers, camera }: Marked): string {
   const used = new Set(layers.flatMap((l) => l.mattes.map((m) => m.matteId)));
-  const isOwn = (matteId: string): boolean => [id, leavingShotId, enteringShotId].some((owner) => matteId.startsWith(`${owner}-`));
-  const own = film.mattes.filter((m) => used.has(m.id) && isOwn(m.id));
+  const own = film.mattes.filter((m) => used.has(m.id) && [id, leavingShotId, enteringShotId].includes(m.ownerId ?? ''));
   const text =
     JSON.stringify([
       layers.map(({ name: _, visible: __, mattes, ...rest }) => [sorted(rest), mattes.map((m) => [m.matteId, m.side])]),

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { migrateFilm } from '../../core/film/migrate';
 import { makeJoinsCompositions } from './joins-as-compositions';
 import { movePartsOutOfFilms } from './parts-of-films';
 import { moveSteadyingToShots } from './steadying-of-shots';
@@ -152,5 +153,15 @@ export const migrations: readonly NamedMigration[] = [
     async down(db) {
       await db.schema.dropTable('own_recipes');
     },
+  },
+  {
+    name: '009-owners-of-mattes',
+    async up(db) {
+      for (const { id, document } of await db<{ id: string; document: string }>('films').select('id', 'document'))
+        await db('films')
+          .where({ id })
+          .update({ document: JSON.stringify(migrateFilm(JSON.parse(document))) });
+    },
+    down: () => Promise.resolve(),
   },
 ];

@@ -1,5 +1,4 @@
 import type { ShotSide } from '../../core/film/composition';
-import { framesText } from '../../core/check/finding';
 import { setFraming, setShotMove, slideEntering, slipLeaving } from '../../core/film/edits';
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import type { Media } from '../../core/film/film';
@@ -7,7 +6,7 @@ import { addInterest } from '../../core/film/edits/interest';
 import { apply, invert } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/plan/plan-frame';
 import { changedFilm } from '../../core/film/history';
-import { mediumOf } from '../../core/film/timing';
+import { framesText, mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
 import { moveOf, moveSpanOf, STANDING, withAmount } from '../../core/pair/borrowed-move';
 import type { NextThing } from '../../core/recipes/next-thing';

@@ -29,8 +29,15 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
       <KindsSheet placed={placed} isOpen={kinds.isOpen} onClose={kinds.close} onChoose={kinds.choose} onLay={kinds.lay} />
       {kinds.told.length > 0 && (
         <div role="status" data-told className="flex flex-col items-start gap-1 border-b border-rule bg-heed/10 px-3.5 py-2.5">
-          {kinds.told.map((sentence) => (
-            <p key={sentence}>{sentence}</p>
+          {kinds.told.map(({ text, matte }) => (
+            <p key={text} className="flex items-start gap-2">
+              <span className="min-w-0 grow">{text}</span>
+              {matte !== undefined && (
+                <button type="button" className="shrink-0 underline" onClick={() => actions.openMatte(matte.id, matte.side)}>
+                  Go there
+                </button>
+              )}
+            </p>
           ))}
           <button type="button" className="underline" onClick={kinds.dismiss}>
             All right

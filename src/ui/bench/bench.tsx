@@ -19,9 +19,6 @@ import { useBenchCommands } from './use-bench-commands';
 import { useBenchWork, type BenchWork } from './use-bench-work';
 import { useKinds } from './use-kinds';
 
-/** Frames before the overlap from which a join just made is played. */
-const PLAY_LEAD = 6;
-
 /** The bench: one join, opened. */
 export function Bench({ joinId }: { readonly joinId: string }) {
   const { store } = useTools();
@@ -46,15 +43,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   const work = useBenchWork(placed);
   const actions = benchActions(store, media, work);
   const { join, place, frame, setFrame, playback, shownPlaced } = work;
-  const kinds = useKinds({
-    placed,
-    report: work.report,
-    goTo: actions.goTo,
-    play: () => {
-      work.go({ step: 'move', view: 'result', frame: Math.max(0, placed.from - PLAY_LEAD) });
-      playback.setSpeed(1);
-    },
-  });
+  const kinds = useKinds(placed, work.report);
   useBenchCommands(work, actions);
   // in Move what carries the join is selected at first, so that its curves are there
   const first = work.hasLanes ? join.carriers[0]?.id : undefined;

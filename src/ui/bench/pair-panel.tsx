@@ -1,10 +1,10 @@
 'use client';
 import { useState } from 'react';
-import { framesText, type Finding } from '../../core/check/finding';
+import type { Finding } from '../../core/check/finding';
 import { slideEntering } from '../../core/film/edits';
 import type { ShotSide } from '../../core/film/composition';
 import { kindOf } from '../../core/film/film';
-import { mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
+import { framesText, mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
 import { setOverlapAndRefit } from '../../core/recipes/refit';
 import { Button } from '../parts/button';
 import { FindingNote } from '../parts/finding-note';

@@ -1,14 +1,13 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { makePlainCut } from '../../core/film/edits';
 import { addMatte, addOutlineOnTrack } from '../../core/film/edits/mattes';
 import type { PlacedJoin } from '../../core/film/timing';
-import { layOwnRecipe, type OwnRecipe } from '../../core/recipes/own-recipe';
+import { layOwnRecipe, type OwnRecipe, type Told } from '../../core/recipes/own-recipe';
 import { offersFor, recipeKind } from '../../core/recipes/recipe';
 import { isComposed, layComposed, makeComposed } from '../../core/recipes/composed';
 import { addLinePair } from '../../core/recipes/feature-morph';
 import { idOf } from '../../core/recipes/made-layers';
-import type { NextThing } from '../../core/recipes/next-thing';
 import { nextThing } from '../../core/recipes/way-through';
 import { makeWipePast } from '../../core/recipes/wipe-past';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
@@ -20,52 +19,22 @@ import type { Kind } from './kinds/kinds-sheet';
 
 const newId = (): string => crypto.randomUUID();
 
-interface WayOptions {
-  readonly placed: PlacedJoin;
-  readonly report: WipeReport | null;
-  readonly goTo: (next: NextThing) => void;
-  /** Plays the result from its first frame. */
-  readonly play: () => void;
-}
-
-/** Choosing a kind of join, and the way on from there: to the first thing it lacks and, when nothing is lacking, to the result. */
-export function useKinds({ placed, report, goTo, play }: WayOptions) {
+/** Choosing a kind of join, and what it lacks next. Nobody is led anywhere: the bench says what is next, with a button that goes there. */
+export function useKinds(placed: PlacedJoin, report: WipeReport | null) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const [isOpen, setOpen] = useState(false);
   /** What of a recipe that was laid did not fit. */
-  const [told, setTold] = useState<readonly string[]>([]);
+  const [told, setTold] = useState<readonly Told[]>([]);
   const holes = useMeasures((s) => s.measures).get(placed.join.id);
   const { join, leaving, entering } = placed;
   const next = nextThing(film, media, placed, { holes, report });
-  /** Whether a kind was just chosen: 'first' until the bench has gone to what it lacks, then until it plays. */
-  const leading = useRef<'no' | 'first' | 'until made'>('no');
-  const latest = useRef({ goTo, play });
-  latest.current = { goTo, play };
-  const isMeasured =
-    join.recipe?.kind !== 'zoom through' || (holes !== undefined && holes.some((h) => h !== null) && join.recipe.made !== '');
-  const text = next?.text ?? null;
-  useEffect(() => {
-    if (leading.current === 'no') return;
-    if (next !== null) {
-      if (leading.current === 'first') latest.current.goTo(next);
-      leading.current = 'until made';
-    } else if (isMeasured) {
-      leading.current = 'no';
-      // lines are drawn on past what a morph needs at least
-      if (join.recipe?.kind !== 'feature morph') latest.current.play();
-    }
-    // what is lacking is told by its text
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [text, isMeasured, join.recipe?.kind]);
-
   const choose = (kind: Kind): void => {
     setOpen(false);
     if (kind === 'cut') {
       store.edit('Made it a plain cut', (d) => makePlainCut(d, join.id, newId));
       return;
     }
-    leading.current = 'first';
     select(null);
     if (isComposed(kind)) {
       const { need, made } = recipeKind(kind);
@@ -100,7 +69,7 @@ export function useKinds({ placed, report, goTo, play }: WayOptions) {
   const lay = (recipe: OwnRecipe): void => {
     setOpen(false);
     select(null);
-    let told: readonly string[] = [];
+    let told: readonly Told[] = [];
     store.edit(`Laid ${recipe.name}`, (d) => void (told = layOwnRecipe(d, media, join.id, recipe, newId)));
     setTold(told);
   };

@@ -1,7 +1,8 @@
 'use client';
+import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import type { PlacedJoin } from '../../core/film/timing';
-import { layOwnRecipe } from '../../core/recipes/own-recipe';
+import { layOwnRecipe, type Told } from '../../core/recipes/own-recipe';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
 import { Section } from '../parts/section';
@@ -10,8 +11,9 @@ import { useFilm, useTools } from '../store/film-context';
 import { loadRecipes, useOwnRecipes } from '../store/own-recipes';
 
 interface Report {
+  readonly joinId: string;
   readonly name: string;
-  readonly told: readonly string[];
+  readonly told: readonly Told[];
 }
 
 /** Lays one of one's own recipes on all joins that are chosen, and tells for each what did not fit. */
@@ -34,7 +36,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
     store.edit(`Laid ${recipe.name} on ${joins}`, (d) => {
       made.length = 0;
       for (const { join } of chosen)
-        made.push({ name: join.name, told: layOwnRecipe(d, media, join.id, recipe, () => crypto.randomUUID()) });
+        made.push({ joinId: join.id, name: join.name, told: layOwnRecipe(d, media, join.id, recipe, () => crypto.randomUUID()) });
     });
     setReports(made);
   };
@@ -57,10 +59,18 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
       )}
       {reports !== null && (
         <ul className="flex flex-col gap-2" aria-label="What did not fit">
-          {reports.map(({ name, told }) => (
-            <li key={name}>
+          {reports.map(({ joinId, name, told }) => (
+            <li key={joinId}>
               <Note tone={told.length === 0 ? 'good' : 'heed'}>
-                <b>{name}</b>: {told.length === 0 ? 'all of it fits.' : told.join(' ')}
+                <b>{name}</b>: {told.length === 0 ? 'all of it fits.' : told.map((t) => t.text).join(' ')}{' '}
+                {told.some((t) => t.matte !== undefined) && (
+                  <Link
+                    href={`/films/${store.filmId}/joins/${joinId}?step=mask&matte=${told.find((t) => t.matte !== undefined)!.matte!.id}`}
+                    className="underline"
+                  >
+                    Go there
+                  </Link>
+                )}
               </Note>
             </li>
           ))}

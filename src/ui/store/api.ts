@@ -23,10 +23,12 @@ export function messageOf(text: string): string {
   }
 }
 
-/** @throws ApiError when the server refuses, TypeError when it cannot be reached. */
-export async function call<T>(method: 'GET' | 'POST' | 'DELETE', url: string, body?: unknown): Promise<T> {
+/** `outlivesPage`: it goes on when the page is left at once; for small bodies. @throws ApiError when the server refuses, TypeError when it cannot be reached. */
+export async function call<T>(method: 'GET' | 'POST' | 'DELETE', url: string, body?: unknown, outlivesPage = false): Promise<T> {
   const response = await fetch(url, {
     method,
+    // a browser sends at most 64 kB on for a page that is left
+    keepalive: outlivesPage,
     headers: { ...ownHeaders(), ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });

@@ -18,15 +18,22 @@ export async function loadRecipes(): Promise<void> {
   useOwnRecipes.setState({ recipes: await call<KeptRecipe[]>('GET', '/api/recipes') });
 }
 
+/** Bytes of a recipe that a browser still sends when the page is left. */
+const OUTLIVES_PAGE = 60_000;
+
+const send = (url: string, recipe: unknown): Promise<KeptRecipe> =>
+  call<KeptRecipe>('POST', url, recipe, new Blob([JSON.stringify(recipe)]).size < OUTLIVES_PAGE);
+
 export async function keepRecipe(recipe: unknown): Promise<KeptRecipe> {
-  const kept = await call<KeptRecipe>('POST', '/api/recipes', recipe);
+  const kept = await send('/api/recipes', recipe);
   set((all) => [kept, ...all]);
   return kept;
 }
 
-export async function replaceRecipe(id: string, recipe: OwnRecipe): Promise<void> {
-  const kept = await call<KeptRecipe>('POST', `/api/recipes/${id}`, recipe);
+export async function replaceRecipe(id: string, recipe: OwnRecipe): Promise<KeptRecipe> {
+  const kept = await send(`/api/recipes/${id}`, recipe);
   set((all) => all.map((r) => (r.id === id ? kept : r)));
+  return kept;
 }
 
 export async function deleteRecipe(id: string): Promise<void> {

@@ -73,6 +73,7 @@ export function duplicateMatte(film: FilmDraft, matteId: string, newId: NewId): 
   const id = newId();
   const copy = structuredClone(isDraft(matte) ? current(matte) : matte) as Draft<Matte>;
   delete copy.frameEdits;
+  delete copy.ownerId;
   film.mattes.push({ ...copy, id, name: freeName(film, matte.mediumId, `${matte.name}, copy`) });
   return id;
 }

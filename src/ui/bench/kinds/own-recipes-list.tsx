@@ -47,14 +47,7 @@ export function OwnRecipesList({ onLay }: { readonly onLay: (recipe: OwnRecipe) 
       {deleted !== null && (
         <Note tone="heed">
           {deleted.name} is deleted.{' '}
-          <button
-            type="button"
-            className="underline"
-            onClick={() => {
-              tried(keepRecipe(deleted));
-              setDeleted(null);
-            }}
-          >
+          <button type="button" className="underline" onClick={() => tried(keepRecipe(deleted).then(() => setDeleted(null)))}>
             Bring it back
           </button>
         </Note>

@@ -21,7 +21,7 @@ export const ADAPTS_TEXT: Readonly<Record<keyof Adapts, string>> = {
 
 /** Saves a join as a recipe: its name, what of it adapts, and its middle frame as a picture. */
 export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; readonly onClose: () => void }) {
-  const { frames } = useTools();
+  const { frames, store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const recipes = useOwnRecipes((s) => s.recipes) ?? [];
   const [name, setName] = useState(placed.join.name);
@@ -42,11 +42,15 @@ export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; r
   };
   const save = async (): Promise<void> => {
     setBusy(true);
+    const before = recipes.find((r) => r.id === over)?.recipe.picture ?? null;
+    // it is kept at once, also when the page is left; its picture takes a moment and follows
+    const recipe = recipeOfJoin(film, media, placed, { name: name.trim(), picture: before, adapts });
     try {
-      const recipe = recipeOfJoin(film, media, placed, { name: name.trim(), picture: await pictureOf(), adapts });
-      if (over === '') await keepRecipe(recipe);
-      else await replaceRecipe(over, recipe);
+      const kept = over === '' ? await keepRecipe(recipe) : await replaceRecipe(over, recipe);
+      store.tell(`Saved the recipe ${recipe.name}.`);
       onClose();
+      const picture = await pictureOf();
+      if (picture !== null) await replaceRecipe(kept.id, { ...recipe, picture });
     } catch (error) {
       setProblem((error as Error).message);
       setBusy(false);
@@ -100,7 +104,7 @@ export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; r
             {problem !== null && <Note tone="fault">{problem}</Note>}
             <div>
               <Button tone="ink" type="submit" disabled={isBusy || name.trim() === ''}>
-                Save
+                {isBusy ? 'Saving…' : 'Save'}
               </Button>
             </div>
           </form>

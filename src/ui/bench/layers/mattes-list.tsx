@@ -37,7 +37,10 @@ export function MattesList({
   readonly onAdd: (kind: MatteKind, side: ShotSide) => void;
 }) {
   const { film } = useFilm('film');
-  const mattes = film.mattes.filter((m) => m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId);
+  const owners = [undefined, placed.join.id, placed.leaving.id, placed.entering.id];
+  const mattes = film.mattes.filter(
+    (m) => (m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId) && owners.includes(m.ownerId),
+  );
   return (
     <>
       <div className="flex items-center justify-between pt-3 pr-2 pl-3.5">

@@ -19,7 +19,9 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
   const { join, leaving, entering } = placed;
   const change = (title: string, part: Partial<MeltSettings>): void =>
     store.edit(`Melt: ${title}`, (d) => setComposed(d, media, join.id, 'melt', part));
-  const mattes = film.mattes.filter((m) => m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId);
+  const mattes = film.mattes.filter(
+    (m) => (m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId) && m.ownerId === undefined,
+  );
   const others = cutsOfTake(film, placed).filter((p) => p.join.id !== join.id);
   const [afterMedium, beforeMedium] = [mediumOf(media, leaving), mediumOf(media, entering)];
   const after = afterMedium === null ? 0 : handlesOf(film, leaving, afterMedium).after;

@@ -87,9 +87,7 @@ interface MatteRowProps {
 function MatteRow({ placed, field, settings, value, onChange, onOpen }: MatteRowProps) {
   const { film } = useFilm('film');
   const side = typeof field.side === 'function' ? field.side(settings) : field.side;
-  const mattes = film.mattes.filter(
-    (m) => m.id === value || ((side === 'any' || m.mediumId === placed[side].mediumId) && !isOfRecipe(film, m)),
-  );
+  const mattes = film.mattes.filter((m) => m.id === value || ((side === 'any' || m.mediumId === placed[side].mediumId) && !isOfRecipe(m)));
   const chosen = film.mattes.find((m) => m.id === value);
   const paintedIn = (['leaving', 'entering'] as const).find((s) => placed[s].mediumId === chosen?.mediumId);
   const none = field.orNone ?? 'choose…';
@@ -123,7 +121,7 @@ function MattesRow({
   readonly onChange: (part: object) => void;
 }) {
   const { film } = useFilm('film');
-  const free = film.mattes.filter((m) => !value.includes(m.id) && isMade(m) && !isOfRecipe(film, m));
+  const free = film.mattes.filter((m) => !value.includes(m.id) && isMade(m) && !isOfRecipe(m));
   return (
     <>
       {value.map((id) => {

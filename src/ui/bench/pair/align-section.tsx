@@ -65,7 +65,7 @@ export function AlignControls({ placed, onFound, within = false, children }: Ali
   };
   const mattesOf = (side: ShotSide): { readonly value: string; readonly text: string }[] =>
     film.mattes
-      .filter((m) => m.mediumId === placed[side].mediumId && isMade(m) && !isOfRecipe(film, m))
+      .filter((m) => m.mediumId === placed[side].mediumId && isMade(m) && !isOfRecipe(m))
       .map((m) => ({ value: m.id, text: m.name }));
   const idOf = (side: ShotSide): string | undefined => {
     const list = mattesOf(side);
