@@ -34,7 +34,7 @@ module.exports = {
       comment: 'Core runs in any worker, page or test: small maths and data libraries only.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypesNot: ['local'], pathNot: '^(src|node_modules/(immer|fft\\.js))' },
+      to: { dependencyTypesNot: ['local'], pathNot: '^(src|node_modules/(immer|fft\\.js|lru-cache))' },
     },
     room('kernels', [], 'Loops over raw arrays: whoever has pictures and fields lays them there.'),
     room('geometry', ['kernels'], 'Maps, polygons and rationals know no pictures.'),

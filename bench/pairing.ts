@@ -7,7 +7,7 @@ import { lumaOf } from '../src/core/image/plane';
 import { warped, warpGrid } from '../src/core/morph/feature-warp';
 import { cameraStep, pathOfSteps } from '../src/core/pair/borrowed-move';
 import { placedTwice } from '../src/core/pair/placement';
-import { FlowMorph, shareOf } from '../src/core/morph/melt';
+import { meltFrames } from '../src/core/morph/melt';
 import { PairFinder } from '../src/core/pair/find-pairs';
 import { SIGNS_WIDTH } from '../src/core/pair/frame-signs';
 import { AnalysisFrames } from '../src/server/analysis-frames';
@@ -126,9 +126,10 @@ async function morphLine(): Promise<Line> {
   const count = 12;
   const numbers = Array.from({ length: count }, (_, i) => 50 + i);
   const [a, b] = [await frames('mender-take-1', numbers), await frames('mender-take-2', numbers)];
-  const morph = new FlowMorph('fine');
   const began = performance.now();
-  for (let i = 0; i < count; i++) morph.next(a[i]!, b[i]!, shareOf(i, count));
+  let made = 0;
+  for await (const picture of meltFrames(count, (i) => Promise.resolve([a[i]!, b[i]!]), 'fine')) made += picture.width > 0 ? 1 : 0;
+  if (made !== count) throw new Error('a melt lost frames');
   return {
     what: 'melt of 12 frames, 960×540, fine, one thread',
     value: `${((performance.now() - began) / 1000).toFixed(2)} s`,

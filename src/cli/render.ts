@@ -51,7 +51,7 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
     { format },
     {
       film,
-      ...(await sourcesOf(db, id, film)),
+      ...(await sourcesOf(db, id, film, range)),
       ...range,
       output,
       signal: abort.signal,

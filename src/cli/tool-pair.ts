@@ -3,7 +3,8 @@ import { parseArgs } from 'node:util';
 import { SignsReader, SIGNS_WIDTH, type FrameSigns } from '../core/pair/frame-signs';
 import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf } from '../core/pair/match-map';
 import { between, flowPair } from '../core/flow/between';
-import { FlowMorph, shareOf } from '../core/morph/melt';
+import { meltFrames, type MeltPictures } from '../core/morph/melt';
+import { shareOf } from '../core/morph/melt-frames';
 import { AnalysisFrames } from '../server/analysis-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { colourWriter, numberedPictures, readPicture, writePicture } from '../server/picture-files';
@@ -117,12 +118,14 @@ export async function morphCommand(args: readonly string[]): Promise<void> {
   const partial = await folder.begin();
   try {
     const writer = colourWriter(await numberedPictures(partial), width, height, 0);
-    const morph = new FlowMorph(quality);
-    for (let i = 0; i < count; i++) {
-      const pictureA = await from.frames.frame(Math.min(from.last, from.frame + i + 1));
-      const pictureB = await to.frames.frame(Math.max(0, to.frame - count + i));
-      await writer.write(new Uint8Array(morph.next(pictureA, pictureB, shareOf(i, count)).data));
-      process.stderr.write(`\r${i + 1} of ${count}`);
+    const meeting: MeltPictures = async (i) => [
+      await from.frames.frame(Math.min(from.last, from.frame + i + 1)),
+      await to.frames.frame(Math.max(0, to.frame - count + i)),
+    ];
+    let done = 0;
+    for await (const picture of meltFrames(count, meeting, quality)) {
+      await writer.write(new Uint8Array(picture.data));
+      process.stderr.write(`\r${++done} of ${count}`);
     }
     await writer.close();
     process.stderr.write('\n');

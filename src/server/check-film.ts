@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { checkJoin } from '../core/check/join';
-import { coveragePlan, decidingPictures, EmptinessMeter, framesOf } from '../core/check/coverage';
+import { coveragePlan, EmptinessMeter, framesOf } from '../core/check/coverage';
 import type { Finding } from '../core/check/finding';
 import { FrameLooker, lookPlans, picturesToLook, plansToLook, type FrameLook } from '../core/check/look';
 import { framesToLook } from '../core/check/looks';
@@ -9,6 +9,7 @@ import type { PlacedJoin } from '../core/film/timing';
 import type { Image } from '../core/image/pixels';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { FramePlan, PictureRef } from '../core/plan/frame-plan';
+import { coverageKey, keyedPictures, needsOf, pictureKey } from '../core/plan/plan-needs';
 import type { PictureSource } from '../core/render/cpu/compositor';
 import { AnalysisFrames } from './analysis-frames';
 import { mediumFile } from './data-folder';
@@ -34,19 +35,17 @@ export async function checkStoredJoin(db: Knex, filmId: string, film: Film, medi
   };
   const picturesOf = async (refs: readonly PictureRef[]): Promise<PictureSource> => {
     const pictures = new Map<string, Image>();
-    for (const { mediumId, frame } of refs) {
-      const key = `${mediumId}:${frame}`;
-      if (!pictures.has(key)) pictures.set(key, await (await readerOf(mediumId)).frame(frame));
-    }
-    return (ref) => pictures.get(`${ref.mediumId}:${ref.frame}`) ?? null;
+    for (const ref of refs)
+      if (!pictures.has(pictureKey(ref))) pictures.set(pictureKey(ref), await (await readerOf(ref.mediumId)).frame(ref.frame));
+    return (ref) => pictures.get(pictureKey(ref)) ?? null;
   };
   try {
     const shares: number[] = [];
     for (const frame of framesOf(placed)) {
       const plan = coveragePlan(film, media, frame);
-      const pictures = await picturesOf(decidingPictures(plan));
+      const pictures = await picturesOf(keyedPictures(plan));
       const coverages = await coveragesOf(db, filmId, plan);
-      shares.push(meter.measure(plan, pictures, (matte) => coverages.get(`${matte.matteId}:${matte.frame}`) ?? null));
+      shares.push(meter.measure(plan, pictures, (matte) => coverages.get(coverageKey(matte)) ?? null));
     }
     const looker = new FrameLooker(film);
     const looks: (FrameLook | null)[] = [];
@@ -60,7 +59,7 @@ export async function checkStoredJoin(db: Knex, filmId: string, film: Film, medi
       const stored = await Promise.all(plansToLook(plans).map((plan) => coveragesOf(db, filmId, plan)));
       looks.push(
         looker.look(plans, pictures, (matte) => {
-          const key = `${matte.matteId}:${matte.frame}`;
+          const key = coverageKey(matte);
           return stored.find((s) => s.has(key))?.get(key) ?? null;
         }),
       );
@@ -73,10 +72,9 @@ export async function checkStoredJoin(db: Knex, filmId: string, film: Film, medi
 
 async function coveragesOf(db: Knex, filmId: string, plan: FramePlan): Promise<Map<string, StoredCoverage>> {
   const found = new Map<string, StoredCoverage>();
-  for (const matte of plan.layers.flatMap((l) => l.mattes)) {
-    if (matte.kind !== 'coverage') continue;
-    const stored = await loadCoverage(db, filmId, matte.matteId, matte.frame);
-    if (stored !== null) found.set(`${matte.matteId}:${matte.frame}`, stored);
+  for (const [key, { matteId, frame }] of needsOf(plan).coverages) {
+    const stored = await loadCoverage(db, filmId, matteId, frame);
+    if (stored !== null) found.set(key, stored);
   }
   return found;
 }

@@ -6,14 +6,17 @@ import type { Film } from '../core/film/film';
 import { readyMedia, readySounds } from '../core/film/media-facts';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { ExportEnding, MatteSendOrder, SendOrder } from '../core/film/job';
+import { visitJoin, type Reference } from '../core/film/references';
 import { filmLength, placedJoins, placeJoin } from '../core/film/timing';
+import { reachOf } from '../core/plan/plan-frame';
 import { exportsFolder, mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { migrateFilm } from '../core/film/migrate';
 import { loadFilm } from './films';
 import { loadCoverage, unpacked } from './matte-frames';
 import { listMedia, probeOf } from './media';
-import { sendFilm, type OriginalFile, type SendTask } from './send/send-film';
+import type { OriginalFile } from './send/frame-drawer';
+import { sendFilm, type SendTask } from './send/send-film';
 import { sendSound } from './send/send-sound';
 import { ENDINGS, sendMatte, type MatteTask } from './send/send-matte';
 
@@ -80,9 +83,8 @@ export async function orderExport(db: Knex, filmId: string, order: SendOrder): P
       order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.',
     );
   const join = order.joinId === null ? null : placeJoin(film, order.joinId);
-  const joins = join === null ? placedJoins(film).map((p) => p.join) : [join.join];
-  const mattes = joins.flatMap((j) => j.layers.flatMap((l) => l.mattes.map((u) => u.matteId)));
   const title = join === null ? film.name : `${film.name} - ${join.join.name}`;
+  const { mattes } = shownIn(film, from, to);
   return { entry: await insertExport(db, filmId, { film, revision, mattes }, title, order.format, order), cost: to - from };
 }
 
@@ -152,6 +154,29 @@ function freeFileName(title: string, ending: string, taken: ReadonlySet<string>)
   }
 }
 
+/** The media and the mattes that film frames `from` … `to` may need, whatever they need of them. */
+export function shownIn(film: Film, from: number, to: number): { readonly media: readonly string[]; readonly mattes: readonly string[] } {
+  const [media, mattes] = [new Set<string>(), new Set<string>()];
+  const visit = (r: Reference): void => {
+    if (r.isSetting) return;
+    if (r.to === 'matte') mattes.add(r.id);
+    if (r.to === 'medium') media.add(r.id);
+  };
+  let start = 0;
+  for (const shot of film.shots) {
+    if (start < to && start + shot.length > from) media.add(shot.mediumId);
+    start += shot.length;
+  }
+  for (const placed of placedJoins(film)) {
+    const reach = reachOf(placed);
+    if (reach.from >= to || reach.to <= from) continue;
+    for (const { mediumId } of [placed.leaving, placed.entering]) media.add(mediumId);
+    visitJoin(placed.join, visit);
+  }
+  for (const matte of film.mattes) if (mattes.has(matte.id)) media.add(matte.mediumId);
+  return { media: [...media], mattes: [...mattes] };
+}
+
 /** Coverage of a matte on a medium frame as it was when the order was given. */
 async function orderedCoverage(db: Knex, exportId: string, matteId: string, frame: number): Promise<StoredCoverage | null> {
   const row = await db<ExportFrameRow>('export_frames').where({ export_id: exportId, matte_id: matteId, frame }).first();
@@ -184,11 +209,12 @@ export async function findExport(db: Knex, id: string): Promise<ExportEntry> {
   return entryOf(row);
 }
 
-/** Everything needed to draw the film from originals. @throws AppError when a medium on the reel is not ready. */
+/** Everything needed to draw film frames `from` … `to` from originals. @throws AppError when a medium they need is not ready. */
 export async function sourcesOf(
   db: Knex,
   filmId: string,
   film: Film,
+  { from, to }: Pick<SendTask, 'from' | 'to'> = { from: 0, to: filmLength(film) },
 ): Promise<Pick<SendTask, 'media' | 'sounds' | 'originals' | 'coverage'>> {
   const shelf = await listMedia(db, filmId);
   const media = readyMedia(shelf);
@@ -197,11 +223,11 @@ export async function sourcesOf(
   const silent = heard.find((h) => !sounds.has(h.mediumId));
   if (silent !== undefined) throw new AppError('bad-request', `${silent.name} cannot be sent out: its sound is not ready.`);
   const originals = new Map<string, OriginalFile>();
-  const ofShelf = film.joins.flatMap((j) =>
-    j.layers.flatMap((l) => (l.source.kind === 'medium' ? [{ name: l.name, mediumId: l.source.mediumId }] : [])),
-  );
-  for (const { name, mediumId } of [...film.shots, ...ofShelf]) {
-    if (!media.has(mediumId)) throw new AppError('bad-request', `${name} cannot be sent out: its medium is not ready.`);
+  for (const mediumId of shownIn(film, from, to).media) {
+    if (!media.has(mediumId)) {
+      const name = shelf.find((m) => m.id === mediumId)?.name ?? 'A medium of the film';
+      throw new AppError('bad-request', `${name} cannot be sent out: it is not ready.`);
+    }
     originals.set(mediumId, { path: mediumFile(mediumId, 'original'), probe: await probeOf(db, mediumId) });
   }
   return { media, sounds, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
@@ -235,7 +261,12 @@ export async function runExport(db: Knex, id: string, signal: AbortSignal, onPro
             ...(await matteSource(db, row.film_id, film, order.matteId)),
             coverage: (frame) => coverage(order.matteId, frame),
           })
-        : await sendOrdered(order, { ...common, ...(await sourcesOf(db, row.film_id, film)), coverage, ...orderedFrames(film, order) });
+        : await sendOrdered(order, {
+            ...common,
+            ...(await sourcesOf(db, row.film_id, film, orderedFrames(film, order))),
+            coverage,
+            ...orderedFrames(film, order),
+          });
     await db<ExportRow>('exports')
       .where({ id })
       .update({ frames, bytes: (await stat(output)).size });

@@ -52,10 +52,12 @@ const loaded = new WeakMap<object, Map<string, { readonly revision: number; read
 
 const MOST_LOADED = 8;
 
+/** The settings of a database, which a transaction of it shares. */
+const settingsOf = (db: Knex): object => (db.client as { readonly config: object }).config;
+
 /** Keeps a film at hand as it is stored by now: never one of a transaction that may yet be taken back. */
 export function rememberFilm(db: Knex, id: string, revision: number, film: Film): void {
-  // a transaction has the settings of its database
-  const key = db.client.config as object;
+  const key = settingsOf(db);
   const films = loaded.get(key) ?? new Map<string, { readonly revision: number; readonly film: Film }>();
   loaded.set(key, films);
   films.delete(id);
@@ -68,6 +70,7 @@ export function rememberFilm(db: Knex, id: string, revision: number, film: Film)
 
 /** Stores `film` in the place of `before`, the film as it is stored, as revision `revision`. */
 export async function replaceFilm(db: Knex, id: string, before: Film, film: Film, revision: number): Promise<void> {
+  loaded.get(settingsOf(db))?.delete(id);
   await db<FilmRow>('films')
     .where({ id })
     .update({ document: JSON.stringify(withoutParts(film)), revision, updated_at: Date.now() });
@@ -76,7 +79,7 @@ export async function replaceFilm(db: Knex, id: string, before: Film, film: Film
 
 /** @throws AppError 'not-found' */
 export async function loadFilm(db: Knex, id: string): Promise<StoredFilm> {
-  const known = loaded.get(db.client.config as object)?.get(id);
+  const known = loaded.get(settingsOf(db))?.get(id);
   const now = await db<FilmRow>('films').where({ id }).first('revision');
   if (known !== undefined && now?.revision === known.revision) return { id, ...known };
   const row = await db<FilmRow>('films').where({ id }).first();

@@ -1,5 +1,5 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
-import { decidingPictures, EmptinessMeter } from '../core/check/coverage';
+import { EmptinessMeter } from '../core/check/coverage';
 import { FrameLooker, picturesToLook, plansToLook, type FrameLook, type LookPlans } from '../core/check/look';
 import { createImage, type Image, type Plane } from '../core/image/pixels';
 import { lumaOf } from '../core/image/plane';
@@ -14,8 +14,9 @@ import { shrinkImage, unmultiply } from '../core/image/image';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
-import { picturesOf, type FramePlan, type PictureRef, type PlannedCoverage } from '../core/plan/frame-plan';
-import { coveragesOf, type Drawing } from '../core/plan/plan-views';
+import type { FramePlan, PictureRef, PlannedCoverage } from '../core/plan/frame-plan';
+import { coverageKey, keyedPictures, needsOf, pictureKey, picturesOf } from '../core/plan/plan-needs';
+import { plansOf } from '../core/plan/plan-views';
 import type { FramesReply, FramesRequest, Lane } from './frames-protocol';
 import { ProxyDecoder } from './proxy-decoder';
 
@@ -65,7 +66,6 @@ const toMeasure: MeasureRequest[] = [];
 let busy = false;
 
 const reply = (message: FramesReply, transfer: Transferable[] = []): void => self.postMessage(message, { transfer });
-const keyOf = (ref: PictureRef): string => `${ref.mediumId}:${ref.frame}`;
 
 self.onmessage = ({ data }: MessageEvent<FramesRequest>) => {
   if (data.kind === 'media') {
@@ -144,10 +144,10 @@ async function work(): Promise<void> {
 
 async function draw({ drawing, width, height, lane }: DrawRequest): Promise<ImageBitmap> {
   const compositor = compositorFor(width, height);
-  const needed = [...picturesOf(drawing.plan), ...(drawing.kind === 'difference' ? picturesOf(drawing.other) : [])];
+  const plans = plansOf(drawing);
   // a larger small picture, and one that is zoomed into, would show the pixels of tiny ones
-  const pictures = await gather(needed, lane === 'thumb' && width <= SMALL_WIDTH);
-  const mattes = await gatherCoverages(drawing);
+  const pictures = await gather(picturesOf(...plans), lane === 'thumb' && width <= SMALL_WIDTH);
+  const mattes = await gatherCoverages(...plans);
   const out = createImage(width, height);
   if (drawing.kind === 'matte' || drawing.kind === 'edge')
     paintMatte(compositor, drawing.plan, pictures, mattes, drawing.kind === 'edge', out);
@@ -167,8 +167,8 @@ let meter: { readonly size: string; readonly meter: EmptinessMeter } | null = nu
 async function measure(plan: FramePlan): Promise<number> {
   const size = `${plan.width}x${plan.height}`;
   if (meter?.size !== size) meter = { size, meter: new EmptinessMeter(plan) };
-  const pictures = await gather(decidingPictures(plan), true);
-  return meter.meter.measure(plan, pictures, await gatherCoverages({ kind: 'picture', plan }));
+  const pictures = await gather(keyedPictures(plan), true);
+  return meter.meter.measure(plan, pictures, await gatherCoverages(plan));
 }
 
 let looker: { readonly size: string; readonly looker: FrameLooker } | null = null;
@@ -178,7 +178,7 @@ async function look(plans: LookPlans): Promise<FrameLook> {
   if (sized === undefined) return { light: null, shots: { leaving: null, entering: null }, mattes: [] };
   const size = `${sized.width}x${sized.height}`;
   if (looker?.size !== size) looker = { size, looker: new FrameLooker(sized) };
-  const stored = await Promise.all(plansToLook(plans).map((plan) => gatherCoverages({ kind: 'picture', plan })));
+  const stored = await Promise.all(plansToLook(plans).map((plan) => gatherCoverages(plan)));
   const pictures = await gather(picturesToLook(plans), false);
   return looker.looker.look(plans, pictures, (matte) => stored.map((of) => of(matte)).find((c) => c !== null) ?? null);
 }
@@ -196,7 +196,7 @@ async function holeOf(plan: FramePlan): Promise<HoleShape | null> {
     false,
   );
   const coverage = new Uint8Array(width * height);
-  compositorFor(width, height).drawMattes(plan, mattes, pictures, coverage, await gatherCoverages({ kind: 'picture', plan }));
+  compositorFor(width, height).drawMattes(plan, mattes, pictures, coverage, await gatherCoverages(plan));
   return measureHole(coverage, width, height, plan.width, plan.height);
 }
 
@@ -238,8 +238,8 @@ function compositorFor(width: number, height: number): Compositor {
 
 async function gather(needed: readonly PictureRef[], thumb: boolean): Promise<PictureSource> {
   const found = new Map<string, Image>();
-  for (const ref of needed) if (!found.has(keyOf(ref))) found.set(keyOf(ref), await pictureOf(ref, thumb));
-  return (ref) => found.get(keyOf(ref)) ?? null;
+  for (const ref of needed) if (!found.has(pictureKey(ref))) found.set(pictureKey(ref), await pictureOf(ref, thumb));
+  return (ref) => found.get(pictureKey(ref)) ?? null;
 }
 
 /** Stored coverage by matte and frame; null where the server has none. */
@@ -249,13 +249,10 @@ const MOST_COVERAGES = 400;
 let forgets = 0;
 let mattesUrl = '';
 
-async function gatherCoverages(drawing: Drawing): Promise<CoverageSource> {
+async function gatherCoverages(...plans: readonly FramePlan[]): Promise<CoverageSource> {
   const found = new Map<string, StoredCoverage | null>();
-  for (const matte of coveragesOf(drawing)) {
-    const key = `${matte.matteId}:${matte.frame}`;
-    if (!found.has(key)) found.set(key, await coverageOf(key, matte));
-  }
-  return ({ matteId, frame }) => found.get(`${matteId}:${frame}`) ?? null;
+  for (const [key, matte] of needsOf(...plans).coverages) found.set(key, await coverageOf(key, matte));
+  return (matte) => found.get(coverageKey(matte)) ?? null;
 }
 
 async function coverageOf(key: string, { matteId, frame }: PlannedCoverage): Promise<StoredCoverage | null> {
@@ -278,7 +275,7 @@ async function coverageOf(key: string, { matteId, frame }: PlannedCoverage): Pro
 }
 
 async function pictureOf(ref: PictureRef, thumb: boolean): Promise<Image> {
-  const key = keyOf(ref);
+  const key = pictureKey(ref);
   const known = (thumb ? small : full).get(key);
   if (known !== undefined) return known;
   const decoder = decoders.get(ref.mediumId);

@@ -8,4 +8,6 @@ export function seeded(seed: number): (below: number) => number {
 }
 
 /** The short run is part of every test; `IRIMI_LONG=1` makes it as long as what was once gone through by hand. */
-export const times = (short: number, long: number): number => (process.env.IRIMI_LONG === '1' ? long : short);
+export const isLong = process.env.IRIMI_LONG === '1';
+
+export const times = (short: number, long: number): number => (isLong ? long : short);

@@ -19,7 +19,7 @@ const search = (query: Record<string, string | number>): string =>
   new URLSearchParams(Object.entries(query).map(([k, v]) => [k, String(v)])).toString();
 
 /** A data folder with the demo film is made once for what is built now, and copied for each that asks. */
-function seededFolder(): string {
+export function seededFolder(): string {
   const stamp = Math.round(statSync('dist/cli.mjs').mtimeMs);
   const folder = join('.run', 'demo-seeds', String(stamp));
   if (existsSync(folder)) return folder;

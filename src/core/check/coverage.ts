@@ -2,7 +2,8 @@ import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/pixels';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
-import type { Content, FramePlan, PictureRef, PlannedLayer } from '../plan/frame-plan';
+import type { Content, FramePlan, PlannedLayer } from '../plan/frame-plan';
+import { keyedPictures, pictureKey } from '../plan/plan-needs';
 import { planFrame } from '../plan/plan-frame';
 
 const CHECK_HEIGHT = 180;
@@ -30,16 +31,6 @@ const withSideOfMelts = (plan: FramePlan, side: 'from' | 'to'): FramePlan => ({
   ),
 });
 
-/** The pictures whose colours decide what is covered: those that keys look at. */
-export const decidingPictures = (plan: FramePlan): PictureRef[] =>
-  plan.layers.flatMap(({ content, mattes }) => {
-    const all = content.kind === 'melt' ? [...mattes, ...[...content.from, ...content.to].flatMap((l) => l.mattes)] : mattes;
-    return all.flatMap((m) => (m.kind === 'key' ? [m.picture] : []));
-  });
-
-const isPictureOf = (ref: PictureRef, plan: FramePlan): boolean =>
-  decidingPictures(plan).some((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);
-
 /** Measures how much of a frame is empty, at a small size. Keeps scratch memory, so one instance serves a run of frames of one film. */
 export class EmptinessMeter {
   private readonly compositor: Compositor;
@@ -62,7 +53,8 @@ export class EmptinessMeter {
 
   private emptyOf(plan: FramePlan, pictures: PictureSource, coverages: CoverageSource): number {
     const { data, width, height } = this.out;
-    this.compositor.draw(plan, (ref) => (isPictureOf(ref, plan) ? pictures(ref) : BLANK), this.out, coverages);
+    const deciding = new Set(keyedPictures(plan).map(pictureKey));
+    this.compositor.draw(plan, (ref) => (deciding.has(pictureKey(ref)) ? pictures(ref) : BLANK), this.out, coverages);
     let empty = 0;
     for (let i = 3; i < data.length; i += 4) if (data[i]! < COVERED) empty += 1 - data[i]! / 255;
     return empty / (width * height);

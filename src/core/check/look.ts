@@ -4,7 +4,8 @@ import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/ti
 import { lumaOf } from '../image/plane';
 import { createImage, type Image } from '../image/pixels';
 import type { Point } from '../geometry/matrix';
-import { picturesOf, type FramePlan, type PictureRef, type PlannedMatte } from '../plan/frame-plan';
+import type { FramePlan, PictureRef, PlannedMatte } from '../plan/frame-plan';
+import { needsOf, picturesOf } from '../plan/plan-needs';
 import { planFrame, planMatteAlone, planShot } from '../plan/plan-frame';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
 import { measureHole } from '../recipes/hole-shape';
@@ -51,9 +52,6 @@ export interface FrameLook {
   readonly mattes: readonly MatteLook[];
 }
 
-const isSlow = (plan: FramePlan): boolean =>
-  plan.layers.some(({ content }) => content.kind === 'melt' || (content.kind === 'picture' && content.next?.by === 'flow'));
-
 /** What has to be drawn to look at a film frame of a join. */
 export function lookPlans(film: Film, media: Media, placed: PlacedJoin, frame: number): LookPlans {
   const result = planFrame(film, media, frame, { samples: 1 });
@@ -78,12 +76,16 @@ export function lookPlans(film: Film, media: Media, placed: PlacedJoin, frame: n
       const { matteId, side } = use;
       return { matteId, side, shot, plan: planMatteAlone(film, media, placed, shot, matteId, frame, use) };
     });
-  return { result: isSlow(result) ? null : result, shots: { leaving: shotPlan('leaving'), entering: shotPlan('entering') }, mattes };
+  return {
+    result: needsOf(result).followsMotion ? null : result,
+    shots: { leaving: shotPlan('leaving'), entering: shotPlan('entering') },
+    mattes,
+  };
 }
 
 /** The pictures that are needed to look at a frame. */
 export const picturesToLook = ({ result, shots, mattes }: LookPlans): PictureRef[] =>
-  [result, shots.leaving, shots.entering, ...mattes.map((m) => m.plan)].flatMap((plan) => (plan === null ? [] : picturesOf(plan)));
+  picturesOf(...[result, shots.leaving, shots.entering, ...mattes.map((m) => m.plan)].filter((plan) => plan !== null));
 
 /** The plans whose mattes are needed to look at a frame. */
 export const plansToLook = ({ result, mattes }: LookPlans): readonly FramePlan[] => [

@@ -64,11 +64,17 @@ export function migrateFilm(document: unknown): Film {
 
 /** A film of version 3 from before mattes said who made them: there a recipe's own is named after its join or shot. The same film when none is. */
 function withOwners(film: Film): Film {
-  if (!Array.isArray(film.mattes) || !Array.isArray(film.joins) || !Array.isArray(film.shots)) return film;
+  // what is no film is found to be none by whoever checks it
+  if (
+    ![film.mattes, film.joins, film.shots].every(
+      (list) => Array.isArray(list) && list.every((item) => typeof item === 'object' && item !== null),
+    )
+  )
+    return film;
   const ids = [...film.joins, ...film.shots].map((owner) => owner.id);
   const roles = ['sweep', 'seam', 'tile', 'border-leaving', 'border-entering'];
   const owners = new Map(ids.flatMap((id) => roles.map((role): [string, string] => [`${id}-${role}`.slice(-64), id])));
-  if (!film.mattes.some((m) => m?.ownerId === undefined && owners.has(m?.id))) return film;
+  if (!film.mattes.some((m) => m.ownerId === undefined && owners.has(m.id))) return film;
   return {
     ...film,
     mattes: film.mattes.map((m) => (m.ownerId === undefined && owners.has(m.id) ? { ...m, ownerId: owners.get(m.id)! } : m)),

@@ -86,7 +86,7 @@ describe('patched', () => {
 
   it('never changes a value that a patch brought in', () => {
     const value = { list: [1] };
-    const to = patched({} as Record<string, unknown>, [
+    const to = patched({}, [
       { op: 'add', path: ['a'], value },
       { op: 'add', path: ['a', 'list', 1], value: 2 },
     ]);

@@ -16,6 +16,8 @@ export interface Reference {
   readonly joinId: string | null;
   /** Says something about what it refers to and goes with it, as marks and beats do: it does not keep it in use. */
   readonly goesWith: boolean;
+  /** A setting of a recipe: what is shown of it, layers tell. */
+  readonly isSetting: boolean;
   /** On a draft: takes the reference out, so that what refers does without it. */
   drop(): void;
 }
@@ -26,7 +28,7 @@ type Visit = (reference: Reference) => void;
 export function visitReferences(film: Film | FilmDraft, visit: Visit): void {
   const draft = film as FilmDraft;
   const say = (to: ReferredTo, id: string | null | undefined, by: string, drop: () => void, goesWith = false): void => {
-    if (id != null) visit({ to, id, by, joinId: null, goesWith, drop });
+    if (id != null) visit({ to, id, by, joinId: null, goesWith, isSetting: false, drop });
   };
   for (const shot of draft.shots) {
     const gone = (): void => void (draft.shots = draft.shots.filter((s) => s !== shot));
@@ -46,20 +48,23 @@ export function visitReferences(film: Film | FilmDraft, visit: Visit): void {
     say('medium', mark.mediumId, `mark ${mark.name}`, () => (draft.mediumMarkers = draft.mediumMarkers!.filter((m) => m !== mark)), true);
   for (const beats of draft.beats ?? [])
     say('medium', beats.mediumId, 'beats', () => (draft.beats = draft.beats!.filter((b) => b !== beats)), true);
-  for (const join of draft.joins) visitJoin(join as Join, visit);
+  for (const join of draft.joins) visitJoin(join, visit);
 }
 
 /** The references inside one join. */
 export function visitJoin(given: Join, visit: Visit): void {
   const join = given as FilmDraft['joins'][number];
   const ofJoin = `join ${join.name}`;
-  const say = (to: ReferredTo, id: string | null | undefined, by: string, drop: () => void): void => {
-    if (id != null) visit({ to, id, by, joinId: join.id, goesWith: false, drop });
-  };
+  const saying =
+    (isSetting: boolean): Say =>
+    (to, id, by, drop) => {
+      if (id != null) visit({ to, id, by, joinId: join.id, goesWith: false, isSetting, drop });
+    };
+  const say = saying(false);
   // a join without one of its shots goes with it, which is up to who takes the shot away
   say('shot', join.leavingShotId, ofJoin, () => undefined);
   say('shot', join.enteringShotId, ofJoin, () => undefined);
-  for (const layer of join.layers) visitLayer(layer as Layer, `layer ${layer.name} of ${ofJoin}`, say);
+  for (const layer of join.layers) visitLayer(layer, `layer ${layer.name} of ${ofJoin}`, say);
   for (const rider of [...join.carriers, ...(join.camera === undefined ? [] : [{ ...join.camera, name: null }])]) {
     const by = rider.name === null ? `the camera of ${ofJoin}` : `carrier ${rider.name} of ${ofJoin}`;
     const here = rider.name === null ? join.camera! : rider;
@@ -68,7 +73,7 @@ export function visitJoin(given: Join, visit: Visit): void {
   for (const hit of join.hits ?? [])
     say('medium', hit.mediumId, `sound ${hit.name} of ${ofJoin}`, () => (join.hits = join.hits!.filter((h) => h !== hit)));
   for (const point of join.interest ?? []) say('track', point.trackId, `a point of interest of ${ofJoin}`, () => delete point.trackId);
-  if (join.recipe !== undefined) visitSettings(join.recipe as Recipe, `the settings of ${ofJoin}`, say);
+  if (join.recipe !== undefined) visitSettings(join.recipe, `the settings of ${ofJoin}`, saying(true));
 }
 
 type Say = (to: ReferredTo, id: string | null | undefined, by: string, drop: () => void) => void;
@@ -105,7 +110,7 @@ function visitLayer(given: Layer, by: string, say: Say): void {
 /** The references in the settings of a recipe. */
 export function visitRecipe(recipe: Recipe, by: string, visit: Visit): void {
   visitSettings(recipe, by, (to, id, who, drop) => {
-    if (id != null) visit({ to, id, by: who, joinId: null, goesWith: false, drop });
+    if (id != null) visit({ to, id, by: who, joinId: null, goesWith: false, isSetting: true, drop });
   });
 }
 

@@ -82,7 +82,7 @@ describe('a warp by places', () => {
 describe('a melt by lines', () => {
   it('shows one disc of the size between in the middle, where a fade shows two', () => {
     const pictures = broughtTogether([A, B], { places, borders: 'pinned' }, 0.5, film);
-    const made = new Melter().melt('x', () => pictures, 'fine', 0.5, 0.5);
+    const made = new Melter().melt([{ key: 'x', make: () => pictures }], 'fine', 0.5, 0.5);
     const goal = disc(75, 48, 20, 15);
     const fade = createImage(WIDTH, HEIGHT);
     fade.data.forEach((_, i) => (fade.data[i] = (A.data[i]! + B.data[i]!) / 2));

@@ -56,6 +56,16 @@ export interface PlannedKey extends MattePlacement {
 
 export type PlannedMatte = PlannedOutline | PlannedCoverage | PlannedKey;
 
+/** Two pictures of the film's size, each made of layers, as they meet on one frame of a melt. */
+export interface MeltStep {
+  readonly from: readonly PlannedLayer[];
+  readonly to: readonly PlannedLayer[];
+  /** How far shapes have gone, 0..1. */
+  readonly warped: number;
+  /** Places of both that belong together, for each pair of lines, and what their borders do; null where motion alone says what becomes what. */
+  readonly lines: { readonly places: readonly MatchedPlaces[]; readonly borders: Borders } | null;
+}
+
 /** What a layer shows: a picture (with the next one by a share, where its time falls between them), a colour, two pictures melted, or what lies under it. */
 export type Content =
   | {
@@ -63,17 +73,13 @@ export type Content =
       readonly picture: PictureRef;
       readonly next: { readonly picture: PictureRef; readonly share: number; readonly by: 'fade' | 'flow' } | null;
     }
-  /** Two pictures of the film's size, each made of layers, melted into one another. */
-  | {
+  | (MeltStep & {
       readonly kind: 'melt';
-      readonly from: readonly PlannedLayer[];
-      readonly to: readonly PlannedLayer[];
-      readonly warped: number;
       readonly mixed: number;
       readonly quality: MeltQuality;
-      /** Places of both that belong together, for each pair of lines, and what their borders do; null where motion alone says what becomes what. */
-      readonly lines: { readonly places: readonly MatchedPlaces[]; readonly borders: Borders } | null;
-    }
+      /** The frames of the melt from which its motion is found, each from that of the one before: see `anchorsOf`. */
+      readonly anchors: readonly MeltStep[];
+    })
   | { readonly kind: 'colour'; readonly colour: Colour }
   | { readonly kind: 'beneath' };
 
@@ -124,20 +130,3 @@ export interface FramePlan {
 
 /** The picture a layer shows now; null for one without. */
 export const pictureOf = ({ content }: PlannedLayer): PictureRef | null => (content.kind === 'picture' ? content.picture : null);
-
-/** Every picture a plan needs, each once: what its layers show and what its mattes look at. */
-export function picturesOf(plan: Pick<FramePlan, 'layers'>): PictureRef[] {
-  const found = new Map<string, PictureRef>();
-  const add = (ref: PictureRef): void => void found.set(`${ref.mediumId}:${ref.frame}`, ref);
-  const look = (layers: readonly PlannedLayer[]): void => {
-    for (const { content, mattes } of layers) {
-      if (content.kind === 'picture') {
-        add(content.picture);
-        if (content.next !== null) add(content.next.picture);
-      } else if (content.kind === 'melt') look([...content.from, ...content.to]);
-      for (const matte of mattes) if (matte.kind !== 'outline') add(matte.picture);
-    }
-  };
-  look(plan.layers);
-  return [...found.values()];
-}

@@ -11,10 +11,11 @@ import { matchedPlaces, type DrawnLine, type MatchedPlaces } from '../morph/curv
 import { keyAtFrame } from '../matte/key/key';
 import { UNTIDIED } from '../matte/coverage/tidy';
 import { areaUnder } from '../motion/curve';
+import { anchorsOf } from '../morph/melt-frames';
 import { centreOf, regionOrNearest } from '../track/track';
 import { layerDepth, planeMap, shutterSamples } from './layer-place';
 import { baseFraming, isMirrored, shotFraming } from './shot-framing';
-import type { Content, FramePlan, MissingPicture, PictureRef, PlannedEffect, PlannedLayer, PlannedMatte } from './frame-plan';
+import type { Content, FramePlan, MeltStep, MissingPicture, PictureRef, PlannedEffect, PlannedLayer, PlannedMatte } from './frame-plan';
 
 /** How carefully a frame is planned. */
 export interface PlanQuality {
@@ -252,22 +253,31 @@ const NOTHING: LayerPlan = { layers: [], missing: null };
 function contentWithoutMedium(film: Film, media: Media, placed: PlacedJoin, source: Layer['source'], frame: number): Content | null {
   if (source.kind === 'colour') return { kind: 'colour', colour: source.colour };
   if (source.kind !== 'melt') return { kind: 'beneath' };
+  const step = meltStep(film, media, placed, source, frame);
+  // a shot that is not there leaves the other one alone
+  if (step === null) return null;
+  const anchors = anchorsOf(frame - placed.from, placed.to - placed.from).flatMap((a) => {
+    const anchor = meltStep(film, media, placed, source, placed.from + a);
+    return anchor === null ? [] : [anchor];
+  });
+  return { kind: 'melt', ...step, mixed: shareAt(source.mix, frame - placed.cut), quality: source.quality, anchors };
+}
+
+const shareAt = (channel: MeltSource['warp'], time: number): number => Math.max(0, Math.min(1, channelAt(channel, time)));
+
+/** The two pictures that are melted on a frame; null while one of the shots is not ready. */
+function meltStep(film: Film, media: Media, placed: PlacedJoin, source: MeltSource, frame: number): MeltStep | null {
   const time = frame - placed.cut;
-  const share = (channel: typeof source.warp): number => Math.max(0, Math.min(1, channelAt(channel, time)));
   const [from, to] = (['leaving', 'entering'] as const).map((side) => heldShot(film, media, placed, side, frame)) as [
     LayersOrNone,
     LayersOrNone,
   ];
-  // a shot that is not there leaves the other one alone
   if (from === null || to === null) return null;
   const lines = source.lines === undefined ? null : matchedLines(film, source.lines.pairs, from, to);
   return {
-    kind: 'melt',
     from: subjectOf(film, media, placed, source, 'leaving', from, time),
     to: subjectOf(film, media, placed, source, 'entering', to, time),
-    warped: share(source.warp),
-    mixed: share(source.mix),
-    quality: source.quality,
+    warped: shareAt(source.warp, time),
     lines: lines === null ? null : { places: lines, borders: source.lines!.borders },
   };
 }

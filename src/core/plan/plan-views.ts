@@ -3,7 +3,7 @@ import type { ShotSide } from '../film/composition';
 import type { Film, Media } from '../film/film';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { corner } from '../matte/outline/outline';
-import { pictureOf, type FramePlan, type PlannedCoverage, type PlannedLayer } from './frame-plan';
+import { pictureOf, type FramePlan, type PlannedLayer } from './frame-plan';
 import { FULL_QUALITY, planFrame, planMatteAlone, planShot, type PlanQuality } from './plan-frame';
 
 /** Ways to look at a join on the stage. */
@@ -26,17 +26,9 @@ export type Drawing =
   | { readonly kind: 'picture' | 'matte' | 'cut-out' | 'edge'; readonly plan: FramePlan }
   | { readonly kind: 'difference'; readonly plan: FramePlan; readonly other: FramePlan };
 
-/** The stored coverages that a drawing shows. */
-export function coveragesOf(drawing: Drawing): PlannedCoverage[] {
-  const layers = drawing.kind === 'difference' ? [...drawing.plan.layers, ...drawing.other.layers] : drawing.plan.layers;
-  return coveragesOfLayers(layers);
-}
-
-const coveragesOfLayers = (layers: readonly PlannedLayer[]): PlannedCoverage[] =>
-  layers.flatMap(({ mattes, content }) => [
-    ...mattes.filter((matte) => matte.kind === 'coverage'),
-    ...(content.kind === 'melt' ? coveragesOfLayers([...content.from, ...content.to]) : []),
-  ]);
+/** The plans that a drawing is made of. */
+export const plansOf = (drawing: Drawing): readonly FramePlan[] =>
+  drawing.kind === 'difference' ? [drawing.plan, drawing.other] : [drawing.plan];
 
 /** What lies under a cut-out. */
 export const GROUNDS = ['checker', 'colour', 'other shot'] as const;

@@ -74,7 +74,10 @@ describe('a recipe of one’s own', () => {
   it('names nothing that is not here, whatever its file says', () => {
     const tiles = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'tiles in space', {}));
     const recipe = saved(tiles);
-    const foreign = { ...recipe, recipe: { ...recipe.recipe, settings: { ...recipe.recipe!.settings, mediumId: 'gone', drawnId: 'gone' } } };
+    const foreign = {
+      ...recipe,
+      recipe: { ...recipe.recipe, settings: { ...recipe.recipe!.settings, mediumId: 'gone', drawnId: 'gone' } },
+    };
     const { film, told } = laid(tiles, foreign as OwnRecipe);
     expect(told).toContain('A background is left out: its media is not on the shelf.');
     expect(joinAt(film, 1).join.recipe!.settings).toMatchObject({ mediumId: null, drawnId: null });

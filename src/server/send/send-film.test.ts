@@ -17,7 +17,8 @@ import { openTestWorkplace, type TestWorkplace } from '../test-workplace';
 import { scaling } from '../../core/geometry/matrix';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { plainPlanned } from '../../core/plan/plan-frame';
-import { decodeSizes, sendFilm, type SendTask } from './send-film';
+import { decodeSizes } from './decode-sizes';
+import { sendFilm, type SendTask } from './send-film';
 
 let place: TestWorkplace;
 let filmId: string;
@@ -149,23 +150,27 @@ describe('sendFilm', () => {
     const whole = await film(rational(24, 1));
     const sources = await sourcesOf(place.db, filmId, whole);
     const originals = new Map([...sources.originals].map(([id, o]) => [id, { ...o, path: '/nowhere.mp4' }]));
-    await expect(send(whole, 'broken.webm', { originals })).rejects.toThrow(/24 ended after frame -1, before frame 0.*nowhere/s);
+    await expect(send(whole, 'broken.webm', { originals })).rejects.toThrow(
+      /24 cannot be read past frame -1, and frame 0 is asked for. Its file is damaged or was changed/,
+    );
     expect(existsSync(place.file('broken.webm'))).toBe(false);
   });
 
   it('says when the place to write to does not exist', async () => {
-    await expect(send(await film(rational(24, 1)), 'no/such/folder.webm')).rejects.toThrow(/could not be encoded.*No such file/s);
+    await expect(send(await film(rational(24, 1)), 'no/such/folder.webm')).rejects.toThrow(
+      /could not be encoded to its end; the log of the server says why/,
+    );
   });
 });
 
-it('decodes each medium as large as it is shown, never larger than it is', async () => {
+it('decodes each medium as large as it is shown, never larger than it is', () => {
   const picture = { mediumId: 'm', frame: 0, width: 400, height: 200 };
   const plan = (scale: number): FramePlan => ({
     ...{ width: 100, height: 50, finish: [], background: null, missing: [] },
     layers: [plainPlanned({ kind: 'picture', picture, next: null }, 400, 200, scaling(scale))],
   });
-  expect((await decodeSizes([plan(0.25), plan(0.5)])).get('m')).toEqual({ width: 200, height: 100 });
-  expect((await decodeSizes([plan(3)])).get('m')).toEqual({ width: 400, height: 200 });
+  expect(decodeSizes([plan(0.25), plan(0.5)]).get('m')).toEqual({ width: 200, height: 100 });
+  expect(decodeSizes([plan(3)]).get('m')).toEqual({ width: 400, height: 200 });
 });
 
 describe('pictures sent out', () => {

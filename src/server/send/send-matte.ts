@@ -8,7 +8,7 @@ import type { Film, Medium } from '../../core/film/film';
 import type { ExportEnding, MatteFormat } from '../../core/film/job';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import { planMediumMatte } from '../../core/plan/plan-frame';
-import { picturesOf } from '../../core/plan/frame-plan';
+import { picturesOf } from '../../core/plan/plan-needs';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AnalysisFrames } from '../analysis-frames';
 import { AppError } from '../errors';
@@ -16,7 +16,7 @@ import { countFrames } from '../ffmpeg';
 import { compose } from '../worker-pool';
 import { greyWriter, numberedPictures } from '../picture-files';
 import { RawEncoder } from '../raw-encoder';
-import type { OriginalFile } from './send-film';
+import type { OriginalFile } from './frame-drawer';
 
 export const ENDINGS: Record<MatteFormat, ExportEnding> = {
   png: 'zip',

@@ -1,7 +1,8 @@
 import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
-import type { FramePlan } from '../../core/plan/frame-plan';
-import { coveragesOf, type Drawing } from '../../core/plan/plan-views';
+import type { FramePlan, PlannedCoverage } from '../../core/plan/frame-plan';
+import { needsOf } from '../../core/plan/plan-needs';
+import { plansOf, type Drawing } from '../../core/plan/plan-views';
 import type { OutlinePoint } from '../../core/matte/outline/outline';
 import type { FrameLook, LookPlans } from '../../core/check/look';
 import type { Aligned } from '../../core/pair/align';
@@ -11,6 +12,8 @@ import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-prot
 
 const BITMAP_BYTES = 400 * 2 ** 20;
 const MOST_MEASURED = 4000;
+
+const coveragesOf = (drawing: Drawing): readonly PlannedCoverage[] => [...needsOf(...plansOf(drawing)).coverages.values()];
 
 /** Draws frames in the worker and keeps them, so that a frame seen once is there at once. */
 export class FramesClient {

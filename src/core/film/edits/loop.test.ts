@@ -3,7 +3,7 @@ import { changed, countingIds, sampleFilm, sampleMedium } from '../sample-film';
 import { filmLength, placedJoins } from '../timing';
 import { makeComposed } from '../../recipes/composed';
 import { planFrame } from '../../plan/plan-frame';
-import { picturesOf } from '../../plan/frame-plan';
+import { picturesOf } from '../../plan/plan-needs';
 import { closeLoop, isLoop, loopLength } from './loop';
 
 const [A, B] = [sampleMedium('a', 60), sampleMedium('b', 50)];

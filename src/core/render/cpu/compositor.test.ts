@@ -281,6 +281,7 @@ describe('subjects that go over into each other', () => {
         warped: 0.5,
         mixed: 0.5,
         quality: 'fast',
+        anchors: [],
         lines: { places: [{ from: places(-20), to: places(20), closed: true }], borders: 'pinned' },
       },
       width,

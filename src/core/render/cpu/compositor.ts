@@ -12,14 +12,15 @@ import { refineCoverage } from '../../matte/edge/refine-coverage';
 import { placeCoverage, type StoredCoverage } from '../../matte/coverage/stored-coverage';
 import { isUntidied, tidyCoverage, type Tidying } from '../../matte/coverage/tidy';
 import { broughtTogether } from '../../morph/feature-warp';
-import { Melter } from '../../morph/melt';
+import { Melter, type MeltStepToMake } from '../../morph/melt';
+import { picturesOf } from '../../plan/plan-needs';
 import { blend } from './blend';
 import { between, layOver, overColour } from './modes';
 import { drawThrough } from './open-shutter';
 import {
   pictureOf,
-  picturesOf,
   type FramePlan,
+  type MeltStep,
   type PictureRef,
   type PlannedCoverage,
   type PlannedEffect,
@@ -111,24 +112,26 @@ export class Compositor {
   private shownBy(plan: FramePlan, content: Exclude<PlannedLayer['content'], { kind: 'beneath' }>, sources: Sources): Image | null {
     if (content.kind === 'colour') return plain(content.colour);
     if (content.kind === 'picture') return shownPicture(content, sources.pictures);
-    const { from, to, quality, warped: share, mixed, lines } = content;
-    const isCut = [...from, ...to].some((l) => l.mattes.length > 0);
-    const refs = picturesOf({ layers: [...from, ...to] });
-    if (refs.some((ref) => sources.pictures(ref) === null)) return null;
+    const { anchors, quality, warped, mixed } = content;
+    const isCut = [...content.from, ...content.to].some((l) => l.mattes.length > 0);
+    const needed = picturesOf({ layers: [content, ...anchors].flatMap((step) => [...step.from, ...step.to]) });
+    if (needed.some((ref) => sources.pictures(ref) === null)) return null;
+    const background = isCut ? null : plan.background;
     const drawn = (layers: readonly PlannedLayer[]): Image => {
       const out = createImage(this.width, this.height);
       this.ofMelt ??= new Compositor(this.width, this.height);
-      const background = isCut ? null : plan.background;
       this.ofMelt.draw({ ...plan, layers, background, finish: [], missing: [] }, sources.pictures, out, sources.coverages);
       return out;
     };
     // what lines say is done before motion is looked for: both pictures are brought to where their lines meet
-    const meeting = (): readonly [Image, Image] => {
-      const pictures = [drawn(from), drawn(to)] as const;
-      return lines === null ? pictures : broughtTogether(pictures, lines, share, plan);
-    };
-    const key = JSON.stringify([this.width, this.height, from, to, plan.background, lines === null ? null : [lines, share]]);
-    const made = melter.melt(key, meeting, quality, share, mixed);
+    const step = ({ from, to, lines, warped: share }: MeltStep): MeltStepToMake => ({
+      key: JSON.stringify([this.width, this.height, from, to, background, lines === null ? null : [lines, share]]),
+      make: () => {
+        const pictures = [drawn(from), drawn(to)] as const;
+        return lines === null ? pictures : broughtTogether(pictures, lines, share, plan);
+      },
+    });
+    const made = melter.melt([...anchors, content].map(step), quality, warped, mixed);
     // cut out, it comes with its colours multiplied
     if (isCut) unmultiply(made.data);
     return made;
