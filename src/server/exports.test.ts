@@ -46,6 +46,14 @@ it('sends out the film as it was when it was ordered, whatever is changed before
   expect(await findExport(place.db, id)).toMatchObject({ frames: 24 });
   // what the order held of the film is forgotten with it
   expect(await place.db('exports').where({ id }).first('document')).toEqual({ document: null });
+  // one that waits for other work takes the film as it is when it is begun
+  const waiting = await orderExport(place.db, filmId, { ...order, after: ['a-carry'] });
+  expect(await place.db('exports').where({ id: waiting.entry.id }).first('document')).toEqual({ document: null });
+  await change((d) => addShot(d, medium!, 1, newId));
+  await change((d) => addShot(d, medium!, 1, newId));
+  await runExport(place.db, waiting.entry.id, open, () => undefined);
+  expect(await findExport(place.db, waiting.entry.id)).toMatchObject({ frames: 36 });
+  await expect(runExport(place.db, waiting.entry.id, open, () => undefined)).rejects.toThrow('The order is gone');
   await removeExport(place.db, id);
   expect(existsSync(exportFile(id, 'webm'))).toBe(false);
 });

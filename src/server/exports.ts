@@ -84,8 +84,9 @@ export async function orderExport(db: Knex, filmId: string, order: SendOrder): P
     );
   const join = order.joinId === null ? null : placeJoin(film, order.joinId);
   const title = join === null ? film.name : `${film.name} - ${join.join.name}`;
-  const { mattes } = shownIn(film, from, to);
-  return { entry: await insertExport(db, filmId, { film, revision, mattes }, title, order.format, order), cost: to - from };
+  const taken = { film, revision, mattes: shownIn(film, from, to).mattes };
+  const waits = order.after !== undefined && order.after.length > 0;
+  return { entry: await insertExport(db, filmId, waits ? null : taken, title, order.format, order), cost: to - from };
 }
 
 /** Remembers an order for a matte. @throws AppError 'not-found', or 'bad-request' for frames the medium does not have. */
@@ -111,39 +112,66 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
   return { entry, cost: order.last - order.first + 1 };
 }
 
+/** What an order takes of a film: it as it is, and the stored coverage of these mattes. */
+interface Taken {
+  readonly film: Film;
+  readonly revision: number;
+  readonly mattes: readonly string[];
+}
+
+/** `taken` is null for an order that waits: it takes the film as it is when it is begun. */
 async function insertExport(
   db: Knex,
   filmId: string,
-  { film, revision, mattes }: { readonly film: Film; readonly revision: number; readonly mattes: readonly string[] },
+  taken: Taken | null,
   title: string,
   ending: ExportEnding,
   order: SendOrder | MatteSendOrder,
 ): Promise<ExportEntry> {
-  const taken = new Set((await db<ExportRow>('exports').where({ film_id: filmId }).select('name')).map((e) => e.name));
+  const names = new Set((await db<ExportRow>('exports').where({ film_id: filmId }).select('name')).map((e) => e.name));
   const row: ExportRow = {
     id: randomUUID(),
     film_id: filmId,
-    name: freeFileName(title, ending, taken),
+    name: freeFileName(title, ending, names),
     format: ending,
     order: JSON.stringify(order),
-    revision,
+    revision: taken?.revision ?? 0,
     frames: null,
     bytes: null,
     added_at: Date.now(),
-    // drawing asks for the coverage that was cut, not for the strokes
-    document: JSON.stringify({ ...film, mattes: film.mattes.map((m) => (m.painted === undefined ? m : { ...m, painted: [] })) }),
+    document: null,
   };
   await db.transaction(async (trx) => {
     await trx<ExportRow>('exports').insert(row);
-    const columns = ['matte_id', 'frame', 'width', 'height', 'coverage'];
-    await trx(trx.raw('?? (??, ??, ??, ??, ??, ??)', ['export_frames', 'export_id', ...columns])).insert(
-      trx('matte_frames')
-        .where({ film_id: filmId })
-        .whereIn('matte_id', [...new Set(mattes)])
-        .select(trx.raw('? as export_id', [row.id]), ...columns),
-    );
+    if (taken !== null) await take(trx, row.id, filmId, taken);
   });
   return entryOf(row);
+}
+
+/** Keeps for an order what it takes of a film. */
+async function take(trx: Knex, exportId: string, filmId: string, { film, revision, mattes }: Taken): Promise<void> {
+  // drawing asks for the coverage that was cut, not for the strokes
+  const document = JSON.stringify({ ...film, mattes: film.mattes.map((m) => (m.painted === undefined ? m : { ...m, painted: [] })) });
+  await trx<ExportRow>('exports').where({ id: exportId }).update({ document, revision });
+  const columns = ['matte_id', 'frame', 'width', 'height', 'coverage'];
+  await trx(trx.raw('?? (??, ??, ??, ??, ??, ??)', ['export_frames', 'export_id', ...columns])).insert(
+    trx('matte_frames')
+      .where({ film_id: filmId })
+      .whereIn('matte_id', [...new Set(mattes)])
+      .select(trx.raw('? as export_id', [exportId]), ...columns),
+  );
+}
+
+/** The film of an order: as it was when it was given or, of one that waited, as it is now. */
+async function orderedFilm(db: Knex, row: ExportRow): Promise<Film> {
+  if (row.document !== null) return migrateFilm(JSON.parse(row.document));
+  const order = JSON.parse(row.order) as SendOrder;
+  if (order.after === undefined || row.frames !== null) throw new AppError('not-found', 'The order is gone.');
+  const { film, revision } = await loadFilm(db, row.film_id);
+  const { from, to } = orderedFrames(film, order);
+  const taken = { film, revision, mattes: shownIn(film, from, to).mattes };
+  await db.transaction((trx) => take(trx, row.id, row.film_id, taken));
+  return film;
 }
 
 /** 'Dusk.webm', or the next of 'Dusk 2.webm' … that no other file has. */
@@ -246,8 +274,8 @@ async function matteSource(db: Knex, filmId: string, film: Film, matteId: string
 /** Carries out an order on the film as it was when it was given. */
 export async function runExport(db: Knex, id: string, signal: AbortSignal, onProgress: (fraction: number) => void): Promise<void> {
   const row = await db<ExportRow>('exports').where({ id }).first();
-  if (row?.document == null) throw new AppError('not-found', 'The order is gone.');
-  const film = migrateFilm(JSON.parse(row.document));
+  if (row === undefined) throw new AppError('not-found', 'The order is gone.');
+  const film = await orderedFilm(db, row);
   const order = JSON.parse(row.order) as SendOrder | MatteSendOrder;
   const output = exportFile(id, row.format);
   const common = { film, output, signal, onProgress };

@@ -150,6 +150,33 @@ describe('JobQueue', () => {
     await queue.cancel(other);
   });
 
+  it('begins a job after those it waits for, however they end, also after a restart', async () => {
+    const ends = new Map<string, () => void>();
+    const wait: JobRunner = ({ subjectId }) => new Promise((resolve) => ends.set(subjectId, resolve));
+    const sent: string[] = [];
+    const send: JobRunner = ({ subjectId }) => Promise.resolve(void sent.push(subjectId));
+    const runners = { ...idle, carry: wait, follow: never, send };
+    const queue = new JobQueue(place.db, runners);
+    const carry = await queue.add({ filmId, kind: 'carry', subjectId: 'first', label: 'Carrying Cart' });
+    const follow = await queue.add({ filmId, kind: 'follow', subjectId: 'second', label: 'Following Sign' });
+    const order = await queue.add({ filmId, kind: 'send', subjectId: 'film', label: 'F', cost: 1, after: [carry, follow] });
+    // one that waits holds up none that does not
+    const other = await queue.add({ filmId, kind: 'send', subjectId: 'other', label: 'O', cost: 1 });
+    await reaches(queue, other, 'done');
+    expect((await stateOf(queue, order))!).toMatchObject({ state: 'queued', waitsFor: 'Carrying Cart' });
+    ends.get('first')!();
+    await reaches(queue, carry, 'done');
+    expect((await stateOf(queue, order))!).toMatchObject({ state: 'queued', waitsFor: 'Following Sign' });
+    await queue.leave();
+    const restarted = new JobQueue(place.db, runners);
+    await restarted.resume();
+    await reaches(restarted, follow, 'running');
+    expect((await stateOf(restarted, order))!.state).toBe('queued');
+    await restarted.cancel(follow);
+    await reaches(restarted, order, 'done');
+    expect(sent).toEqual(['other', 'film']);
+  });
+
   it('lists whatever runs or waits, however many have ended since', async () => {
     const queue = new JobQueue(place.db, idle);
     const running = await queue.add({ filmId, kind: 'pair', subjectId: 'long', label: 'Long' });

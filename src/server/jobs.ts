@@ -20,6 +20,8 @@ interface JobRow {
   /** How often it was begun. */
   attempts: number;
   cost: number;
+  /** Ids of the jobs that it is begun after, as JSON; null for none. */
+  after: string | null;
 }
 
 /** Does one job; throws to fail it. */
@@ -85,6 +87,8 @@ export interface NewJob {
   readonly window?: string | null;
   /** What it will take, in a unit of its kind: of those that wait, what takes least comes first. */
   readonly cost?: number;
+  /** Jobs that it is begun after, however they end. */
+  readonly after?: readonly string[];
 }
 
 /** A job that ended without having been run to an end of its own. */
@@ -110,6 +114,8 @@ export class JobQueue {
     PQueue
   >;
   private readonly running = new Map<string, Running>();
+  /** Jobs that wait for others to end. */
+  private readonly held = new Map<string, JobRow>();
   private isLeaving = false;
 
   /** `onAbandoned` hears of jobs that end without having been run, and why. */
@@ -126,10 +132,10 @@ export class JobQueue {
       await this.abandon(row, SET_ASIDE);
     }
     await this.db<JobRow>('jobs').where({ state: 'running' }).update({ state: 'queued' });
-    for (const row of await this.db<JobRow>('jobs').where({ state: 'queued' }).orderBy(['added_at', 'id'])) this.enqueue(row);
+    for (const row of await this.db<JobRow>('jobs').where({ state: 'queued' }).orderBy(['added_at', 'id'])) await this.enqueue(row);
   }
 
-  async add({ filmId, kind, subjectId, label, order = null, window = null, cost = 0 }: NewJob): Promise<string> {
+  async add({ filmId, kind, subjectId, label, order = null, window = null, cost = 0, after = [] }: NewJob): Promise<string> {
     const row: JobRow = {
       id: randomUUID(),
       film_id: filmId,
@@ -143,10 +149,11 @@ export class JobQueue {
       window,
       attempts: 0,
       cost: Math.round(cost),
+      after: after.length === 0 ? null : JSON.stringify(after),
     };
     await this.db<JobRow>('jobs').insert(row);
     tellFilm(filmId, { kind: 'jobs' });
-    this.enqueue(row);
+    await this.enqueue(row);
     return row.id;
   }
 
@@ -160,8 +167,10 @@ export class JobQueue {
     }
     const row = await this.db<JobRow>('jobs').where({ id, state: 'queued' }).first();
     if (row === undefined) return;
+    this.held.delete(id);
     await this.mark(row, 'cancelled', null);
     await this.abandon(row, 'Stopped before it was begun.');
+    await this.release();
   }
 
   /** Whether a job of this kind is under way, or waits, for a thing. */
@@ -200,7 +209,8 @@ export class JobQueue {
     const jobs = (): Knex.QueryBuilder<JobRow, JobRow[]> => this.db<JobRow>('jobs').where({ film_id: filmId });
     const open = await jobs().whereIn('state', ['queued', 'running']);
     const ended = await jobs().whereNotIn('state', ['queued', 'running']).orderBy('added_at', 'desc').limit(ENDED_SHOWN);
-    return [...open, ...ended].sort((a, b) => b.added_at - a.added_at).map((row) => this.view(row));
+    const views = [...open, ...ended].sort((a, b) => b.added_at - a.added_at).map((row) => this.view(row));
+    return Promise.all(views);
   }
 
   progressOf(subjectId: string): number {
@@ -208,7 +218,7 @@ export class JobQueue {
     return 0;
   }
 
-  private view(row: JobRow): JobView {
+  private async view(row: JobRow): Promise<JobView> {
     const live = this.running.get(row.id) ?? null;
     const elapsed = live === null ? 0 : (Date.now() - live.began) / 1000;
     const secondsLeft = live !== null && live.progress > 0.02 ? (elapsed * (1 - live.progress)) / live.progress : null;
@@ -223,6 +233,7 @@ export class JobQueue {
       secondsLeft,
       error: row.error,
       subjectId: row.subject_id,
+      waitsFor: row.state === 'queued' ? ((await this.awaitedBy(row))[0]?.label ?? null) : null,
       carry: row.kind === 'carry' ? (JSON.parse(row.payload ?? 'null') as CarryOrder | null) : null,
     };
   }
@@ -232,8 +243,24 @@ export class JobQueue {
     return this.onAbandoned({ kind: row.kind, subjectId: row.subject_id, order }, why);
   }
 
-  private enqueue(row: JobRow): void {
+  private async enqueue(row: JobRow): Promise<void> {
+    // held at first, so that what ends meanwhile lets it go
+    this.held.set(row.id, row);
+    if ((await this.awaitedBy(row)).length > 0 || !this.held.delete(row.id)) return;
     void this.lanes[laneOf(row)].add(() => this.work(row.id), { priority: -row.cost });
+  }
+
+  /** The jobs that one is begun after and that have not ended. */
+  private async awaitedBy({ after }: JobRow): Promise<readonly JobRow[]> {
+    if (after === null) return [];
+    return this.db<JobRow>('jobs')
+      .whereIn('id', JSON.parse(after) as string[])
+      .whereIn('state', ['queued', 'running']);
+  }
+
+  /** Lets go what waited for a job that has ended. */
+  private async release(): Promise<void> {
+    for (const row of [...this.held.values()]) await this.enqueue(row);
   }
 
   private async work(id: string): Promise<void> {
@@ -253,6 +280,7 @@ export class JobQueue {
       this.running.delete(id);
       end();
     }
+    if (!this.isLeaving) await this.release();
   }
 
   /** Runs the job; how it ended, and why it failed. */

@@ -56,6 +56,7 @@ export const sendBody = Joi.object<SendOrder>({
   format: Joi.string().valid('webm', 'mp4', 'wav').required(),
   joinId: id.allow(null).required(),
   handles: Joi.number().integer().min(0).max(10_000).required(),
+  after: Joi.array().items(id).max(100),
 });
 export const matteSendBody = Joi.object<MatteSendOrder>({
   matteId: id.required(),

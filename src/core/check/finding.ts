@@ -35,6 +35,9 @@ export interface Finding {
     | 'matte jump'
     | 'leak'
     | 'scene change'
+    | 'picture jump'
+    | 'nothing arrives'
+    | 'cut off'
     | 'repeated'
     | 'uneven'
     | 'eye jump';
@@ -51,6 +54,16 @@ export interface Finding {
   /** What to try, to be done at once; null where that is work by hand. */
   readonly repair: Repair | null;
 }
+
+/** What is said before a file is made of it: holes, pictures that are missing, and jumps of the whole picture. */
+export const SAID_BEFORE_SENDING: ReadonlySet<Finding['kind']> = new Set([
+  'empty pixels',
+  'no picture',
+  'never covers',
+  'picture jump',
+  'light jump',
+  'scene change',
+]);
 
 /** The frame to go to for a finding. */
 export const frameOfFinding = ({ best, from }: Pick<Finding, 'best' | 'from'>): number => best ?? from;

@@ -59,6 +59,7 @@ describe('a stopped carry', () => {
     secondsLeft: null,
     error: null,
     subjectId,
+    waitsFor: null,
     carry: { matteId: subjectId, from, to },
   });
   const frames = [10, 11, 12, 13].map((f) => stored(f));

@@ -17,6 +17,8 @@ export interface JobView {
   readonly error: string | null;
   /** The medium, export, matte or track it makes. */
   readonly subjectId: string;
+  /** What it is begun after, in words; null where it waits for nothing but its turn. */
+  readonly waitsFor: string | null;
   /** What a carry was told to do, so that a stopped one can go on. */
   readonly carry: CarryOrder | null;
 }
@@ -87,7 +89,15 @@ export interface SendOrder {
   readonly format: SendFormat;
   readonly joinId: string | null;
   readonly handles: number;
+  /** Jobs that change what is sent, and that it waits for: the film is taken as it is then. */
+  readonly after?: readonly string[];
 }
+
+/** Kinds of work that change what a film shows when they end. */
+const CHANGES_FILM: ReadonlySet<JobKind> = new Set(['ingest', 'carry', 'smooth', 'follow', 'find edge', 'bring in', 'find beats', 'sound']);
+
+/** Jobs under way, or waiting, that change what a film shows. */
+export const filmChangers = (jobs: readonly JobView[]): readonly JobView[] => jobs.filter((j) => isUnderWay(j) && CHANGES_FILM.has(j.kind));
 
 /** Bring the frames of a received file in as coverage of a painted matte, from this medium frame on. */
 export interface BringInOrder {

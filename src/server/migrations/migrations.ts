@@ -164,4 +164,13 @@ export const migrations: readonly NamedMigration[] = [
     },
     down: () => Promise.resolve(),
   },
+  {
+    name: '010-jobs-after-others',
+    async up(db) {
+      await db.schema.alterTable('jobs', (t) => t.text('after'));
+    },
+    async down(db) {
+      await db.schema.alterTable('jobs', (t) => t.dropColumn('after'));
+    },
+  },
 ];

@@ -1,28 +1,19 @@
 'use client';
-import { Download, Trash2, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { useEffect, useMemo, useState } from 'react';
-import type { SendFormat, SendOrder } from '../../core/film/job';
+import { SAID_BEFORE_SENDING } from '../../core/check/finding';
+import { filmChangers, isUnderWay, type SendFormat, type SendOrder } from '../../core/film/job';
 import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
-import { progressText } from '../parts/jobs-in-brief';
-import { ProgressBar } from '../parts/progress-bar';
 import { Note } from '../parts/note';
 import { NumberRow } from '../parts/number-field';
 import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
 import { useFindings } from '../store/use-findings';
-
-interface ExportEntry {
-  readonly id: string;
-  readonly name: string;
-  readonly format: SendFormat;
-  readonly frames: number | null;
-  readonly bytes: number | null;
-  readonly addedAt: number;
-}
+import { SentList, type SentFile } from './sent-list';
 
 const FORMATS = [
   { value: 'webm', text: 'WebM, VP9' },
@@ -30,7 +21,8 @@ const FORMATS = [
   { value: 'wav', text: 'WAV, sound alone' },
 ] as const;
 
-const sizeText = (bytes: number): string => (bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} kB`);
+/** Findings that are told one by one; more are counted. */
+const TOLD = 4;
 
 /** What to send out and in which format, and what was sent out before. */
 export function SendDialog({ joinId, onClose }: { readonly joinId: string | null; readonly onClose: () => void }) {
@@ -39,13 +31,13 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   const [format, setFormat] = useState<SendFormat>('webm');
   const [what, setWhat] = useState<'film' | 'join'>(joinId === null ? 'film' : 'join');
   const [handles, setHandles] = useState(12);
-  const [entries, setEntries] = useState<readonly ExportEntry[]>([]);
+  const [files, setFiles] = useState<readonly SentFile[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const placed = useMemo(() => (joinId === null ? null : placeJoin(film, joinId)), [film, joinId]);
 
-  const ended = jobs.filter((j) => j.kind === 'send' && j.state !== 'queued' && j.state !== 'running').length;
+  const ended = jobs.filter((j) => j.kind === 'send' && !isUnderWay(j)).length;
   const reload = (): void => {
-    call<ExportEntry[]>('GET', `/api/films/${store.filmId}/exports`).then(setEntries, (error: Error) => setProblem(error.message));
+    call<SentFile[]>('GET', `/api/films/${store.filmId}/exports`).then(setFiles, (error: Error) => setProblem(error.message));
   };
   useEffect(reload, [store, ended]);
 
@@ -56,8 +48,9 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
       : { from: 0, to: length };
   const frames = range.to - range.from;
   const joins = useMemo(() => (what === 'join' && placed !== null ? [placed] : placedJoins(film)), [film, what, placed]);
-  const checked = useFindings(film, media, joins);
-  const findings = checked.list.filter((f) => f.kind === 'empty pixels' || f.kind === 'no picture');
+  const checked = useFindings(film, media, joins, true);
+  const findings = checked.list.filter((f) => SAID_BEFORE_SENDING.has(f.kind));
+  const changers = filmChangers(jobs);
   const act = (work: Promise<unknown>): void => {
     setProblem(null);
     work.then(
@@ -68,7 +61,11 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
       (error: Error) => setProblem(error.message),
     );
   };
-  const order: SendOrder = { format, joinId: what === 'join' ? joinId : null, handles: what === 'join' ? handles : 0 };
+  const send = (after: readonly string[]): void => {
+    const order: SendOrder = { format, joinId: what === 'join' ? joinId : null, handles: what === 'join' ? handles : 0, after };
+    act(call('POST', `/api/films/${store.filmId}/exports`, order));
+  };
+  const isReady = save.kind === 'saved' && frames > 0;
 
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
@@ -86,7 +83,7 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
               </IconButton>
             </Dialog.Close>
           </div>
-          <div className="flex flex-col gap-3 px-5 py-4">
+          <div className="flex min-h-0 flex-col gap-3 overflow-y-auto px-5 py-4">
             {placed !== null && (
               <div className="flex items-center justify-between">
                 <span>What</span>
@@ -112,69 +109,36 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
               {film.width} × {film.height} · {Number(toNumber(film.rate).toFixed(3))} fps · {frames} frames ·{' '}
               {(frames / toNumber(film.rate)).toFixed(2)} s
             </p>
-            {!checked.isComplete && <p className="text-soft">Looking for holes…</p>}
-            {findings.map((f) => (
-              <Note key={`${f.kind}${f.from}`} tone="fault">
+            {!checked.isComplete && <p className="text-soft">Looking for holes and jumps…</p>}
+            {findings.slice(0, TOLD).map((f) => (
+              <Note key={`${f.kind}${f.from} ${f.text}`} tone="fault">
                 {f.text} {f.advice}
               </Note>
             ))}
+            {findings.length > TOLD && <Note tone="fault">And {findings.length - TOLD} more: Check lists them.</Note>}
+            {changers.map((job) => (
+              <Note key={job.id} tone="heed">
+                Still under way: {job.label}. What it has not reached yet would be missing from the file.
+              </Note>
+            ))}
             {problem !== null && <Note tone="fault">{problem}</Note>}
-            <div className="flex justify-end">
-              <Button
-                tone="ink"
-                disabled={save.kind !== 'saved' || frames <= 0}
-                onClick={() => act(call('POST', `/api/films/${store.filmId}/exports`, order))}
-              >
-                Send out {frames} frames
-              </Button>
-            </div>
           </div>
-          <ul aria-label="Sent out" className="min-h-0 overflow-y-auto border-t border-rule">
-            {entries.length === 0 && (
-              <li className="px-5 py-4 text-soft">Nothing has been sent out yet. Finished files wait here until you take them away.</li>
+          <div className="flex justify-end gap-2 border-t border-rule px-5 py-3">
+            {changers.length > 0 && (
+              <Button tone="ink" disabled={!isReady} onClick={() => send(changers.map((j) => j.id))}>
+                Wait for it, then send out
+              </Button>
             )}
-            {entries.map((entry) => {
-              const job = jobs.find((j) => j.subjectId === entry.id);
-              const running = job !== undefined && (job.state === 'running' || job.state === 'queued');
-              return (
-                <li key={entry.id} className="flex items-center gap-3 border-b border-rule px-5 py-2 last:border-b-0">
-                  <div className="min-w-0 grow">
-                    <p className="truncate font-semibold">{entry.name}</p>
-                    {entry.frames !== null ? (
-                      <p className="font-mono text-[11px] text-soft">
-                        {entry.frames} frames · {sizeText(entry.bytes ?? 0)}
-                      </p>
-                    ) : running ? (
-                      <div className="flex items-center gap-2">
-                        <ProgressBar label={`Sending out ${entry.name}`} value={job.progress} className="w-52" />
-                        <span className="text-soft">{job.state === 'queued' ? 'waiting' : progressText(job)}</span>
-                      </div>
-                    ) : (
-                      <p className={job?.state === 'failed' ? 'text-fault' : 'text-soft'}>
-                        {job?.state === 'failed' ? `Failed: ${job.error}` : 'Stopped; nothing was written.'}
-                      </p>
-                    )}
-                  </div>
-                  {running && <Button onClick={() => act(call('DELETE', `/api/jobs/${job.id}`))}>Stop</Button>}
-                  {entry.frames !== null && (
-                    <a
-                      href={`/api/exports/${entry.id}`}
-                      download
-                      className="inline-flex h-7 items-center gap-1.5 rounded-[5px] border border-rule px-2.5 hover:bg-pressed"
-                    >
-                      <Download size={13} />
-                      Download
-                    </a>
-                  )}
-                  {!running && (
-                    <IconButton label={`Take away ${entry.name}`} onClick={() => act(call('DELETE', `/api/exports/${entry.id}`))}>
-                      <Trash2 size={14} />
-                    </IconButton>
-                  )}
-                </li>
-              );
-            })}
-          </ul>
+            <Button tone={changers.length > 0 ? 'plain' : 'ink'} disabled={!isReady} onClick={() => send([])}>
+              Send out {frames} frames
+            </Button>
+          </div>
+          <SentList
+            files={files}
+            jobs={jobs}
+            onStop={(id) => act(call('DELETE', `/api/jobs/${id}`))}
+            onRemove={(id) => act(call('DELETE', `/api/exports/${id}`))}
+          />
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -14,6 +14,14 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
   const filmId = parse(idSchema, (await params).film);
   const order = parse(sendBody, await readJson(request));
   const { entry, cost } = await orderExport(db, filmId, order);
-  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Sending out ${entry.name}`, cost, window: windowOf(request) });
+  await jobs.add({
+    filmId,
+    kind: 'send',
+    subjectId: entry.id,
+    label: `Sending out ${entry.name}`,
+    cost,
+    after: order.after ?? [],
+    window: windowOf(request),
+  });
   return NextResponse.json(entry, { status: 201 });
 });
