@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { createFilm } from '../core/film/film';
 import { rational } from '../core/geometry/rational';
 import { AppError } from './errors';
@@ -13,6 +13,7 @@ beforeAll(async () => {
   filmId = await addFilm(place.db, createFilm('Jobs', 64, 64, rational(24, 1)));
 });
 afterAll(() => place.close());
+afterEach(() => place.db('jobs').delete());
 
 const never: JobRunner = (_, signal) =>
   new Promise((_resolve, reject) => signal.addEventListener('abort', () => reject(signal.reason as Error)));

@@ -2,6 +2,7 @@
 import { useEffect, type ReactNode } from 'react';
 import { Group, Panel, Separator, usePanelRef, type PanelSize } from 'react-resizable-panels';
 import { usePreference } from '../store/preferences';
+import { Boundary } from './boundary';
 
 interface RoomLayoutProps {
   /** Keeps the pane sizes of this room apart from the other's. */
@@ -68,16 +69,20 @@ export function RoomLayout(props: RoomLayoutProps) {
                 groupResizeBehavior="preserve-pixel-size"
               >
                 <section aria-label={props.leftLabel} className="flex h-full flex-col">
-                  <div className="min-h-0 grow">{left}</div>
+                  <div className="min-h-0 grow">
+                    <Boundary name={props.leftLabel}>{left}</Boundary>
+                  </div>
                   <div className={BAR}>{barLeft}</div>
                 </section>
               </Panel>
               <Separator aria-label="Width of the left pane" className={`-mx-[3px] w-[6px] ${divider}`} />
               <Panel style={CUT} minSize={300}>
                 <div className="flex h-full flex-col">
-                  <div className="min-h-0 grow">{stage}</div>
+                  <div className="min-h-0 grow">
+                    <Boundary name="The stage">{stage}</Boundary>
+                  </div>
                   <section aria-label="Transport" className={BAR}>
-                    {bar}
+                    <Boundary name="The transport">{bar}</Boundary>
                   </section>
                 </div>
               </Panel>
@@ -91,7 +96,11 @@ export function RoomLayout(props: RoomLayoutProps) {
                 groupResizeBehavior="preserve-pixel-size"
               >
                 <section aria-label={props.rightLabel} className="flex h-full flex-col">
-                  <div className="min-h-0 grow overflow-y-auto border-l border-rule bg-sheet/60">{right}</div>
+                  <div className="min-h-0 grow overflow-y-auto border-l border-rule bg-sheet/60">
+                    <Boundary name={props.rightLabel} of={props.rightLabel}>
+                      {right}
+                    </Boundary>
+                  </div>
                   <div className={BAR}>{barRight}</div>
                 </section>
               </Panel>
@@ -108,7 +117,7 @@ export function RoomLayout(props: RoomLayoutProps) {
             groupResizeBehavior="preserve-pixel-size"
           >
             <section aria-label={props.bottomLabel} className="h-full">
-              {bottom}
+              <Boundary name={props.bottomLabel}>{bottom}</Boundary>
             </section>
           </Panel>
         </Group>

@@ -2,6 +2,7 @@
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { useFilmState } from '../store/film-context';
+import { Boundary } from './boundary';
 import { MeasureKeeper } from '../store/measure-keeper';
 
 /** Waits for the film before it shows a room; says so when the film cannot be had. */
@@ -10,8 +11,10 @@ export function Room({ children }: { readonly children: ReactNode }) {
   if (film !== null)
     return (
       <>
-        <MeasureKeeper />
-        {children}
+        <Boundary name="Keeping joins up to date">
+          <MeasureKeeper />
+        </Boundary>
+        <Boundary name="This room">{children}</Boundary>
       </>
     );
   return (

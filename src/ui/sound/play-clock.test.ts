@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { silence, type Stereo } from '../../core/sound/samples';
 import { readLooped } from './looped';
 import { PlayClock } from './play-clock';
+import { blocksPast } from './player';
 
 describe('PlayClock', () => {
   it('follows the sound for two minutes without drifting from it, however the page’s own clock runs', () => {
@@ -59,5 +60,11 @@ describe('readLooped', () => {
   it('lays a span end to end, either way', async () => {
     expect([...(await readLooped(read, { from: 10, to: 14 }, 12, 7)).left]).toEqual([12, 13, 10, 11, 12, 13, 10]);
     expect([...(await readLooped(read, { from: 10, to: 14 }, 7, 5)).left]).toEqual([11, 12, 13, 10, 11]);
+  });
+});
+
+describe('blocksPast', () => {
+  it('counts the blocks that a page which was held up cannot be heard playing any more', () => {
+    expect([-0.5, 0, 0.19, 0.2, 2.5].map(blocksPast)).toEqual([0, 0, 0, 1, 12]);
   });
 });

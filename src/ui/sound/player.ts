@@ -68,6 +68,8 @@ export class SoundPlayer {
       isAsking = true;
       try {
         while (!isStopped.now && (began === null || began + given / SOUND_RATE < context.currentTime + AHEAD)) {
+          // what is past when the page gets to it, having been held up, is not heard any more
+          if (began !== null) given += BLOCK * blocksPast(context.currentTime - (began + given / SOUND_RATE));
           const block = await (stretched === null ? looped(at + given, BLOCK) : stretched.block(given, BLOCK));
           if (isStopped.now) return;
           if (began === null) {
@@ -138,6 +140,9 @@ export class SoundPlayer {
   }
 
   private schedule(context: AudioContext, out: GainNode, { left, right }: Stereo, due: number, sources: Set<AudioBufferSourceNode>): void {
+    const late = Math.max(0, context.currentTime - due);
+    // a source that is never started could not be stopped either
+    if (late >= left.length / SOUND_RATE) return;
     const buffer = new AudioBuffer({ length: left.length, numberOfChannels: 2, sampleRate: SOUND_RATE });
     buffer.copyToChannel(left, 0);
     buffer.copyToChannel(right, 1);
@@ -145,8 +150,7 @@ export class SoundPlayer {
     source.connect(out);
     sources.add(source);
     source.onended = () => sources.delete(source);
-    const late = Math.max(0, context.currentTime - due);
-    if (late < left.length / SOUND_RATE) source.start(Math.max(due, context.currentTime), late);
+    source.start(Math.max(due, context.currentTime), late);
     for (let i = 0; i < left.length; i += METER_STEP) {
       let [l, r] = [0, 0];
       for (let j = i; j < Math.min(left.length, i + METER_STEP); j++) {
@@ -157,6 +161,9 @@ export class SoundPlayer {
     }
   }
 }
+
+/** Whole blocks that lie in the past, `late` seconds after the first of them was due. */
+export const blocksPast = (late: number): number => Math.max(0, Math.floor((late * SOUND_RATE) / BLOCK));
 
 function soften(sound: Float32Array): void {
   const length = Math.min(Math.round(FADE_SECONDS * SOUND_RATE), sound.length >> 1);

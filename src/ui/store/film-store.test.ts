@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Film } from '../../core/film/film';
 import { followingName, applyEdit, areApart, type Edit, type StoredEdit } from '../../core/film/history';
 import { sampleFilm, sampleMedium } from '../../core/film/sample-film';
+import { patchesBetween } from '../../core/film/patches';
 import { FilmStore } from './film-store';
 
 type Handler = (body: unknown) => { status: number; body: unknown };
@@ -14,6 +15,10 @@ class FakeServer {
   /** The next edit is stored, and its answer lost. */
   losesAnswer = false;
   refusal: { status: number; message: string } | null = null;
+  /** Edits of such names are refused; at such ones the server ends, and is there again at once. */
+  refuses: RegExp | null = null;
+  endsAt: RegExp | null = null;
+  ended = 0;
   readonly asked: string[] = [];
   /** The window that asks. */
   private window: string | null = null;
@@ -26,8 +31,9 @@ class FakeServer {
   }
 
   take(edit: Edit, id: string = crypto.randomUUID(), window: string | null = null): void {
-    this.film = applyEdit(this.film, edit);
-    this.edits.push({ ...edit, id, window, revision: this.revision + 1 });
+    const before = this.film;
+    this.film = applyEdit(before, edit);
+    this.edits.push({ ...edit, inverse: patchesBetween(this.film, before), id, window, revision: this.revision + 1 });
   }
 
   readonly fetch = (url: string, init: { method?: string; body?: string; headers?: Record<string, string> } = {}): Promise<Response> => {
@@ -37,6 +43,10 @@ class FakeServer {
     const handler = this.handlers[what];
     if (handler === undefined) return Promise.resolve(Response.json({ message: `no ${what}` }, { status: 404 }));
     this.window = init.headers?.['x-irimi-window'] ?? null;
+    if (what === 'POST /edits' && this.endsAt?.test(init.body ?? '') === true) {
+      this.ended++;
+      return Promise.reject(new TypeError('connection lost'));
+    }
     const { status, body } = handler(init.body === undefined ? null : (JSON.parse(init.body) as unknown));
     if (this.losesAnswer && what === 'POST /edits') {
       this.losesAnswer = false;
@@ -47,6 +57,7 @@ class FakeServer {
   };
 
   private readonly handlers: Record<string, Handler> = {
+    'GET /api/health': () => ({ status: 200, body: { ok: true } }),
     'GET ': () => ({ status: 200, body: { film: this.film, revision: this.revision, edits: this.edits } }),
     'GET /media': () => ({ status: 200, body: [] }),
     'GET /jobs': () => ({ status: 200, body: [] }),
@@ -56,6 +67,7 @@ class FakeServer {
       const { base, edit, id } = body as { base: number; edit: Edit; id: string };
       const known = this.edits.find((e) => e.id === id);
       if (known !== undefined) return { status: 200, body: { revision: known.revision } };
+      if (this.refuses?.test(edit.name) === true) return { status: 400, body: { message: 'No such name.' } };
       if (this.refusal !== null) return { status: this.refusal.status, body: { message: this.refusal.message } };
       if (!this.edits.slice(base).every((e) => areApart(e, edit)))
         return { status: 409, body: { message: 'The film was changed elsewhere.' } };
@@ -121,6 +133,7 @@ async function opened(): Promise<FilmStore> {
   return store;
 }
 
+const names = (store: FilmStore): string[] => store.snapshot().aside.map((a) => a.edit.name);
 const rename = (store: FilmStore, name: string): void =>
   store.edit(`Named it ${name}`, (d) => {
     d.name = name;
@@ -409,6 +422,44 @@ describe('a film changed elsewhere', () => {
     expect(server.film.name).toBe('Theirs');
     expect(store.snapshot().film!.name).toBe('Theirs');
     expect(store.snapshot().notice).toMatch(/changed elsewhere.*You now see the newer film/);
+    expect(names(store)).toEqual(['Named it Mine']);
+    expect([...kept.keys()]).toEqual(['irimi:aside:f']);
+  });
+
+  it('sets aside what is refused with what builds on it, keeps the rest, and finds it again after a reload', async () => {
+    const store = await opened();
+    server.reachable = false;
+    rename(store, 'Refused');
+    rename(store, 'Builds on it');
+    store.edit('Widened', (d) => void (d.width = 320));
+    await settled();
+    server.reachable = true;
+    server.refuses = /Refused/;
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(server.film).toMatchObject({ name: 'sample', width: 320 });
+    expect(store.snapshot().aside.map((a) => [a.edit.name, a.why])).toEqual([
+      ['Named it Refused', 'No such name.'],
+      ['Named it Builds on it', 'it builds on “Named it Refused”'],
+    ]);
+    expect(store.snapshot()).toMatchObject({ film: { name: 'sample', width: 320 }, save: { kind: 'saved' } });
+    const after = await opened();
+    expect(names(after)).toEqual(['Named it Refused', 'Named it Builds on it']);
+    server.refuses = null;
+    after.retryAside();
+    await settled();
+    expect([server.film.name, names(after)]).toEqual(['Builds on it', []]);
+  });
+
+  it('sets aside what has ended the server twice, and goes on with the rest', async () => {
+    const store = await opened();
+    server.endsAt = /Deadly/;
+    rename(store, 'Deadly');
+    store.edit('Widened', (d) => void (d.width = 320));
+    await vi.advanceTimersByTimeAsync(10_000);
+    expect(server.ended).toBe(2);
+    expect(store.snapshot().aside.map((a) => a.edit.name)).toEqual(['Named it Deadly']);
+    expect(server.film).toMatchObject({ name: 'sample', width: 320 });
+    store.discardAside();
     expect(kept.size).toBe(0);
   });
 
@@ -422,7 +473,7 @@ describe('a film changed elsewhere', () => {
     const after = await opened();
     expect(after.snapshot().film!.name).toBe('Theirs');
     expect(after.snapshot().notice).toMatch(/not applied: Named it Unsent/);
-    expect(kept.size).toBe(0);
+    expect(names(after)).toEqual(['Named it Unsent']);
   });
 
   it('drops a change the server finds wrong, and says why', async () => {

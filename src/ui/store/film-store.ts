@@ -43,6 +43,15 @@ export interface Upload {
 interface WaitingEdit {
   readonly id: string;
   readonly edit: Edit;
+  /** How often the server, which was there just before, was gone or failed when it was sent. */
+  readonly failures?: number;
+}
+
+/** An edit that could not be stored, and why; it is kept in this browser until someone says what becomes of it. */
+export interface AsideEdit {
+  readonly id: string;
+  readonly edit: Edit;
+  readonly why: string;
 }
 
 export interface FilmState {
@@ -60,6 +69,8 @@ export interface FilmState {
   readonly matteFrames: ReadonlyMap<string, readonly MatteFrame[]>;
   /** Something the user has to know; shown until it is put away. */
   readonly notice: string | null;
+  /** Edits that were refused, or that ended the server. */
+  readonly aside: readonly AsideEdit[];
 }
 
 interface Opened {
@@ -80,6 +91,7 @@ const UNKNOWN: FilmState = {
   jobs: [],
   matteFrames: new Map(),
   notice: null,
+  aside: [],
 };
 
 /** What is kept in the browser so that changes made without a connection outlive a reload. */
@@ -91,6 +103,8 @@ interface Unsent {
 }
 
 const RETRY_MS = 1500;
+/** An edit at which the server has failed this often is not sent again by itself. */
+const MOST_FAILURES = 2;
 /** A matte that is being carried changes many times a second; its list of frames is fetched at most so often. */
 const REFRESH_MS = 250;
 /** News go away by themselves after so long. */
@@ -114,6 +128,8 @@ export class FilmStore {
   /** Revision the server is known to have. */
   private revision = 0;
   private sending = false;
+  /** The edit that is on its way to the server. */
+  private isTrying: string | null = null;
   /** The server's film holds more than this window's. */
   private isBehind = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -128,6 +144,7 @@ export class FilmStore {
 
   /** Loads the film and follows what happens to it on the server. */
   async open(): Promise<void> {
+    this.set({ aside: JSON.parse(localStorage.getItem(this.asideKey) ?? '[]') as AsideEdit[] });
     try {
       await this.load();
     } catch (error) {
@@ -353,6 +370,8 @@ export class FilmStore {
       ...(lost.length === 0 ? {} : { notice: `The film was changed elsewhere; not applied: ${lost.map((w) => w.edit.name).join(', ')}.` }),
     });
     this.keepUnsent();
+    if (lost.length > 0)
+      this.keepAside([...this.snapshot().aside, ...lost.map(({ id, edit }) => ({ id, edit, why: 'the film was changed elsewhere' }))]);
     if (kept.length > 0) void this.send();
   }
 
@@ -390,34 +409,100 @@ export class FilmStore {
     this.sending = true;
     clearTimeout(this.retry);
     try {
-      for (let [next] = this.queue; next !== undefined; [next] = this.queue) await this.store(next);
+      for (let [next] = this.queue; next !== undefined; [next] = this.queue) {
+        // one at which the server failed is sent only to a server that answers
+        if ((next.failures ?? 0) > 0) await requireServer();
+        await this.store(next);
+      }
       this.set({ save: { kind: 'saved', at: Date.now() } });
       if (this.isBehind) await this.quietly(() => this.load());
     } catch (error) {
-      if (error instanceof ApiError && error.status < 500) {
-        this.queue = [];
-        this.keepUnsent();
-        await this.quietly(() => this.load());
-        this.set({
-          save: { kind: 'saved', at: Date.now() },
-          notice: error.status === 409 ? `${error.message} You now see the newer film.` : error.message,
-        });
-      } else {
-        this.set({
-          save: { kind: 'offline', waiting: this.queue.length },
-          ...(error instanceof ApiError ? { notice: error.message } : {}),
-        });
-        this.retry = setTimeout(() => void this.send(), RETRY_MS);
-      }
+      if (error instanceof ApiError && error.status < 500) await this.refused(error);
+      else this.waitLonger(error);
     } finally {
       this.sending = false;
     }
+    if (this.queue.length > 0 && this.snapshot().save.kind !== 'offline') void this.send();
+  }
+
+  /** The server does not take the first edit that waits: it is set aside, with what builds on it. */
+  private async refused(error: ApiError): Promise<void> {
+    const [first] = this.queue;
+    if (first !== undefined) this.setAside(first, error.message);
+    this.keepUnsent();
+    await this.quietly(() => this.load());
+    this.set({
+      save: this.queue.length === 0 ? { kind: 'saved', at: Date.now() } : { kind: 'saving' },
+      notice: error.status === 409 ? `${error.message} You now see the newer film.` : error.message,
+    });
+  }
+
+  /** The server cannot be reached, or failed: what waits is tried again, but nothing that the server has failed at twice. */
+  private waitLonger(error: unknown): void {
+    const [first, ...rest] = this.queue;
+    if (first !== undefined) {
+      const failures = (first.failures ?? 0) + (this.isTrying === first.id ? 1 : 0);
+      this.queue = [{ ...first, failures }, ...rest];
+      if (failures >= MOST_FAILURES) this.setAside(first, 'the server failed twice when it was to be stored');
+      this.keepUnsent();
+    }
+    this.isTrying = null;
+    this.set({
+      save: this.queue.length === 0 ? { kind: 'saved', at: null } : { kind: 'offline', waiting: this.queue.length },
+      ...(error instanceof ApiError ? { notice: error.message } : {}),
+    });
+    if (this.queue.length === 0) void this.quietly(() => this.load());
+    else this.retry = setTimeout(() => void this.send(), RETRY_MS);
+  }
+
+  /** Takes an edit out of what waits, with those that touch the same, and keeps them apart. */
+  private setAside(edit: WaitingEdit, why: string): void {
+    const gone = [edit];
+    for (const other of this.queue)
+      if (other.id !== edit.id && !gone.every((g) => areApart(g.edit, other.edit) && other.edit.target === null)) gone.push(other);
+    const ids = new Set(gone.map((g) => g.id));
+    this.queue = this.queue.filter((w) => !ids.has(w.id));
+    const aside = gone.map((g, i): AsideEdit => ({ id: g.id, edit: g.edit, why: i === 0 ? why : `it builds on “${edit.edit.name}”` }));
+    this.keepAside([...this.snapshot().aside, ...aside]);
+  }
+
+  private keepAside(aside: readonly AsideEdit[]): void {
+    this.set({ aside });
+    if (aside.length === 0) localStorage.removeItem(this.asideKey);
+    else
+      try {
+        localStorage.setItem(this.asideKey, JSON.stringify(aside));
+      } catch {
+        this.notify('There are more changes set aside than this browser can keep. Save them as a file before you leave this window.');
+      }
+  }
+
+  /** Forgets what was set aside. */
+  discardAside(): void {
+    this.keepAside([]);
+  }
+
+  /** Tries once more to store what was set aside, as far as it still fits the film. */
+  retryAside(): void {
+    const { aside, film } = this.snapshot();
+    this.keepAside([]);
+    const again: AsideEdit[] = [];
+    for (const one of aside) {
+      try {
+        this.push({ ...one.edit, kind: 'edit', target: null }, applyEdit(this.snapshot().film ?? film!, one.edit));
+      } catch {
+        again.push({ ...one, why: 'it no longer fits the film' });
+      }
+    }
+    if (again.length > 0) this.keepAside([...this.snapshot().aside, ...again]);
   }
 
   /** Stores one edit. One that arrived before, its answer lost on the way back, is known to the server by its id. */
   private async store({ id, edit }: WaitingEdit): Promise<void> {
-    const body = { base: this.revision, edit, id };
+    const body = { base: this.revision, edit: { ...edit, inverse: [] }, id };
+    this.isTrying = id;
     const { revision } = await call<{ revision: number }>('POST', `/api/films/${this.filmId}/edits`, body);
+    this.isTrying = null;
     this.queue = this.queue.filter((w) => w.id !== id);
     const shift = revision - (this.revision + 1);
     if (shift > 0) {
@@ -430,6 +515,10 @@ export class FilmStore {
     }
     this.revision = Math.max(this.revision, revision);
     this.keepUnsent();
+  }
+
+  private get asideKey(): string {
+    return `irimi:aside:${this.filmId}`;
   }
 
   private get storageKey(): string {
@@ -482,6 +571,12 @@ export class FilmStore {
   private set(part: Partial<FilmState>): void {
     this.known.setState(part);
   }
+}
+
+/** @throws TypeError when no server answers, ApiError when it has trouble of its own */
+async function requireServer(): Promise<void> {
+  const { status } = await fetch('/api/health');
+  if (status >= 500) throw new ApiError(status, 'The server has trouble with its data; your changes wait here until it is mended.');
 }
 
 /** The map as it was where the new one holds the same. */

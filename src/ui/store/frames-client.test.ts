@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { IDENTITY } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/plan/plan-views';
 import type { FramesReply, FramesRequest } from '../../workers/frames-protocol';
 import { FramesClient } from './frames-client';
@@ -37,7 +38,19 @@ afterEach(() => vi.unstubAllGlobals());
 const drawingOf = (matteId: string, frame: number): Drawing =>
   ({
     kind: 'matte',
-    plan: { width: 4, height: 2, missing: [], layers: [{ content: { kind: 'beneath' }, mattes: [{ kind: 'coverage', matteId, frame }] }] },
+    plan: {
+      width: 4,
+      height: 2,
+      missing: [],
+      layers: [
+        {
+          content: { kind: 'beneath' },
+          matrix: IDENTITY,
+          samples: [],
+          mattes: [{ kind: 'coverage', matteId, frame, matrix: IDENTITY, picture: { mediumId: 'm', frame, width: 4, height: 2 } }],
+        },
+      ],
+    },
   }) as unknown as Drawing;
 
 /** Has all of these drawn. */
