@@ -81,6 +81,8 @@ export function BenchWeave({ work, actions }: { readonly work: BenchWork; readon
         spans.length * SPAN_ROW +
         (hasLanes ? heightOf(lanes) + KEY_BAR : 0)
       }
+      form={work.weaveForm}
+      onForm={work.toggleWeave}
       footer={hasLanes ? <KeyBar joinId={join.id} lanes={lanes} frame={frame} /> : null}
       {...(hasLanes || work.soundRows > 0 ? { under } : {})}
       film={weaveFilm}

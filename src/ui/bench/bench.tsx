@@ -53,8 +53,8 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   return (
     <RoomLayout
       name="bench"
-      bottomHolds={`${work.hasLanes ? 'lanes' : 'frames'}-${work.soundRows}`}
-      bottomHeight={(work.hasLanes ? 300 : 166) + 16 * work.soundRows}
+      bottomHolds={`${place.step}-${work.weaveForm}-${work.soundRows}`}
+      bottomHeight={bottomHeight(work)}
       top={
         <>
           <Header
@@ -109,6 +109,12 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       bottom={<BenchWeave work={work} actions={actions} />}
     />
   );
+}
+
+/** The height of the weave at first, in CSS pixels: the picture on the stage keeps its room in every step. */
+function bottomHeight({ hasLanes, weaveForm, soundRows }: BenchWork): number {
+  const rows = weaveForm === 'low' ? 108 : 166;
+  return (hasLanes ? rows + 100 : rows) + 16 * soundRows;
 }
 
 /** How many things Check has found. */

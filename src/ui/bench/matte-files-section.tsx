@@ -65,7 +65,7 @@ export function MatteFilesSection({
       .then(
         () => {
           void store.refreshJobs();
-          store.tell(`${matte.name} is on its way. The finished file waits under Send out.`);
+          store.notify(`${matte.name} is on its way. The finished file waits under Send out.`);
         },
         (error: Error) => setProblem(error.message),
       );

@@ -25,6 +25,7 @@ export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
   const toggleView = (view: StageView) => (): void => setView(place.view === view ? lastView.current : view);
   const stops = stopsOf(work);
   useCommands({
+    weaveForm: work.toggleWeave,
     ...playHandlers(playback),
     stepBack: arrow(-1, 0, 1, () => actions.step(-1)),
     stepOn: arrow(1, 0, 1, () => actions.step(1)),

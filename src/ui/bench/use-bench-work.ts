@@ -19,6 +19,7 @@ import { useBenchPlace } from './bench-place';
 import { openBench, useBench } from './bench-state';
 import { useOutlineTools } from './outline-tools';
 import type { PreviewChange } from './preview';
+import type { WeaveForm } from '../weave/weave-sizes';
 import { soundRowsOf } from './sound/sound-under';
 import { CHECKER } from './stage-footer';
 import { useStrokeTools } from './stroke-tools';
@@ -133,6 +134,7 @@ export function useBenchWork(placed: PlacedJoin) {
   const lanes = useLanes(shownFilm, shownPlaced);
   const hasLanes = place.step === 'move' || place.step === 'blend';
   const isSoundShown = place.step !== 'mask' && place.step !== 'track' && isHeard(film, sounds, placed);
+  const [weaveForm, setWeaveForm] = usePreference<WeaveForm>(`weave:${place.step}`, hasLanes ? 'low' : 'tall');
   const soundRows = isSoundShown ? soundRowsOf(sounds, placed).length : 0;
   const [isPlaying, setPlaying] = useState(false);
   const drawingAt = useCallback(
@@ -174,6 +176,8 @@ export function useBenchWork(placed: PlacedJoin) {
     lanes,
     hasLanes,
     soundRows,
+    weaveForm,
+    toggleWeave: (): void => setWeaveForm(weaveForm === 'low' ? 'tall' : 'low'),
     drawingAt,
     size,
     framesPerSecond,

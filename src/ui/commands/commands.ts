@@ -78,6 +78,7 @@ export const COMMANDS = {
   overlay: { keys: ['O'], title: 'Overlay', rooms: bench },
   difference: { keys: ['D'], title: 'Difference', rooms: bench },
   ghosts: { keys: ['G'], title: 'Ghosts of the neighbouring keyframes', rooms: bench },
+  weaveForm: { keys: ['W'], title: 'Low or tall weave', rooms: bench },
   zoomIn: { keys: ['+', '='], title: 'Zoom in', rooms: both },
   zoomOut: { keys: ['−', '-'], title: 'Zoom out', rooms: both },
   fitFrame: { keys: ['0'], title: 'Fit the frame', rooms: both },

@@ -8,6 +8,10 @@ export type Handlers = Readonly<Partial<Record<CommandId, () => void>>>;
 /** Whether what has the focus got it by the keyboard; a click leaves the keys to the page, wherever it was. */
 let byKeyboard = false;
 if (typeof window !== 'undefined') {
+  // a list that was chosen from by the pointer gives the keys back to the page
+  window.addEventListener('change', ({ target }) => {
+    if (target instanceof HTMLSelectElement && !byKeyboard) target.blur();
+  });
   window.addEventListener('keydown', (event) => (byKeyboard ||= event.key === 'Tab'), true);
   window.addEventListener('pointerdown', () => (byKeyboard = false), true);
 }
@@ -15,14 +19,21 @@ if (typeof window !== 'undefined') {
 const isTyping = (target: EventTarget | null): boolean =>
   (target instanceof HTMLInputElement && !['checkbox', 'radio', 'color', 'file', 'range', 'button'].includes(target.type)) ||
   target instanceof HTMLTextAreaElement ||
-  (target instanceof HTMLSelectElement && byKeyboard) ||
-  (target instanceof HTMLElement && (target.isContentEditable || target.closest('[role="dialog"], [role="menu"]') !== null));
+  target instanceof HTMLSelectElement ||
+  (target instanceof HTMLElement && (target.isContentEditable || target.closest(OWN_KEYS) !== null));
+
+/** Parts of the page in which every key is theirs. */
+const OWN_KEYS =
+  '[role="dialog"], [role="alertdialog"], [role="menu"], [role="listbox"], [role="combobox"], [data-radix-popper-content-wrapper]';
 
 /** Keys that mean something of their own to what the keyboard has come to. */
 const ownsKey = (target: EventTarget | null, key: string): boolean => {
-  if (!(target instanceof HTMLElement) || !byKeyboard) return false;
-  if (key === 'Space' || key === 'Enter')
-    return target.closest('button, a, input, [role="slider"]') !== null && target.closest('[data-weave-cell]') === null;
+  if (!(target instanceof HTMLElement)) return false;
+  const isPressed = target.closest('button, a, input, [role="slider"]') !== null && target.closest('[data-weave-cell]') === null;
+  // Enter works on whatever has the focus, however it got it
+  if (key === 'Enter') return isPressed;
+  if (!byKeyboard) return false;
+  if (key === 'Space') return isPressed;
   const moves = ['Left', 'Right', 'Up', 'Down', 'PageUp', 'PageDown', 'Home', 'End'].includes(key);
   return moves && target.closest('[role="slider"], [role="radio"], [role="tab"], [role="separator"]') !== null;
 };

@@ -2,21 +2,23 @@
 import { X } from 'lucide-react';
 import { Toast } from 'radix-ui';
 import { useFilmState, useTools } from '../store/film-context';
-import { IconButton } from './button';
+import type { AsideEdit } from '../store/film-store';
+import { Button, IconButton } from './button';
+import { downloadText } from './download';
 
-/** What the user has to know. It lies over the room, not in it: nothing may move away under the pointer. */
+/** A note goes by itself after so long, unless it asks something. */
+const NOTE_MS = 6000;
+
+const CARD = 'pointer-events-auto flex w-fit max-w-full items-center gap-3 rounded-[5px] border border-rule bg-sheet px-3 py-1.5 shadow-md';
+
+/** What the user has to know. It lies at the lower left, over no control, and nothing moves away under the pointer. */
 export function Notices() {
   const { store } = useTools();
-  const { notice } = useFilmState('notice');
+  const { notice, aside } = useFilmState('notice', 'aside');
   return (
-    <Toast.Provider label="Note" duration={Infinity}>
+    <Toast.Provider label="Note" duration={NOTE_MS}>
       {notice !== null && (
-        <Toast.Root
-          key={notice}
-          role="alert"
-          className="flex w-fit max-w-full items-center gap-4 rounded-[5px] border border-rule bg-sheet px-3 py-1.5 shadow-md"
-          onOpenChange={(open) => !open && store.notify(null)}
-        >
+        <Toast.Root key={notice} role="alert" className={CARD} onOpenChange={(open) => !open && store.notify(null)}>
           <Toast.Description className="border-l-[3px] border-heed pl-2.5">{notice}</Toast.Description>
           <Toast.Close asChild>
             <IconButton label="Put this note away">
@@ -25,7 +27,36 @@ export function Notices() {
           </Toast.Close>
         </Toast.Root>
       )}
-      <Toast.Viewport label="Notes ({hotkey})" className="fixed left-1/2 top-[46px] z-50 flex w-[80%] -translate-x-1/2 justify-center" />
+      {aside.length > 0 && (
+        <Toast.Root duration={Infinity} role="alert" className={CARD}>
+          <Toast.Description className="border-l-[3px] border-fault pl-2.5">{asideText(aside)}</Toast.Description>
+          <span className="flex shrink-0 gap-1.5">
+            <Button onClick={() => store.retryAside()}>Try again</Button>
+            <Button
+              onClick={() =>
+                downloadText(
+                  'changes-set-aside.json',
+                  `${JSON.stringify({ format: 'irimi edits', film: store.filmId, edits: aside }, null, 2)}\n`,
+                  'application/json',
+                )
+              }
+            >
+              Save as a file
+            </Button>
+            <Button onClick={() => store.discardAside()}>Discard</Button>
+          </span>
+        </Toast.Root>
+      )}
+      <Toast.Viewport
+        label="Notes ({hotkey})"
+        className="pointer-events-none fixed bottom-2 left-2 z-50 flex max-w-[620px] flex-col items-start gap-1.5"
+      />
     </Toast.Provider>
   );
+}
+
+function asideText(aside: readonly AsideEdit[]): string {
+  const [first] = aside;
+  const others = aside.length === 1 ? '' : ` and ${aside.length - 1} more`;
+  return `“${first!.edit.name}”${others} could not be stored and was set aside: ${first!.why.replace(/\.$/, '')}.`;
 }

@@ -40,7 +40,7 @@ export function SpeedLane({ film, shotId, frame, perFrame, pad, onFrame, onPrevi
   if (shot === undefined || lanes.length === 0) return null;
   const start = startOfShot(film, shot.id);
   return (
-    <SizesProvider value={{ cell: perFrame, row: 0, picture: 0 }}>
+    <SizesProvider value={{ cell: perFrame, row: 0, picture: 0, rows: 3 }}>
       <div className="absolute inset-x-0" style={{ top: TOP, height: OPEN }}>
         <Lanes
           joinId=""

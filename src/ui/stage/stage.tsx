@@ -26,7 +26,7 @@ interface StageProps {
 }
 
 const PREVIEW_WIDTH = 960;
-const MARGIN = 20;
+const MARGIN = 12;
 const ZOOM_STEP = 1.25;
 /** How many times as bright the picture can be shown, to see into the dark. */
 const GAINS = [1, 2, 4, 8] as const;

@@ -521,25 +521,3 @@ describe('a matte that is being carried', () => {
     expect(fetches()).toBe(before + 1);
   });
 });
-
-describe('notes', () => {
-  it('stay until they are put away, news go by themselves', async () => {
-    const store = await opened();
-    store.notify('Something is wrong.');
-    await vi.advanceTimersByTimeAsync(60_000);
-    expect(store.snapshot().notice).toBe('Something is wrong.');
-    store.tell('It is on its way.');
-    expect(store.snapshot().notice).toBe('It is on its way.');
-    await vi.advanceTimersByTimeAsync(60_000);
-    expect(store.snapshot().notice).toBeNull();
-  });
-
-  it('are not put away by the end of older news', async () => {
-    const store = await opened();
-    store.tell('It is on its way.');
-    await vi.advanceTimersByTimeAsync(1000);
-    store.notify('Something is wrong.');
-    await vi.advanceTimersByTimeAsync(60_000);
-    expect(store.snapshot().notice).toBe('Something is wrong.');
-  });
-});

@@ -107,9 +107,6 @@ const RETRY_MS = 1500;
 const MOST_FAILURES = 2;
 /** A matte that is being carried changes many times a second; its list of frames is fetched at most so often. */
 const REFRESH_MS = 250;
-/** News go away by themselves after so long. */
-const NEWS_MS = 7000;
-
 /**
  * One film in this window. Changes apply at once, go to the server in order, and wait (also across a reload)
  * while it cannot be reached.
@@ -213,14 +210,6 @@ export class FilmStore {
 
   notify(notice: string | null): void {
     this.set({ notice });
-  }
-
-  /** Says something that asks for nothing, for a while. */
-  tell(news: string): void {
-    this.notify(news);
-    setTimeout(() => {
-      if (this.snapshot().notice === news) this.notify(null);
-    }, NEWS_MS);
   }
 
   /** Sends a file to the shelf and tells how far it is. What is interrupted goes on where it was, also when the same file is brought in again later. */

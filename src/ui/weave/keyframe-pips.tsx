@@ -25,7 +25,7 @@ const PIP: Record<Ease, string> = {
 
 /** Keyframe pips: drag to move, with Alt to copy; with the focus the arrows do the same, Enter goes there and Delete removes. */
 export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: KeyframePipsProps) {
-  const { cell, row } = useSizes();
+  const { cell, row, rows } = useSizes();
   const onKeyDown = (event: KeyboardEvent, at: number): void => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (by !== undefined) onMove(at, at + by, event.altKey);
@@ -36,7 +36,7 @@ export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: Ke
   };
   const [drag, setDrag] = useState<{ frame: number; startX: number; to: number } | null>(null);
   return (
-    <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + 3 * row, height: 24 }}>
+    <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + rows * row, height: 24 }}>
       {keys.map((key) => {
         const at = drag?.frame === key.frame ? drag.to : key.frame;
         return (

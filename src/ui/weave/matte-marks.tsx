@@ -33,9 +33,9 @@ export function MatteMarks({
   readonly x: (frame: number) => number;
   readonly onFrame: (frame: number) => void;
 }) {
-  const { cell, row, picture } = useSizes();
+  const { cell, row, rows, picture } = useSizes();
   return (
-    <div role="list" aria-label="Frames of the matte" className="absolute" style={{ top: RULER + 3 * row }}>
+    <div role="list" aria-label="Frames of the matte" className="absolute" style={{ top: RULER + rows * row }}>
       {marks.map((m) => (
         <button
           key={m.frame}

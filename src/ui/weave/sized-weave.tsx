@@ -1,11 +1,13 @@
 'use client';
 import { useLayoutEffect, useRef, useState, type ComponentProps, type ReactNode } from 'react';
 import { Weave } from './weave';
-import { sizesFor, SizesProvider } from './weave-sizes';
+import { RULER, sizesFor, SizesProvider, type WeaveForm } from './weave-sizes';
 
 /** Height beyond which rows grow: what they, the ruler and the row of keyframes take at their least. */
 const USUAL_HEIGHT = 166;
-const LEAST_ROWS = 112;
+const LEAST_ROWS: Record<WeaveForm, number> = { tall: 112, low: RULER + 31 };
+/** The row of keyframes under the pictures, where it is. */
+const KEY_ROW = 54;
 
 type Props = ComponentProps<typeof Weave> & {
   /** Width of the film's frame against its height. */
@@ -14,10 +16,11 @@ type Props = ComponentProps<typeof Weave> & {
   readonly underHeight: number;
   /** A row under everything, always in sight. */
   readonly footer: ReactNode;
+  readonly form: WeaveForm;
 };
 
 /** The weave in the height it is given: its pictures grow with what the lanes leave. */
-export function SizedWeave({ aspect, underHeight, footer, ...weave }: Props) {
+export function SizedWeave({ aspect, underHeight, footer, form, ...weave }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [height, setHeight] = useState(USUAL_HEIGHT);
   useLayoutEffect(() => {
@@ -26,11 +29,11 @@ export function SizedWeave({ aspect, underHeight, footer, ...weave }: Props) {
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const rows = underHeight > 0 ? height - underHeight : height - (USUAL_HEIGHT - LEAST_ROWS);
+  const rows = height - (underHeight > 0 ? underHeight : KEY_ROW);
   return (
     <div ref={box} className="flex h-full flex-col">
       <div className="min-h-0 grow">
-        <SizesProvider value={sizesFor(Math.max(LEAST_ROWS, rows), aspect)}>
+        <SizesProvider value={sizesFor(Math.max(LEAST_ROWS[form], rows), aspect, form)}>
           <Weave {...weave} />
         </SizesProvider>
       </div>

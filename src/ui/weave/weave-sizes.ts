@@ -10,17 +10,23 @@ export interface WeaveSizes {
   readonly cell: number;
   readonly row: number;
   readonly picture: number;
+  /** Rows of pictures: all three, or the result alone in the low form. */
+  readonly rows: 1 | 3;
 }
+
+/** Low: the result's row alone, with what is marked under it. */
+export type WeaveForm = 'low' | 'tall';
 
 const LEAST_PICTURE = 27;
 const MOST_PICTURE = 110;
 
-/** The sizes at which three rows fill a height, for pictures `aspect` times as wide as high. */
-export function sizesFor(height: number, aspect: number): WeaveSizes {
-  const picture = Math.max(LEAST_PICTURE, Math.min(MOST_PICTURE, Math.floor((height - RULER) / 3) - 4));
-  return { picture, row: picture + 4, cell: Math.max(20, Math.min(200, Math.round(picture * aspect))) };
+/** The sizes at which the rows of a form fill a height, for pictures `aspect` times as wide as high. */
+export function sizesFor(height: number, aspect: number, form: WeaveForm): WeaveSizes {
+  const rows = form === 'low' ? 1 : 3;
+  const picture = Math.max(LEAST_PICTURE, Math.min(MOST_PICTURE, Math.floor((height - RULER) / rows) - 4));
+  return { picture, row: picture + 4, cell: Math.max(20, Math.min(200, Math.round(picture * aspect))), rows };
 }
 
-const Sizes = createContext<WeaveSizes>({ cell: 48, row: 31, picture: LEAST_PICTURE });
+const Sizes = createContext<WeaveSizes>({ cell: 48, row: 31, picture: LEAST_PICTURE, rows: 3 });
 export const SizesProvider = Sizes.Provider;
 export const useSizes = (): WeaveSizes => useContext(Sizes);

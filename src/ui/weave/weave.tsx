@@ -1,4 +1,5 @@
 'use client';
+import { ChevronsDownUp, ChevronsUpDown } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { isMissed } from '../../core/check/handles';
 import type { Film, Media } from '../../core/film/film';
@@ -6,6 +7,8 @@ import type { FilmMark } from '../../core/film/edits/marks';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../core/film/timing';
 import { planFrame, planShot, type PlanQuality } from '../../core/plan/plan-frame';
 import type { Drawing } from '../../core/plan/plan-views';
+import { hint } from '../commands/commands';
+import { IconButton } from '../parts/button';
 import { CutGrip } from './cut-grip';
 import { useHorizontalDrag } from './horizontal-drag';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
@@ -59,6 +62,8 @@ interface WeaveProps {
   readonly faults: ReadonlySet<number>;
   /** The painted matte whose frames are shown; null without one. */
   readonly matte: WeaveMatte | null;
+  /** Goes over to the other form, low or tall. */
+  readonly onForm: () => void;
   /** What lies under the rows on the same cells: labels, the same in height as what `draw` gives. */
   readonly under?: WeaveUnder;
 }
@@ -67,7 +72,8 @@ interface WeaveProps {
 export function Weave(props: WeaveProps) {
   const { film, media, placed, frame, onFrame, keys, keysLabel } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const { cell, row, picture } = useSizes();
+  const { cell, row, rows, picture } = useSizes();
+  const isTall = rows === 3;
   const [view, setView] = useState({ left: 0, width: 1000 });
   const starts = startsAround(placed);
   const leavingMedium = mediumOf(media, placed.leaving);
@@ -143,21 +149,28 @@ export function Weave(props: WeaveProps) {
   return (
     <div className="flex h-full min-h-0 items-start overflow-y-auto bg-sheet select-none">
       <div className="min-h-full shrink-0 border-r border-rule" style={{ width: LABELS }}>
-        <div className="flex items-end px-3.5 text-soft" style={{ height: RULER }}>
+        <div className="flex items-center justify-between pr-1 pl-3.5 text-soft" style={{ height: RULER }}>
           Weave
+          <IconButton label={hint('weaveForm', isTall ? 'Low weave' : 'Tall weave')} className="!size-[18px]" onClick={props.onForm}>
+            {isTall ? <ChevronsDownUp size={12} /> : <ChevronsUpDown size={12} />}
+          </IconButton>
         </div>
-        <RowLabel corner={<path d="M1 1v9h9z" className="fill-leaving" />} name={placed.leaving.name} note={handleText('leaving')} />
+        {isTall && (
+          <RowLabel corner={<path d="M1 1v9h9z" className="fill-leaving" />} name={placed.leaving.name} note={handleText('leaving')} />
+        )}
         <RowLabel
           corner={<rect x="1.5" y="1.5" width="8" height="8" rx="1.5" className="fill-seam" />}
           name="Result"
           note={placed.to - placed.from === 0 ? 'plain cut' : ''}
           tinted
         />
-        <RowLabel
-          corner={<path d="M10 10V1L1 10z" className="fill-entering" />}
-          name={placed.entering.name}
-          note={handleText('entering')}
-        />
+        {isTall && (
+          <RowLabel
+            corner={<path d="M10 10V1L1 10z" className="fill-entering" />}
+            name={placed.entering.name}
+            note={handleText('entering')}
+          />
+        )}
         {keysLabel !== null && (
           <div className="flex h-6 items-center justify-between px-3.5">
             <span className="truncate text-[12px]" title={keysLabel}>
@@ -183,7 +196,7 @@ export function Weave(props: WeaveProps) {
           className="relative"
           style={{
             width: (last - first) * cell,
-            height: RULER + (keysLabel !== null || props.matte !== null || props.under === undefined ? 4 : 3) * row,
+            height: RULER + rows * row + (keysLabel !== null || props.matte !== null || props.under === undefined ? Math.max(24, row) : 0),
           }}
         >
           {visible.map((at) => (
@@ -200,21 +213,23 @@ export function Weave(props: WeaveProps) {
             </div>
           ))}
           <WeaveMarks marks={marks} x={x} on="ruler" />
-          <Row top={RULER} label={`${placed.leaving.name}, frame by frame`} drag={slip}>
-            {visible.map((at) => (
-              <Cell
-                key={at}
-                left={x(at)}
-                current={at === frame}
-                onClick={() => !slip.justDragged() && onFrame(at)}
-                label={`Leaving, frame ${at}`}
-                slips
-              >
-                {shotCell('leaving', at)}
-              </Cell>
-            ))}
-          </Row>
-          <Row top={RULER + row} label="Result, frame by frame" tinted>
+          {isTall && (
+            <Row top={RULER} label={`${placed.leaving.name}, frame by frame`} drag={slip}>
+              {visible.map((at) => (
+                <Cell
+                  key={at}
+                  left={x(at)}
+                  current={at === frame}
+                  onClick={() => !slip.justDragged() && onFrame(at)}
+                  label={`Leaving, frame ${at}`}
+                  slips
+                >
+                  {shotCell('leaving', at)}
+                </Cell>
+              ))}
+            </Row>
+          )}
+          <Row top={isTall ? RULER + row : RULER} label="Result, frame by frame" tinted>
             {visible.map((at) => (
               <Cell
                 key={at}
@@ -230,20 +245,22 @@ export function Weave(props: WeaveProps) {
               </Cell>
             ))}
           </Row>
-          <Row top={RULER + 2 * row} label={`${placed.entering.name}, frame by frame`} drag={slide}>
-            {visible.map((at) => (
-              <Cell
-                key={at}
-                left={x(at)}
-                current={at === frame}
-                onClick={() => !slide.justDragged() && onFrame(at)}
-                label={`Entering, frame ${at}`}
-                slips
-              >
-                {shotCell('entering', at)}
-              </Cell>
-            ))}
-          </Row>
+          {isTall && (
+            <Row top={RULER + 2 * row} label={`${placed.entering.name}, frame by frame`} drag={slide}>
+              {visible.map((at) => (
+                <Cell
+                  key={at}
+                  left={x(at)}
+                  current={at === frame}
+                  onClick={() => !slide.justDragged() && onFrame(at)}
+                  label={`Entering, frame ${at}`}
+                  slips
+                >
+                  {shotCell('entering', at)}
+                </Cell>
+              ))}
+            </Row>
+          )}
           <OverlapEnd
             end="from"
             label="Start of the overlap"

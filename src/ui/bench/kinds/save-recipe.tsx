@@ -47,7 +47,7 @@ export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; r
     const recipe = recipeOfJoin(film, media, placed, { name: name.trim(), picture: before, adapts });
     try {
       const kept = over === '' ? await keepRecipe(recipe) : await replaceRecipe(over, recipe);
-      store.tell(`Saved the recipe ${recipe.name}.`);
+      store.notify(`Saved the recipe ${recipe.name}.`);
       onClose();
       const picture = await pictureOf();
       if (picture !== null) await replaceRecipe(kept.id, { ...recipe, picture });

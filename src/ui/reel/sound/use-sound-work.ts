@@ -51,7 +51,7 @@ export function useSoundWork(frame: number, selected: Shot | null, playback: Pla
     const at = playback.placeNow();
     const second = at === null ? null : secondAt(at);
     if (second === null) {
-      store.tell('Choose a sound or a shot and play it: B taps a beat on it.');
+      store.notify('Choose a sound or a shot and play it: B taps a beat on it.');
       return;
     }
     taps.current.push(second);
