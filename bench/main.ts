@@ -10,6 +10,7 @@ import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPairing } from './pairing';
 import { benchPointer } from './pointer';
+import { benchScale } from './scale';
 import { benchSound } from './sound';
 import { benchStrokes } from './strokes';
 import type { Line } from './line';
@@ -25,6 +26,7 @@ const GROUPS: Record<string, () => Promise<Line[]>> = {
   media: benchMedia,
   pairing: benchPairing,
   pointer: benchPointer,
+  scale: benchScale,
   sound: benchSound,
   strokes: benchStrokes,
 };
