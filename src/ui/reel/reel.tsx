@@ -168,6 +168,12 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
   };
   const hasSpeedLane = typeof shown.shots.find((s) => s.id === selectedId)?.time?.speed === 'object';
   const soundTop = SOUND_TOP + (hasSpeedLane ? OPEN + 6 : 0);
+  const isInSight = (from: number, to: number): boolean => x(to) >= view.from - AROUND && x(from) <= view.to + AROUND;
+  // what is dragged or has the focus stays, wherever the reel is scrolled to
+  const reachedId = selectedId ?? shown.shots[0]?.id;
+  const shotsInSight = startsOfShots(shown).filter(
+    ({ shot, start }) => isInSight(start, start + shot.length) || shot.id === reachedId || shot.id === drag?.id,
+  );
   const insertion =
     drag?.kind === 'move' && Math.abs(drag.dx) >= DRAG_THRESHOLD_PX
       ? { index: drag.index, without: drag.id }
@@ -198,16 +204,16 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
       >
         <ReelMarks film={shown} perFrame={perFrame} pad={PAD} view={view} />
         <Ruler length={length} perFrame={perFrame} perSecond={Math.round(film.rate.numerator / film.rate.denominator)} onScrub={scrub} />
-        {shown.shots.map((shot) => (
+        {shotsInSight.map(({ shot, start }) => (
           <ShotBlock
             key={shot.id}
             film={shown}
             shot={shot}
             medium={media.get(shot.mediumId)}
-            left={x(startOfShot(shown, shot.id))}
+            left={x(start)}
             perFrame={perFrame}
             selected={shot.id === selectedId || alsoShots.has(shot.id)}
-            reached={shot.id === (selectedId ?? shown.shots[0]!.id)}
+            reached={shot.id === reachedId}
             onFocus={() => onSelect(shot.id)}
             lifted={drag?.kind === 'move' && drag.id === shot.id ? drag.dx : 0}
             onPointerDown={startDrag}
@@ -217,9 +223,9 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
           />
         ))}
         {drag?.kind !== 'move' &&
-          placedJoins(shown).map((p) => (
-            <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />
-          ))}
+          placedJoins(shown)
+            .filter((p) => isInSight(p.from, p.to))
+            .map((p) => <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />)}
         <SpeedLane film={shown} shotId={selectedId} frame={frame} perFrame={perFrame} pad={PAD} onFrame={onFrame} onPreview={onPreview} />
         <SoundRows
           film={shown}
@@ -242,6 +248,18 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
       </div>
     </div>
   );
+}
+
+/** Pixels around what is in sight in which the reel is drawn. */
+const AROUND = 400;
+
+function startsOfShots({ shots }: Film): readonly { readonly shot: Shot; readonly start: number }[] {
+  let start = 0;
+  return shots.map((shot) => {
+    const here = { shot, start };
+    start += shot.length;
+    return here;
+  });
 }
 
 function insertionFrame(film: Film, index: number, without: string | null): number {
