@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
 import { checkJoin } from '../core/check/join';
-import { coveragePlan, EmptinessMeter, framesOf } from '../core/check/coverage';
+import { coveragePlan, EmptinessMeter } from '../core/check/coverage';
 import type { Finding } from '../core/check/finding';
 import { FrameLooker, lookPlans, picturesToLook, plansToLook, type FrameLook } from '../core/check/look';
-import { framesToLook } from '../core/check/looks';
+import { framesToCover, framesToLook } from '../core/check/frames';
 import type { Film, Media } from '../core/film/film';
 import type { PlacedJoin } from '../core/film/timing';
 import type { Image } from '../core/image/pixels';
@@ -41,7 +41,7 @@ export async function checkStoredJoin(db: Knex, filmId: string, film: Film, medi
   };
   try {
     const shares: number[] = [];
-    for (const frame of framesOf(placed)) {
+    for (const frame of framesToCover(film, media, placed)) {
       const plan = coveragePlan(film, media, frame);
       const pictures = await picturesOf(keyedPictures(plan));
       const coverages = await coveragesOf(db, filmId, plan);

@@ -175,7 +175,7 @@ let looker: { readonly size: string; readonly looker: FrameLooker } | null = nul
 
 async function look(plans: LookPlans): Promise<FrameLook> {
   const sized = plans.result ?? plans.shots.leaving ?? plans.shots.entering ?? plans.mattes[0]?.plan;
-  if (sized === undefined) return { light: null, shots: { leaving: null, entering: null }, mattes: [] };
+  if (sized === undefined) return { light: null, result: null, shots: { leaving: null, entering: null }, mattes: [] };
   const size = `${sized.width}x${sized.height}`;
   if (looker?.size !== size) looker = { size, looker: new FrameLooker(sized) };
   const stored = await Promise.all(plansToLook(plans).map((plan) => gatherCoverages(plan)));

@@ -1,5 +1,4 @@
 import type { Film, Media } from '../film/film';
-import type { PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/pixels';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
 import type { Content, FramePlan, PlannedLayer } from '../plan/frame-plan';
@@ -60,6 +59,3 @@ export class EmptinessMeter {
     return empty / (width * height);
   }
 }
-
-/** The film frames of an overlap. */
-export const framesOf = ({ from, to }: PlacedJoin): number[] => Array.from({ length: to - from }, (_, i) => from + i);

@@ -5,7 +5,9 @@ import type { Finding } from './finding';
 import type { FrameLook } from './look';
 import { checkLooks, checkTiming } from './looks';
 import { checkComposition } from './composition';
+import { framesToCover } from './frames';
 import { checkHandles } from './handles';
+import { checkEffectEnds, checkNeeds } from './lacks';
 import { reportWipe } from '../recipes/wipe-past-report';
 
 /** Consecutive frames put together: [from, to] pairs, both ends included. */
@@ -23,8 +25,8 @@ const percent = (share: number): string => (share < 0.01 ? 'under 1 %' : `${Math
 const spanText = (from: number, to: number): string => (from === to ? `Frame ${from}` : `Frames ${from} to ${to}`);
 
 /**
- * Goes through every frame of a join. `shares` are the empty shares of the frames of its overlap, measured on the real plan with the
- * mattes as they are; `looks` what its frames look like, with one before and one after, where that is known. An empty list means nothing was
+ * Goes through every frame of a join. `shares` are the empty shares of the frames it has to cover (`framesToCover`), measured on the real plan
+ * with the mattes as they are; `looks` what its frames look like, with one before and one after, where that is known. An empty list means nothing was
  * found.
  */
 export function checkJoin(
@@ -36,7 +38,9 @@ export function checkJoin(
 ): Finding[] {
   return [
     ...checkHandles(film, media, placed),
-    ...checkEmptiness(placed, shares),
+    ...checkEmptiness(placed, framesToCover(film, media, placed), shares),
+    ...checkNeeds(film, media, placed),
+    ...checkEffectEnds(placed),
     ...checkComposition(film, media, placed),
     ...(kindOf(placed.join) === 'wipe past' ? checkWipe(film, media, placed) : []),
     ...checkTiming(film, media, placed),
@@ -44,17 +48,18 @@ export function checkJoin(
   ];
 }
 
-function checkEmptiness(placed: PlacedJoin, shares: readonly number[]): Finding[] {
+function checkEmptiness(placed: PlacedJoin, frames: readonly number[], shares: readonly number[]): Finding[] {
   // a layer that is cut out is not the one that should reach there
   const mirrored = placed.join.layers
     .filter((l) => l.visible && l.edges === 'none' && l.mattes.length === 0 && sideOf(l) !== null)
     .map((l) => l.id);
-  const empty = shares.flatMap((share, i) => (share > 0 ? [placed.from + i] : []));
+  const shareOf = new Map(frames.map((frame, i) => [frame, shares[i] ?? 0]));
+  const empty = frames.filter((frame) => shareOf.get(frame)! > 0);
   return runsOf(empty).map(([from, to]) => ({
     kind: 'empty pixels',
     from,
     to,
-    text: `${spanText(from, to)}: ${percent(Math.max(...shares.slice(from - placed.from, to - placed.from + 1)))} of the picture is empty.`,
+    text: `${spanText(from, to)}: ${percent(Math.max(...frames.filter((f) => f >= from && f <= to).map((f) => shareOf.get(f)!)))} of the picture is empty.`,
     advice: 'Let a layer reach there, or make the overlap shorter.',
     repair: mirrored.length === 0 ? null : { kind: 'mirror borders', layerIds: mirrored },
   }));

@@ -2,7 +2,7 @@ import type { ShotSide, Side } from '../film/composition';
 import type { Film, Media } from '../film/film';
 import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { lumaOf } from '../image/plane';
-import { createImage, type Image } from '../image/pixels';
+import { createImage, type Image, type Plane } from '../image/pixels';
 import type { Point } from '../geometry/matrix';
 import type { FramePlan, PictureRef, PlannedMatte } from '../plan/frame-plan';
 import { needsOf, picturesOf } from '../plan/plan-needs';
@@ -38,6 +38,8 @@ export interface MatteLook {
   readonly side: Side;
   readonly shot: ShotSide;
   readonly area: number;
+  /** How much of each square of the frame it covers, 0..1. */
+  readonly squares: readonly number[];
   readonly x: number;
   readonly y: number;
   readonly leak: Leak | null;
@@ -47,6 +49,8 @@ export interface MatteLook {
 export interface FrameLook {
   /** Mean brightness of the result, 0..255; null where it was not drawn. */
   readonly light: number | null;
+  /** The result, very small; null where it was not drawn. */
+  readonly result: readonly number[] | null;
   /** The shots' pictures, very small; null where they are not on. */
   readonly shots: Readonly<Record<ShotSide, readonly number[] | null>>;
   readonly mattes: readonly MatteLook[];
@@ -112,9 +116,11 @@ export class FrameLooker {
       this.compositor.draw(plan, pictures, this.out, coverages);
       return this.out;
     };
-    const small = (plan: FramePlan | null): readonly number[] | null => (plan === null ? null : squaresOf(draw(plan)));
+    const small = (plan: FramePlan | null): readonly number[] | null => (plan === null ? null : squaresOf(lumaOf(draw(plan))));
+    const made = small(result);
     return {
-      light: result === null ? null : meanLight(draw(result)),
+      light: result === null ? null : meanLight(this.out),
+      result: made,
       shots: { leaving: small(shots.leaving), entering: small(shots.entering) },
       mattes: mattes.flatMap((m) => this.matteLook(m, pictures, coverages)),
     };
@@ -127,7 +133,8 @@ export class FrameLooker {
     this.compositor.drawMattes(plan, layer.mattes, pictures, covered, coverages);
     const { width, height } = this.film;
     const shape = measureHole(covered, this.width, LOOK_HEIGHT, width, height);
-    if (shape === null) return [{ matteId, side, shot, area: 0, x: 0, y: 0, leak: null }];
+    const squares = squaresOf({ width: this.width, height: LOOK_HEIGHT, data: Float32Array.from(covered, (v) => v / 255) }, [32, 18]);
+    if (shape === null) return [{ matteId, side, shot, area: 0, squares, x: 0, y: 0, leak: null }];
     const bare: readonly PlannedMatte[] = [];
     this.compositor.draw({ ...plan, layers: [{ ...layer, mattes: bare }] }, pictures, this.out, coverages);
     const toFilm = (p: Point): Point => ({ x: (p.x / this.width - 0.5) * width, y: (p.y / LOOK_HEIGHT - 0.5) * height });
@@ -139,6 +146,7 @@ export class FrameLooker {
         side,
         shot,
         area: shape.area / (width * height),
+        squares,
         x: shape.x,
         y: shape.y,
         leak: leak === null ? null : { ...leak, at: toFilm(leak.at), widthPx: (leak.widthPx * width) / this.width },
@@ -153,14 +161,13 @@ function meanLight({ data }: Image): number {
   return sum / (data.length / 4);
 }
 
-/** Mean brightness in each square of a picture. */
-function squaresOf(image: Image): readonly number[] {
-  const { width, height, data } = lumaOf(image);
-  const sums = new Float64Array(ACROSS * DOWN);
-  const counts = new Float64Array(ACROSS * DOWN);
+/** Mean value in each square of a plane. */
+function squaresOf({ width, height, data }: Plane, [across, down]: readonly [number, number] = [ACROSS, DOWN]): readonly number[] {
+  const sums = new Float64Array(across * down);
+  const counts = new Float64Array(across * down);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const k = Math.floor((y * DOWN) / height) * ACROSS + Math.floor((x * ACROSS) / width);
+      const k = Math.floor((y * down) / height) * across + Math.floor((x * across) / width);
       sums[k]! += data[y * width + x]!;
       counts[k]! += 1;
     }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { addInterest } from '../film/edits/interest';
-import { setOverlap } from '../film/edits';
+import { setFraming, setOverlap } from '../film/edits';
 import { setEffects } from '../film/edits/layers';
 import { addMatteUse } from '../film/edits/mattes';
 import type { Film, Media } from '../film/film';
@@ -10,22 +10,30 @@ import { rational } from '../geometry/rational';
 import { createImage, type Image } from '../image/pixels';
 import { joinAt, MEDIA, REEL } from '../recipes/test-joins';
 import type { PictureRef } from '../plan/frame-plan';
+import { makeComposed } from '../recipes/composed';
 import { findLeak } from './leak';
 import { FrameLooker, lookPlans, type FrameLook } from './look';
-import { checkLooks, checkTiming, framesToLook } from './looks';
+import { framesToCover, framesToLook } from './frames';
+import { checkEffectEnds, checkNeeds } from './lacks';
+import { checkLooks, checkTiming } from './looks';
 import { applyRepair } from './repairs';
+import { checkOutlined } from './sample-shares';
 
 const { id } = joinAt(REEL).join;
 const film = changed(REEL, (d) => setOverlap(d, id, 6, 6));
-const QUIET: FrameLook = { light: 100, shots: { leaving: [10, 20, 30], entering: [40, 50, 60] }, mattes: [] };
+/** A matte that covers the same squares on every frame. */
+const SQUARES = [0, 1, 1, 0.5];
+const QUIET: FrameLook = { light: 100, result: [10, 60, 30, 90], shots: { leaving: [10, 20, 30], entering: [40, 50, 60] }, mattes: [] };
 const looks = (change: (i: number) => Partial<FrameLook> = () => ({})): FrameLook[] =>
   framesToLook(film, joinAt(film)).map((_, i) => ({ ...QUIET, ...change(i) }));
 const found = (of: Film, seen: readonly (FrameLook | null)[], media: Media = MEDIA) => checkLooks(of, media, joinAt(of), seen);
 
 describe('what the pictures tell', () => {
-  it('is nothing where all is quiet, and nothing of a plain cut', () => {
+  it('is nothing where all is quiet; of a plain cut the two frames beside it are looked at', () => {
     expect(found(film, looks())).toEqual([]);
-    expect(framesToLook(REEL, joinAt(REEL))).toEqual([]);
+    const { cut } = joinAt(REEL);
+    expect(framesToLook(REEL, joinAt(REEL))).toEqual([cut - 1, cut]);
+    expect(found(REEL, [QUIET, QUIET])).toEqual([]);
     expect(framesToLook(film, joinAt(film))).toHaveLength(14);
   });
 
@@ -45,15 +53,69 @@ describe('what the pictures tell', () => {
     ).toEqual([]);
   });
 
+  it('is a jump of the whole picture, named as that and not as one of light', () => {
+    const jumps = looks((i) => (i < 8 ? {} : { light: 40, result: [90, 10, 80, 20] }));
+    expect(found(film, jumps)).toMatchObject([{ kind: 'picture jump', from: joinAt(film).from + 7 }]);
+    // one that changes as much on every frame does not jump
+    expect(
+      found(
+        film,
+        looks((i) => ({ result: i % 2 ? [90, 10, 80, 20] : [10, 60, 30, 90] })),
+      ),
+    ).toEqual([]);
+  });
+
+  it('is a change of light across a cut of like pictures, and none across unlike ones', () => {
+    const brighter: FrameLook = { ...QUIET, light: 110, result: [12, 66, 33, 98] };
+    expect(found(REEL, [QUIET, brighter])).toMatchObject([
+      { kind: 'light jump', from: joinAt(REEL).cut, text: expect.stringContaining('10 % brighter') as string },
+    ]);
+    expect(found(REEL, [QUIET, { ...brighter, light: 103 }])).toEqual([]);
+    expect(found(REEL, [QUIET, { ...brighter, result: [90, 10, 80, 20] }])).toEqual([]);
+  });
+
+  it('is a hole in a matte on one frame, though its size hardly differs', () => {
+    const holed = (i: number): Partial<FrameLook> => ({
+      mattes: [
+        {
+          matteId: 'box-a',
+          side: 'inside',
+          shot: 'leaving',
+          area: 0.1,
+          squares: i === 6 ? [0, 1, 0.7, 0.5] : [0, 1, 1 - 0.002 * (i % 2), 0.5],
+          x: 0,
+          y: 0,
+          leak: null,
+        },
+      ],
+    });
+    expect(found(film, looks(holed))).toMatchObject([
+      { kind: 'matte jump', from: joinAt(film).from + 5, text: expect.stringContaining('another outline, or a hole') as string },
+    ]);
+  });
+
   it('is a matte that jumps on a frame, with its place', () => {
     const at = (i: number): Partial<FrameLook> => ({
-      mattes: [{ matteId: 'box-a', side: 'inside', shot: 'leaving', area: i === 5 ? 0.2 : 0.1 + 0.001 * i, x: 3 * i, y: 0, leak: null }],
+      mattes: [
+        {
+          matteId: 'box-a',
+          side: 'inside',
+          shot: 'leaving',
+          area: i === 5 ? 0.2 : 0.1 + 0.001 * i,
+          squares: SQUARES,
+          x: 3 * i,
+          y: 0,
+          leak: null,
+        },
+      ],
     });
     const [one, ...more] = found(film, looks(at));
     expect(more).toEqual([]);
     expect(one).toMatchObject({ kind: 'matte jump', from: joinAt(film).from + 4, place: { x: 15, y: 0 } });
     const moved = (i: number): Partial<FrameLook> => ({
-      mattes: [{ matteId: 'box-a', side: 'inside', shot: 'leaving', area: 0.1, x: 3 * i + (i === 5 ? 30 : 0), y: 0, leak: null }],
+      mattes: [
+        { matteId: 'box-a', side: 'inside', shot: 'leaving', area: 0.1, squares: SQUARES, x: 3 * i + (i === 5 ? 30 : 0), y: 0, leak: null },
+      ],
     });
     expect(found(film, looks(moved))[0]!.text).toContain('30 px off');
   });
@@ -71,6 +133,7 @@ describe('what the pictures tell', () => {
           side: 'outside',
           shot: 'leaving',
           area: 0.1,
+          squares: SQUARES,
           x: 0,
           y: 0,
           leak: i < 3 ? null : { share: 0.3 + 0.01 * i, at: { x: 9, y: 8 }, widthPx: 2.4 },
@@ -182,5 +245,68 @@ describe('FrameLooker', () => {
     const [matte] = look.mattes;
     expect(matte!.area).toBeCloseTo(1600 / 14_400, 2);
     expect([matte!.x, matte!.y].map(Math.round)).toEqual([0, 0]);
+  });
+});
+
+describe('what a join needs', () => {
+  it('is told of where it is lacking: no subject, or one that is not on every frame', () => {
+    const bare = changed(REEL, (d) => makeComposed(d, MEDIA, id, 'arrive', { matteId: null }));
+    expect(checkNeeds(bare, MEDIA, joinAt(bare))).toMatchObject([
+      { kind: 'nothing arrives', text: 'Arrive lacks something that it needs.' },
+    ]);
+    const whole = changed(REEL, (d) => makeComposed(d, MEDIA, id, 'arrive', { matteId: 'box-b' }));
+    expect(checkNeeds(whole, MEDIA, joinAt(whole))).toEqual([]);
+    const placed = joinAt(whole);
+    const on = (frames: readonly number[]): FrameLook[] =>
+      framesToLook(whole, placed).map((f) => ({
+        ...QUIET,
+        mattes: [
+          {
+            matteId: 'box-b',
+            side: 'inside',
+            shot: 'entering',
+            area: frames.includes(f!) ? 0.1 : 0,
+            squares: SQUARES,
+            x: 0,
+            y: 0,
+            leak: null,
+          },
+        ],
+      }));
+    const all = Array.from({ length: placed.to - placed.from + 2 }, (_, i) => placed.from - 1 + i);
+    expect(found(whole, on(all))).toEqual([]);
+    expect(found(whole, on([placed.from + 2]))).toMatchObject([
+      { kind: 'nothing arrives', from: placed.from, text: expect.stringMatching(/^Box b covers nothing on \d+ frames of/) as string },
+    ]);
+  });
+
+  it('is no effect that is cut off at its end', () => {
+    const shaken = (strengthPx: number, span?: { first: number; last: number }): Film =>
+      changed(film, (d) =>
+        setEffects(d, { kind: 'join', joinId: id }, [
+          { id: 's', kind: 'shake', visible: true, params: { strengthPx }, ...(span === undefined ? {} : { span }) },
+        ]),
+      );
+    expect(checkEffectEnds(joinAt(shaken(2)))).toMatchObject([
+      { kind: 'cut off', text: expect.stringContaining('it is still 2 px') as string },
+    ]);
+    expect(checkEffectEnds(joinAt(shaken(0.2)))).toEqual([]);
+    expect(checkEffectEnds(joinAt(shaken(2, { first: 0, last: 20 })))).toEqual([]);
+  });
+});
+
+describe('the frames a join has to cover', () => {
+  it('go on past the overlap as far as a shot may show a border by itself', () => {
+    const { cut, from, to, entering } = joinAt(film);
+    expect(framesToCover(film, MEDIA, joinAt(film))).toEqual(Array.from({ length: to - from }, (_, i) => from + i));
+    const framed = changed(film, (d) => setFraming(d, d.shots[1]!.id, { x: 20, y: 0, scale: 1, turn: 0 }));
+    const frames = framesToCover(framed, MEDIA, joinAt(framed));
+    const next = placedJoins(framed)[1]!;
+    expect([frames[0], frames.at(-1)]).toEqual([from, Math.min(cut + entering.length, next.from) - 1]);
+    expect(
+      checkOutlined(framed, MEDIA, joinAt(framed))
+        .filter((f) => f.kind === 'empty pixels')
+        .at(-1)!.to,
+    ).toBe(frames.at(-1));
   });
 });

@@ -1,14 +1,16 @@
 import type { ShotSide } from '../film/composition';
 import { byId, type Film, type Media } from '../film/film';
-import { framesText, filmLength, mediumFramesPerFilmFrame, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
+import { framesText, mediumFramesPerFilmFrame, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { broughtTogether, interestInFilm } from '../pair/bring-together';
 import { type Finding } from './finding';
+import { pictureJumps } from './jumps';
+import { checkSubjects } from './lacks';
 import type { FrameLook, MatteLook } from './look';
 
-/** From one frame to the next the light may change by so many stops, and by so many times what it changes around it. */
-const LIGHT_STOPS = 0.45;
-const LIGHT_TIMES = 5;
-/** A matte that is so much larger or smaller than between its neighbours, or so far off them, jumps: shares of itself, and of the frame's width. */
+/** A matte whose shape differs so much from the mean of its neighbours, a share of itself, and so many times as much as it usually does, jumps. */
+const SHAPE_JUMP = 0.07;
+const SHAPE_TIMES = 3.5;
+/** One that is so much larger or smaller than between its neighbours, or so far off them, jumps: shares of itself, and of the frame's width. */
 const AREA_JUMP = 0.14;
 const PLACE_JUMP = 0.02;
 /** Mattes smaller than this share of the frame are too small to judge. */
@@ -35,50 +37,17 @@ const median = (values: readonly number[]): number => [...values].sort((a, b) =>
 export function checkLooks(film: Film, media: Media, placed: PlacedJoin, looks: readonly (FrameLook | null)[]): Finding[] {
   const frameOf = (i: number): number => placed.from - 1 + i;
   return [
-    ...lightJumps(placed, looks, frameOf),
+    ...pictureJumps(placed, looks, frameOf),
+    ...checkSubjects(placed, film, looks),
     ...mattes(film, media, looks, frameOf),
     ...scenes(placed, looks, frameOf),
     ...repeats(film, media, placed, looks, frameOf),
   ];
 }
 
-/** The film frames that are looked at: the overlap's, with one before and one after; null where the film has none. None for a plain cut. */
-export function framesToLook(film: Film, { from, to }: PlacedJoin): readonly (number | null)[] {
-  if (to === from) return [];
-  const length = filmLength(film);
-  return Array.from({ length: to - from + 2 }, (_, i) => from - 1 + i).map((f) => (f < 0 || f >= length ? null : f));
-}
-
 /** What can be told of how shots run, and where the eye is, without any picture. */
 export function checkTiming(film: Film, media: Media, placed: PlacedJoin): Finding[] {
   return [...unevenFrames(film, media, placed), ...eyeJump(film, media, placed)];
-}
-
-function lightJumps({ join }: PlacedJoin, looks: readonly (FrameLook | null)[], frameOf: (i: number) => number): Finding[] {
-  // what is meant to flash is no fault
-  const isMeant = [...join.finish, ...join.layers.flatMap((l) => l.effects)].some(
-    (e) => e.visible && (e.kind === 'exposure' || e.kind === 'flash' || e.kind === 'glow'),
-  );
-  if (isMeant || join.before + join.after === 0) return [];
-  const steps = looks.map((look, i) => {
-    const before = looks[i - 1];
-    if (look?.light == null || before?.light == null) return null;
-    return Math.log2((look.light + 2) / (before.light + 2));
-  });
-  const usual = median(steps.flatMap((s) => (s === null ? [] : [Math.abs(s)])));
-  return steps.flatMap((step, i): Finding[] => {
-    if (step === null || Math.abs(step) < Math.max(LIGHT_STOPS, LIGHT_TIMES * usual)) return [];
-    return [
-      {
-        kind: 'light jump',
-        from: frameOf(i),
-        to: frameOf(i),
-        text: `It gets ${Math.abs(step).toFixed(1)} stops ${step > 0 ? 'brighter' : 'darker'} at once on frame ${frameOf(i)}.`,
-        advice: 'Let what comes in fade over more frames, or even the light out with Exposure.',
-        repair: null,
-      },
-    ];
-  });
 }
 
 function mattes(film: Film, media: Media, looks: readonly (FrameLook | null)[], frameOf: (i: number) => number): Finding[] {
@@ -91,7 +60,12 @@ function mattes(film: Film, media: Media, looks: readonly (FrameLook | null)[], 
 }
 
 /** How far a matte lies off what its neighbours make likely, as a share of what is told as a jump; and in which way. */
-function offOf(film: Film, row: readonly (MatteLook | null)[], i: number): { readonly much: number; readonly what: string } {
+function offOf(
+  film: Film,
+  row: readonly (MatteLook | null)[],
+  i: number,
+  usualShape: number,
+): { readonly much: number; readonly what: string } {
   const none = { much: 0, what: '' };
   const [before, look, after] = [row[i - 1], row[i], row[i + 1]];
   if (look == null || before == null || after == null) return none;
@@ -101,14 +75,29 @@ function offOf(film: Film, row: readonly (MatteLook | null)[], i: number): { rea
   const off = look.area / ((before.area + after.area) / 2) - 1;
   const away = Math.hypot(look.x - (before.x + after.x) / 2, look.y - (before.y + after.y) / 2);
   const [byArea, byPlace] = [Math.abs(off) / AREA_JUMP, away / (PLACE_JUMP * film.width)];
+  const byShape = Math.min(shapeOff(before, look, after) / SHAPE_JUMP, shapeOff(before, look, after) / (SHAPE_TIMES * usualShape));
+  if (byShape > Math.max(byArea, byPlace))
+    return { much: byShape, what: 'has another outline, or a hole, that the frames beside it do not have' };
   return byArea >= byPlace
     ? { much: byArea, what: `is ${Math.round(100 * Math.abs(off))} % ${off > 0 ? 'larger' : 'smaller'} than on the frames beside it` }
     : { much: byPlace, what: `lies ${Math.round(away)} px off where it is on the frames beside it` };
 }
 
+/** How much the shape of a matte differs from the mean of those beside it, a share of what it covers. */
+function shapeOff(before: MatteLook, look: MatteLook, after: MatteLook): number {
+  const sum = look.squares.reduce((all, v) => all + v, 0);
+  const off = look.squares.reduce((all, v, k) => all + Math.abs(v - (before.squares[k]! + after.squares[k]!) / 2), 0);
+  return sum === 0 ? 0 : off / sum;
+}
+
 /** Frames on which a matte lies off what its neighbours make likely; a frame that is off makes its neighbours seem so too. */
 function jumpsOf(film: Film, name: string, row: readonly (MatteLook | null)[], frameOf: (i: number) => number): Finding[] {
-  const offs = row.map((_, i) => offOf(film, row, i));
+  const shapes = row.flatMap((look, i) => {
+    const [before, after] = [row[i - 1], row[i + 1]];
+    return look == null || before == null || after == null ? [] : [shapeOff(before, look, after)];
+  });
+  const usual = Math.max(1e-3, median(shapes));
+  const offs = row.map((_, i) => offOf(film, row, i, usual));
   return offs.flatMap(({ much, what }, i): Finding[] => {
     if (much < 1 || much < Math.max(offs[i - 1]?.much ?? 0, offs[i + 1]?.much ?? 0)) return [];
     const { x, y } = row[i]!;

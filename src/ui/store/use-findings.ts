@@ -1,9 +1,9 @@
 import { useEffect, useId, useMemo, useState, useSyncExternalStore } from 'react';
-import { coveragePlan, framesOf } from '../../core/check/coverage';
+import { coveragePlan } from '../../core/check/coverage';
 import type { Finding } from '../../core/check/finding';
 import { checkJoin } from '../../core/check/join';
 import { lookPlans, type FrameLook } from '../../core/check/look';
-import { framesToLook } from '../../core/check/looks';
+import { framesToCover, framesToLook } from '../../core/check/frames';
 import type { Film, Media } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import { useTools } from './film-context';
@@ -33,7 +33,9 @@ export async function lookThrough(
   closely: boolean,
   owner: string,
 ): Promise<Seen | null> {
-  const shares = await Promise.all(framesOf(placed).map((frame) => frames.measure(coveragePlan(film, media, frame), owner)));
+  const shares = await Promise.all(
+    framesToCover(film, media, placed).map((frame) => frames.measure(coveragePlan(film, media, frame), owner)),
+  );
   if (shares.includes(null)) return null;
   const looked = closely ? framesToLook(film, placed) : [];
   const looks = await Promise.all(
@@ -73,11 +75,10 @@ export function useFindings(film: Film, media: Media, joins: readonly PlacedJoin
   return useMemo(() => {
     // what was measured last stands until the next is there, unless the overlap is another by now
     const seenOf = (placed: PlacedJoin): Partial<Seen> | null => {
-      const { join, from, to } = placed;
+      const { join } = placed;
       const known = measured.get(join.id);
-      const isLooked = !closely || (known?.looks.length ?? 0) > 0 || framesToLook(film, placed).length === 0;
-      if (to === from && isLooked) return known ?? { shares: [] };
-      return known?.shares.length === to - from && isLooked ? known : null;
+      const isLooked = !closely || known?.looks.length === framesToLook(film, placed).length;
+      return known?.shares.length === framesToCover(film, media, placed).length && isLooked ? known : null;
     };
     return {
       list: joins.flatMap((placed) => {
