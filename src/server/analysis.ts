@@ -186,8 +186,7 @@ export async function runFindEdge(
             setOutlineAndFit(draft, media, matte.id, outline);
             const found = draft.mattes.find((m) => m.id === matte.id)!;
             delete found.trackId;
-            if (crossing.covered === null) delete found.coversFrame;
-            else found.coversFrame = { from: first + crossing.covered.from, to: first + crossing.covered.to };
+            found.coversFrame = crossing.covered === null ? null : { from: first + crossing.covered.from, to: first + crossing.covered.to };
           })
         : null,
     );

@@ -349,7 +349,7 @@ const matte = shaped<Matte>({
   key: matteKey,
   frameEdits: Joi.array().items(id).max(1000),
   tidying: Joi.object({ smoothPx: pixels, holesPx: pixels, specksPx: pixels }),
-  coversFrame: Joi.object({ from: frame.required(), to: frame.required() }),
+  coversFrame: Joi.object({ from: frame.required(), to: frame.required() }).allow(null),
   trackId: id,
   ownerId: id,
 });

@@ -13,7 +13,7 @@ import { EASE_NAMES } from '../core/motion/eases';
 import { COMPOSED, composedKind, type ComposedName } from '../core/recipes/composed';
 import type { ComposedKind } from '../core/recipes/composed-kind';
 import type { Field } from '../core/recipes/recipe';
-import { colour, id, number, shaped } from './schema-parts';
+import { colour, frame, id, number, shaped } from './schema-parts';
 
 export const meltQuality = Joi.string()
   .valid(...MELT_QUALITIES)
@@ -95,6 +95,8 @@ function valueOf<S>(field: Field<S>): Joi.Schema {
       return Joi.array().items(id).max(field.most).required();
     case 'colour':
       return colour.required();
+    case 'moment':
+      return frame.min(0).allow(null);
     case 'pin':
       return pin.allow(null).required();
   }

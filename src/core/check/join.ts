@@ -8,7 +8,7 @@ import { checkComposition } from './composition';
 import { framesToCover } from './frames';
 import { checkHandles } from './handles';
 import { checkEffectEnds, checkNeeds } from './lacks';
-import { reportWipe } from '../recipes/wipe-past-report';
+import { reportWipe, wipeMatte } from '../recipes/wipe-past-report';
 
 /** Consecutive frames put together: [from, to] pairs, both ends included. */
 export function runsOf(frames: readonly number[]): [number, number][] {
@@ -79,6 +79,16 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
       },
     ];
   const findings: Finding[] = [];
+  const followed = wipeMatte(film, placed)?.matte;
+  if (followed?.coversFrame === null)
+    findings.push({
+      kind: 'never covers',
+      from: report.widest,
+      to: report.widest,
+      text: 'What passes never covers the whole frame: above or below it the edge between both shots shows.',
+      advice: 'Enlarge the leaving shot until it does, soften the edge, or choose another pass.',
+      repair: null,
+    });
   if (report.fullFrom === null) {
     const share = report.hidden[report.widest - report.start]!;
     const text =

@@ -3,7 +3,8 @@ import { CAMERA_CHANNELS, MOTION_CHANNELS, type Motion, type Timing } from '../m
 import { moveKeys } from '../motion/key-edits';
 import type { Channel } from '../motion/curve';
 import type { Effect, Layer, Span } from './composition';
-import { MOVE_CHANNELS, type Join, type Shot } from './film';
+import type { FilmDraft } from './drafts';
+import { MOVE_CHANNELS, type Film, type Join, type Shot } from './film';
 
 /** Moving what is said in frames when the frame they are counted from moves, or when the time between them is another. */
 
@@ -58,6 +59,39 @@ export function retimeComposition(
   for (const carrier of carriers) retimeMotion(carrier.motion, at);
   if (camera !== undefined) for (const name of CAMERA_CHANNELS) camera[name] = moved(camera[name], at);
   retimeEffects(finish, at);
+}
+
+/**
+ * Effects of the film stay with the shots they begin on: `starts` are where those began before the reel was changed. What began after the
+ * first `trimmed.by` frames of a shot that lost these comes earlier by as much.
+ */
+export function keepWithShots(
+  film: FilmDraft,
+  starts: ReadonlyMap<string, number>,
+  trimmed: { readonly shotId: string; readonly by: number } | null = null,
+): void {
+  const now = startsOfShots(film);
+  for (const effect of film.finish ?? []) {
+    if (effect.span === undefined) continue;
+    // the shot that the effect began on: the last one to start before it
+    const { first } = effect.span;
+    const [shot, before] = [...starts].filter(([, start]) => start <= first).at(-1) ?? [];
+    const lost = trimmed !== null && shot === trimmed.shotId && first >= before! + trimmed.by ? trimmed.by : 0;
+    const by = shot === undefined || !now.has(shot) ? 0 : now.get(shot)! - before! - lost;
+    if (by !== 0) retimeEffects([effect], (frame) => frame + by);
+  }
+}
+
+/** Film frames on which shots begin, in their order. */
+export function startsOfShots({ shots }: Pick<Film, 'shots'>): ReadonlyMap<string, number> {
+  let start = 0;
+  return new Map(
+    shots.map((s) => {
+      const here: [string, number] = [s.id, start];
+      start += s.length;
+      return here;
+    }),
+  );
 }
 
 /** The shot's first frame has moved later by `by` film frames: its speed, its movement and its sound stay with its pictures. */

@@ -3,6 +3,7 @@ import { rational } from '../geometry/rational';
 import { addShot, makePlainCut, moveShot, removeShot, rollCut, setOverlap, slideEntering, trimEnd, trimStart } from './edits';
 import { kindOf, type Film, type Media, type Medium } from './film';
 import { setLayer } from './edits/layers';
+import { closeLoop } from './edits/loop';
 import { fitOverlapToHole } from '../recipes/wipe-past';
 import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from './sample-film';
 import { filmLength, placedJoins, shotFrameAt, startOfShot } from './timing';
@@ -128,5 +129,29 @@ describe('wipe past', () => {
     expect(cut.joins[0]).toMatchObject({ before: 0, after: 0 });
     expect(kindOf(cut.joins[0]!)).toBe('cut');
     expect(cut.mattes).toHaveLength(1);
+  });
+});
+
+describe('effects of the film', () => {
+  const flash = (first: number): Film['finish'] => [
+    { id: 'f', kind: 'flash', visible: true, span: { first, last: first + 4 }, params: {} },
+  ];
+  const spanOf = (f: Film): number => f.finish![0]!.span!.first;
+  // on the second shot, ten frames into it
+  const lit = { ...film, finish: flash(70) };
+
+  it('stay with the shot they begin on when shots before it are trimmed, moved, taken off or put in', () => {
+    expect(spanOf(changed(lit, (d) => trimEnd(d, a, d.shots[0]!.id, -20, newId)))).toBe(50);
+    expect(spanOf(changed(lit, (d) => moveShot(d, d.shots[1]!.id, 0, newId)))).toBe(10);
+    expect(spanOf(changed(lit, (d) => removeShot(d, d.shots[0]!.id, newId)))).toBe(10);
+    expect(spanOf(changed(lit, (d) => addShot(d, c, 0, newId)))).toBe(130);
+    // with the pictures of a shot whose start is trimmed; and where they are when a later one is
+    expect(spanOf(changed(lit, (d) => trimStart(d, b, d.shots[1]!.id, 6, newId)))).toBe(64);
+    expect(spanOf(changed(lit, (d) => trimEnd(d, c, d.shots[2]!.id, -20, newId)))).toBe(70);
+  });
+
+  it('move with the film when its loop is closed', () => {
+    const looped = changed(lit, (d) => closeLoop(d, media, newId));
+    expect(spanOf(looped)).toBe(70 - 30);
   });
 });

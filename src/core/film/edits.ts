@@ -7,7 +7,7 @@ import { plainLayer, type Layer } from './composition';
 import { byId, type Film, type Framing, type Join, type Matte, type Media, type Medium, type Shot, type ShotMove } from './film';
 import type { FilmDraft, NewId } from './drafts';
 import { LIMITS } from './limits';
-import { shiftJoinClock, shiftShotClock } from './clocks';
+import { keepWithShots, shiftJoinClock, shiftShotClock, startsOfShots } from './clocks';
 import { referencesTo, usesOfMedium } from './references';
 import { longestShot } from './rules';
 import {
@@ -69,22 +69,27 @@ const draftShot = (film: FilmDraft, id: string): Draft<Shot> => byId(film.shots,
 
 /** Lays the whole medium on the reel at place `index` (0 is first). */
 export function addShot(film: FilmDraft, medium: Medium, index: number, newId: NewId): void {
+  const starts = startsOfShots(film);
   const shot: Shot = { id: newId(), mediumId: medium.id, name: medium.name, inFrame: 0, length: 1 };
   const length = Math.max(1, offsetOfMediumFrame(film, shot, medium, medium.frames));
   film.shots.splice(clamp(index, 0, film.shots.length), 0, { ...shot, length } as Draft<Shot>);
+  keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
 
 export function moveShot(film: FilmDraft, shotId: string, index: number, newId: NewId): void {
+  const starts = startsOfShots(film);
   const from = film.shots.findIndex((s) => s.id === shotId);
   const [shot] = film.shots.splice(from, from < 0 ? 0 : 1);
   if (shot === undefined) throw new RangeError(`no shot ${shotId} in the film`);
   film.shots.splice(clamp(index, 0, film.shots.length), 0, shot);
+  keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
 
 /** Takes the shot off the reel, with the joins that cannot come back without it. */
 export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void {
+  const starts = startsOfShots(film);
   film.shots = film.shots.filter((s) => s.id !== shotId);
   const gone = film.joins.filter((j) => j.leavingShotId === shotId || j.enteringShotId === shotId);
   film.joins = film.joins.filter((j) => !gone.includes(j));
@@ -94,6 +99,7 @@ export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void 
     if (ownerId !== undefined && owners.has(ownerId) && referencesTo(film, 'matte', id).length === 0)
       film.mattes = film.mattes.filter((m) => m.id !== id);
   }
+  keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
 
@@ -105,18 +111,22 @@ export function takeOffShelf(film: FilmDraft, mediumId: string): void {
 
 /** Moves the shot's first frame by `frames` film frames (later when positive), within its medium. */
 export function trimStart(film: FilmDraft, medium: Medium, shotId: string, frames: number, newId: NewId): void {
+  const starts = startsOfShots(film);
   const shot = draftShot(film, shotId);
   const by = clamp(Math.round(frames), -handlesOf(film, shot, medium).before, shot.length - 1);
   shot.inFrame += by * mediumFramesPerFilmFrame(film, medium);
   shot.length -= by;
   shiftShotClock(shot, by);
+  keepWithShots(film, starts, { shotId, by });
   tidyJoins(film, newId);
 }
 
 /** Moves the shot's last frame by `frames` film frames (later when positive), within its medium. */
 export function trimEnd(film: FilmDraft, medium: Medium, shotId: string, frames: number, newId: NewId): void {
+  const starts = startsOfShots(film);
   const shot = draftShot(film, shotId);
   shot.length = clamp(shot.length + Math.round(frames), 1, shot.length + Math.max(0, handlesOf(film, shot, medium).after));
+  keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
 
@@ -218,16 +228,19 @@ export function setShotTime(
   lengthFollows: boolean,
   newId: NewId,
 ): void {
+  const starts = startsOfShots(film);
   const shot = draftShot(film, shotId);
   const last = mediumPlaceAt(film, shot, medium, shot.length);
   if (time === null) delete shot.time;
   else shot.time = time as Draft<Timing>;
   if (lengthFollows) shot.length = lengthUpTo(film, shot, medium, last) ?? shot.length;
+  keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
 
 /** Makes a shot `length` film frames long by running it slower or faster: it ends on the picture it ended on. A curve is scaled as a whole. */
 export function stretchShot(film: FilmDraft, medium: Medium, shotId: string, length: number, newId: NewId): void {
+  const starts = startsOfShots(film);
   const shot = draftShot(film, shotId);
   const next = Math.max(1, Math.round(length));
   const factor = shot.length / next;
@@ -240,6 +253,7 @@ export function stretchShot(film: FilmDraft, medium: Medium, shotId: string, len
   if (whole === 1) delete shot.time;
   else shot.time = { speed: whole, anchor: Math.round(anchor / factor), between } as Draft<Timing>;
   shot.length = Math.min(next, longestShot(film, shot, medium));
+  keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
 

@@ -140,8 +140,8 @@ export interface Matte {
   readonly frameEdits?: readonly string[];
   /** For painted and keyed coverage. */
   readonly tidying?: Tidying;
-  /** First and last medium frame on which what the outline follows covers the whole picture, once that was looked for. */
-  readonly coversFrame?: { readonly from: number; readonly to: number };
+  /** First and last medium frame on which what the outline follows covers the whole picture, once that was looked for; null where it never does. */
+  readonly coversFrame?: { readonly from: number; readonly to: number } | null;
   /** The outline rides on this track of the same medium; its keyframes are relative to it. */
   readonly trackId?: string;
   /** The join or shot whose recipe made it, and keeps it as its settings say: it is no one's choice for another. */

@@ -33,7 +33,7 @@ describe('patchesBetween', () => {
     expect(patches.every((p) => p.op !== 'replace' && p.path.length === 1)).toBe(true);
   });
 
-  it('takes time with what it compares, not with its square', () => {
+  it('compares lists of 40,000 frames within a second or two of work', () => {
     const frames = (n: number): object[] =>
       Array.from({ length: n }, (_, frame) => ({
         frame,
@@ -42,15 +42,11 @@ describe('patchesBetween', () => {
           [3, 4],
         ],
       }));
-    const took = (n: number): number => {
-      const [from, to] = [{ frames: frames(n) }, { frames: frames(2 * n).slice(n / 2) }];
-      const began = process.cpuUsage();
-      patchesBetween(from, to);
-      return process.cpuUsage(began).user;
-    };
-    took(4000);
-    const [few, many] = [4000, 40_000].map((n) => Math.min(took(n), took(n), took(n)));
-    expect(many! / few!).toBeLessThan(40);
+    const [from, to] = [{ frames: frames(40_000) }, { frames: frames(80_000).slice(20_000) }];
+    const began = process.cpuUsage();
+    // the first half went, and as many and more came behind
+    expect(patchesBetween(from, to)).toHaveLength(60_000);
+    expect(process.cpuUsage(began).user).toBeLessThan(3e6);
   });
 
   it('makes nothing of lists that hold the same', () => {
@@ -106,17 +102,11 @@ describe('patched', () => {
     }
   });
 
-  it('takes time with the number of its patches, not with its square', () => {
-    const patches = (n: number): Patch[] => Array.from({ length: n }, (_, i) => ({ op: 'add', path: ['frames', 0], value: { frame: -i } }));
-    const took = (n: number): number => {
-      const began = process.cpuUsage();
-      patched({ frames: [] as object[] }, patches(n));
-      return process.cpuUsage(began).user;
-    };
-    took(2000);
-    const [few, many] = [2000, 20_000].map((n) => Math.min(took(n), took(n), took(n)));
-    expect(many! / few!).toBeLessThan(40); // a square would be 100 times
-    expect(many).toBeLessThan(1e6);
+  it('lays 20,000 patches within a second of work: copying the list for each would take half a minute', () => {
+    const patches = Array.from({ length: 20_000 }, (_, i): Patch => ({ op: 'add', path: ['frames', 0], value: { frame: -i } }));
+    const began = process.cpuUsage();
+    expect(patched({ frames: [] as object[] }, patches).frames).toHaveLength(20_000);
+    expect(process.cpuUsage(began).user).toBeLessThan(1e6);
   });
 
   it.each([1e9, 2, -1, 0.5, '1'])('makes no list longer by its length, %s', (value) => {

@@ -115,6 +115,8 @@ export const CUT_OUT_WAYS = ['lands', 'pulls back'] as const;
 /** Settings of the recipe "held cut-out". */
 export interface CutOutSettings {
   readonly way: (typeof CUT_OUT_WAYS)[number];
+  /** The frame of its medium that is frozen; the one at the cut unless said. */
+  readonly moment?: number | null;
   /** The shot of which a frame is frozen. */
   readonly side: ShotSide;
   /** The matte of what is cut out, of that shot; null while there is none. */

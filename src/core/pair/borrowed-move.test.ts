@@ -3,7 +3,18 @@ import { createImage, type Image } from '../image/pixels';
 import { lumaOf } from '../image/plane';
 import { easedKeys } from '../motion/eases';
 import { channelAt } from '../motion/curve';
-import { amountsOf, cameraStep, framesOf, isPlainMove, movedAlong, moveOf, pathOfSteps, STANDING, withAmount } from './borrowed-move';
+import {
+  amountsOf,
+  cameraStep,
+  framesOf,
+  isPlainMove,
+  movedAlong,
+  movedBy,
+  moveOf,
+  pathOfSteps,
+  STANDING,
+  withAmount,
+} from './borrowed-move';
 import { placed, type Placement } from './placement';
 
 const SPAN = { first: 0, last: 24, ease: 'soft both' } as const;
@@ -88,5 +99,38 @@ describe('a movement taken from a shot', () => {
     const later = movedAlong(path, 320, 1280, 10, 19);
     expect(channelAt(later.x, 29)).toBeCloseTo(0, 6);
     expect(channelAt(later.scale, 10)).toBeCloseTo(1.01 ** -19, 2);
+  });
+});
+
+describe('a movement along a drawn way', () => {
+  /** Three quarters of a circle: its ends alone would say another move. */
+  const arc = Array.from({ length: 61 }, (_, i) => ({
+    x: 120 - 120 * Math.cos((i / 60) * 1.5 * Math.PI),
+    y: 120 * Math.sin((i / 60) * 1.5 * Math.PI),
+  }));
+
+  it('follows all of it, within two pixels or so', () => {
+    const move = movedBy(moveOf({ ...STANDING, push: 1.2 }, SPAN), arc, { ...SPAN, ease: 'straight' });
+    for (const frame of [0, 6, 12, 18, 24]) {
+      const p = arc[Math.round((60 * frame) / 24)]!;
+      const [x, y] = [channelAt(move.x, frame), channelAt(move.y, frame)];
+      expect(Math.hypot(x + p.x, y + p.y)).toBeLessThan(14);
+    }
+    expect(channelAt(move.scale, 24)).toBeCloseTo(1.2, 6);
+  });
+
+  it('is two keys where it is straight', () => {
+    const move = movedBy(
+      moveOf(STANDING, SPAN),
+      [
+        { x: 0, y: 0 },
+        { x: 50, y: 1 },
+        { x: 100, y: 0 },
+      ],
+      SPAN,
+    );
+    expect(move.x).toHaveLength(2);
+    expect(channelAt(move.x, 24)).toBe(-100);
+    expect(channelAt(move.y, 24)).toBeCloseTo(0, 9);
   });
 });

@@ -1,6 +1,7 @@
 import { MOVE_CHANNELS, type MoveChannel, type Shot, type ShotMove } from '../film/film';
+import type { Point } from '../geometry/matrix';
 import type { Plane } from '../image/pixels';
-import type { Channel } from '../motion/curve';
+import { channelAt, type Channel } from '../motion/curve';
 import { easeBetween, easedKeys, type EaseName } from '../motion/eases';
 import { fittedKeys } from '../motion/fitted-keys';
 import { alignTo } from './align';
@@ -72,6 +73,39 @@ export function withAmount(move: ShotMove, channel: MoveChannel, amount: number,
   const scaled = (v: number): number => (channel === 'scale' ? from * (v / from) ** share : from + (v - from) * share);
   return { ...move, [channel]: now.map((k) => ({ ...k, value: scaled(k.value) })) };
 }
+
+/**
+ * The movement that goes along a drawn way, film pixels from its start: as far along as the drag was, place by place, over the span with its ease. The
+ * picture goes the other way than the camera.
+ */
+export function movedBy(move: ShotMove, way: readonly Point[], { first, last, ease }: MoveSpan): ShotMove {
+  const end = way.at(-1) ?? { x: 0, y: 0 };
+  const lengths = [0];
+  for (let i = 1; i < way.length; i++) lengths.push(lengths[i - 1]! + Math.hypot(way[i]!.x - way[i - 1]!.x, way[i]!.y - way[i - 1]!.y));
+  const whole = lengths.at(-1) ?? 0;
+  const isStraight = way.every((p) => Math.abs(p.x * end.y - p.y * end.x) <= STRAIGHT_PX * Math.max(1, Math.hypot(end.x, end.y)));
+  const along = (name: 'x' | 'y'): Channel => {
+    if (whole === 0 || last <= first) return 0;
+    if (isStraight) return easedKeys(ease, [first, 0], [last, -end[name]]);
+    // the ease says how far along the way the camera is by then
+    const share = easedKeys(ease, [first, 0], [last, 1]);
+    const values = Array.from({ length: last - first + 1 }, (_, i) => {
+      const at = channelAt(share, first + i) * whole;
+      const k = Math.max(
+        1,
+        lengths.findIndex((l) => l >= at),
+      );
+      const part = (at - lengths[k - 1]!) / Math.max(1e-9, lengths[k]! - lengths[k - 1]!);
+      return -(way[k - 1]![name] + part * (way[k]![name] - way[k - 1]![name]));
+    });
+    const tolerance = Math.max(2, whole / 60);
+    return fittedKeys(values, first, { below: tolerance, above: tolerance });
+  };
+  return { ...move, x: along('x'), y: along('y') };
+}
+
+/** How far off the straight line between its ends a drawn way may lie to be one, film pixels. */
+const STRAIGHT_PX = 6;
 
 /** Likeness of neighbouring frames from which how they lie over each other is believed. */
 const LEAST_LIKENESS = 0.5;

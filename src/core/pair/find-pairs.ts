@@ -1,6 +1,6 @@
 import type { Image } from '../image/pixels';
 import { SignsReader, type FrameMotion, type FrameSigns } from './frame-signs';
-import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf, type ExactPair, type MatchMap } from './match-map';
+import { bestPairs, isCut, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf, type ExactPair, type MatchMap } from './match-map';
 
 const MOST_BEST = 12;
 
@@ -9,7 +9,7 @@ export interface FoundPairs {
   readonly map: MatchMap;
   readonly motionA: readonly FrameMotion[];
   readonly motionB: readonly FrameMotion[];
-  /** The pairs whose pictures lie over each other best, best first. */
+  /** The pairs whose pictures lie over each other best, best first; none where none are alike. */
   readonly best: readonly ExactPair[];
 }
 
@@ -35,7 +35,7 @@ export class PairFinder {
     const refined = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS), MOST_BEST).map((pair) => refinePair(map, a, b, pair));
     // a pair that two led to is told once
     const told = new Map(refined.map((p) => [`${p.row} ${p.column}`, p]));
-    const best = [...told.values()].sort((p, q) => q.worth - p.worth);
+    const best = [...told.values()].filter(isCut).sort((p, q) => q.worth - p.worth);
     return { map, motionA: a.map((s) => s.motion), motionB: b.map((s) => s.motion), best };
   }
 }

@@ -317,6 +317,14 @@ export function placementAt(map: MatchMap, row: number, column: number): Placeme
   return anchor === null ? null : carriedPlacement(anchor, row, column, map.pathA, map.pathB);
 }
 
+/** Sizes at which one picture may lie over another to be a cut, and how alike both have to be as they lie. */
+const SIZES = [0.4, 2.5] as const;
+const LEAST_ALIKE = 0.35;
+
+/** Whether a pair could be a cut: both pictures are alike, not only in how they move, and neither is made tiny or huge. */
+export const isCut = ({ placement: { scale }, likeness }: Pick<ExactPair, 'placement' | 'likeness'>): boolean =>
+  likeness >= LEAST_ALIKE && scale >= SIZES[0] && scale <= SIZES[1];
+
 /** Steps, in frames, by which the pictures themselves choose among the pairs around one, and how often at most. */
 const STEPS = [6, 2, 1];
 const MOST_STEPS = 12;

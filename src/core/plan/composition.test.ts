@@ -14,13 +14,15 @@ import {
   setRidesOn,
   wouldCircle,
 } from '../film/edits/layers';
-import type { Film, Media, Shot } from '../film/film';
+import { newLayer } from '../film/composition';
+import type { Film, Join, Media, Shot } from '../film/film';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../film/sample-film';
 import { handlesOf, mediumFrameAt, offsetOfMediumFrame, placedJoins } from '../film/timing';
 import { apply } from '../geometry/matrix';
 import { easedKeys } from '../motion/eases';
 import { rampTiming } from '../motion/ramps';
 import { pictureOf } from './frame-plan';
+import { jumpsOf, onSide } from './layer-place';
 import { planFrame } from './plan-frame';
 
 const [a, b] = [sampleMedium('a', 60), sampleMedium('b', 60)];
@@ -273,5 +275,17 @@ describe('the speed of a shot', () => {
     const shown = (f: number): number => pictureOf(planFrame(held, media, f).layers.at(-1)!)!.frame;
     expect([cut - 5, cut, cut + 9].map(shown)).toEqual([15, 15, 15]);
     expect(shown(cut + 12)).toBe(24);
+  });
+});
+
+describe('the shutter', () => {
+  it('is not open over a jump that a held key makes', () => {
+    const hold = (frame: number, value: number) => ({ frame, value, into: 'straight' as const, out: 'hold' as const });
+    expect(onSide(4.7, 5, [5])).toBe(5);
+    expect(onSide(5.4, 5, [5])).toBe(5.4);
+    expect(onSide(4.4, 4, [4.25])).toBeLessThan(4.25);
+    const layer = newLayer('l', 'L', { kind: 'leaving' });
+    const jumping = { ...layer, motion: { ...layer.motion, scale: [hold(0, 1), hold(5, 2)] } };
+    expect(jumpsOf({ carriers: [] } as unknown as Join, jumping)).toEqual([5]);
   });
 });

@@ -1,7 +1,7 @@
 import { apply, cornersOf, depthAt, type Matrix } from '../geometry/matrix';
 import type { Layer } from '../film/composition';
 import type { Film, Join } from '../film/film';
-import { STILL_CAMERA, SHUTTER, cameraAt, motionAt, type Shutter } from '../motion/motion';
+import { MOTION_CHANNELS, STILL_CAMERA, SHUTTER, cameraAt, motionAt, type Motion, type Shutter } from '../motion/motion';
 import { eyeDistance, placeThen, seen, undone, type Placement } from '../motion/transform';
 
 /** Carriers ride on carriers at most so far; a document cannot hold a circle, and this ends one all the same. */
@@ -25,6 +25,25 @@ export function planeMap(film: Film, join: Join, layer: Layer, time: number, piv
   const placed = carried(join, motionAt(layer.motion, time, pivot), layer.ridesOn, time);
   return lookedAt(film, join, placed, time);
 }
+
+/** Frames on which the motion of a layer, or of what carries it, jumps: the shutter does not blur over those. */
+export function jumpsOf(join: Join, layer: Layer): readonly number[] {
+  const jumps = new Set<number>();
+  let mover: { readonly motion: Motion; readonly ridesOn?: string } | undefined = layer;
+  for (let n = 0; mover !== undefined && n < MOST_CARRIERS; n++) {
+    for (const name of MOTION_CHANNELS) {
+      const channel = mover.motion[name];
+      if (typeof channel !== 'number') channel.forEach((key, i) => channel[i - 1]?.out === 'hold' && jumps.add(key.frame));
+    }
+    const { ridesOn } = mover as { readonly ridesOn?: string };
+    mover = ridesOn === undefined ? undefined : join.carriers.find((c) => c.id === ridesOn);
+  }
+  return [...jumps];
+}
+
+/** A moment while the shutter is open at `time`, kept on the side of every jump on which that is. */
+export const onSide = (moment: number, time: number, jumps: readonly number[]): number =>
+  jumps.reduce((at, jump) => (jump <= time ? Math.max(at, jump) : Math.min(at, jump - 1e-6)), moment);
 
 /** The map of what rides on a carrier, film pixels, to the frame. */
 export function carrierMap(film: Film, join: Join, carrierId: string, time: number): Matrix {

@@ -13,7 +13,7 @@ import { UNTIDIED } from '../matte/coverage/tidy';
 import { areaUnder } from '../motion/curve';
 import { anchorsOf } from '../morph/melt-frames';
 import { centreOf, regionOrNearest } from '../track/track';
-import { layerDepth, planeMap, shutterSamples } from './layer-place';
+import { jumpsOf, layerDepth, onSide, planeMap, shutterSamples } from './layer-place';
 import { baseFraming, isMirrored, shotFraming } from './shot-framing';
 import type { Content, FramePlan, MeltStep, MissingPicture, PictureRef, PlannedEffect, PlannedLayer, PlannedMatte } from './frame-plan';
 
@@ -369,7 +369,11 @@ function planLayer(film: Film, media: Media, placed: PlacedJoin, layer: Layer, f
   const heldEdges = shown?.shot != null && medium !== null ? shotEdges(film, medium, shown.shot) : 'none';
   const opacity = Math.max(0, Math.min(1, channelAt(layer.opacity, time, 1)));
   const moved = (late: number, share: number): PlannedLayer => {
-    const mapAt = (at: number): Matrix => compose(framingAt(at), planeMap(film, placed.join, layer, at - late, pivot));
+    const jumps = jumpsOf(placed.join, layer).map((frame) => frame + late);
+    const mapAt = (moment: number): Matrix => {
+      const at = onSide(moment, time, jumps);
+      return compose(framingAt(at), planeMap(film, placed.join, layer, at - late, pivot));
+    };
     const map = planeMap(film, placed.join, layer, time - late, pivot);
     return {
       content,
@@ -447,11 +451,15 @@ function nested(
 }
 
 /** First film frame on which something of a join shows, and the one past the last: its overlap, grown to hold every span. */
-export function reachOf({ join, from, to, cut }: PlacedJoin): { readonly from: number; readonly to: number } {
-  if (join.layers.every((l) => l.span === undefined)) return { from, to };
-  const firsts = join.layers.flatMap((l) => (l.span === undefined || !l.visible ? [] : [cut + l.span.first]));
-  const lasts = join.layers.flatMap((l) => (l.span === undefined || !l.visible ? [] : [cut + l.span.last + 1]));
-  return { from: Math.min(from, ...firsts), to: Math.max(to, ...lasts) };
+export function reachOf({ join, from, to, cut, leaving, entering }: PlacedJoin): { readonly from: number; readonly to: number } {
+  const spans = [...join.layers, ...join.finish].flatMap(({ span, visible }) => (span === undefined || !visible ? [] : [span]));
+  if (spans.length === 0) return { from, to };
+  // it reaches through both its shots at most
+  const [least, most] = [cut - leaving.length, cut + entering.length];
+  return {
+    from: Math.min(from, Math.max(least, Math.min(...spans.map((s) => cut + s.first)))),
+    to: Math.max(to, Math.min(most, Math.max(...spans.map((s) => cut + s.last + 1)))),
+  };
 }
 
 /**
@@ -490,7 +498,12 @@ function withRest(film: Film, media: Media, plan: FramePlan, placed: PlacedJoin,
   const only = { ...placed, join: { ...placed.join, layers: placed.join.layers.filter((l) => spanned.has(l.id)) } };
   const over = joinPlan(film, media, only, frame, quality, null);
   const under = planShot(film, media, placed, side, frame, quality);
-  return { ...under, layers: [...over.layers, ...under.layers], missing: [...over.missing, ...under.missing] };
+  // out here only effects of the join that have a span of their own go on
+  const finish = plannedEffects(
+    placed.join.finish.filter((e) => e.span !== undefined),
+    frame - placed.cut,
+  );
+  return { ...under, layers: [...over.layers, ...under.layers], finish, missing: [...over.missing, ...under.missing] };
 }
 
 /** One shot of a join alone, beyond its end on the reel too: what the leaving and entering views show. */

@@ -1,6 +1,6 @@
 import type { Layer } from '../film/composition';
 import { CUT_OUT_WAYS, TIMED_ON, type CutOutSettings } from '../film/recipe-settings';
-import { mediumFrameAt, mediumOf, startsAround, type PlacedJoin } from '../film/timing';
+import { filmFrameOf, mediumFrameAt, mediumOf, startsAround, type PlacedJoin } from '../film/timing';
 import type { Film, Media } from '../film/film';
 import type { EdgeStyle } from '../geometry/polygon-raster';
 import { type Channel } from '../motion/curve';
@@ -18,16 +18,21 @@ import { fault, note, type Note } from './next-thing';
 /** Frames in which a cut-out that came down is at rest again, at most. */
 const PUNCH_FRAMES = 6;
 
-/** Film frame whose picture is frozen: the first of the entering shot; of the leaving one its last, or the one on which the hole begins to open. */
-const frozenAt = ({ cut, from }: PlacedJoin, { side, way }: Pick<CutOutSettings, 'side' | 'way'>): number =>
-  side === 'entering' ? cut : way === 'lands' ? cut - 1 : from;
+/** Film frame whose picture is frozen: the one that was chosen or, without a choice, the first of the entering shot; of the leaving one its last, or the one on which the hole begins to open. */
+function frozenAt(film: Film, media: Media, placed: PlacedJoin, { side, way, moment }: CutOutSettings): number {
+  const { cut, from } = placed;
+  const medium = mediumOf(media, placed[side]);
+  if (moment != null && medium !== null) return Math.round(filmFrameOf(film, placed, side, medium, moment));
+  return side === 'entering' ? cut : way === 'lands' ? cut - 1 : from;
+}
 
 /** The frozen picture: its medium's frame. */
 function heldFrame(film: Film, media: Media, placed: PlacedJoin, settings: CutOutSettings): number {
   const { side } = settings;
   const medium = mediumOf(media, placed[side]);
   if (medium === null) return 0;
-  const frame = mediumFrameAt(film, placed[side], medium, frozenAt(placed, settings) - startsAround(placed)[side]);
+  const atCut = mediumFrameAt(film, placed[side], medium, frozenAt(film, media, placed, settings) - startsAround(placed)[side]);
+  const frame = settings.moment ?? atCut;
   return Math.max(0, Math.min(medium.frames - 1, frame));
 }
 
@@ -83,6 +88,7 @@ function punches(moments: readonly number[], punch: number): Channel {
 export const cutOut: ComposedKind<CutOutSettings> = {
   defaults: {
     way: 'lands',
+    moment: null,
     side: 'entering',
     matteId: null,
     punches: 3,
@@ -103,6 +109,7 @@ export const cutOut: ComposedKind<CutOutSettings> = {
   fields: [
     { name: 'way', label: 'It', kind: 'choice', options: CUT_OUT_WAYS },
     { name: 'side', label: 'Frozen', kind: 'choice', options: ['entering', 'leaving'] },
+    { name: 'moment', label: 'Held frame', kind: 'moment', side: (s) => s.side },
     { name: 'matteId', label: 'Cut out', kind: 'matte', side: (s) => s.side },
     { name: 'punches', label: 'Times it comes down', kind: 'number', unit: '', min: 1, max: 24, step: 1, when: (s) => s.way === 'lands' },
     {
@@ -176,7 +183,7 @@ export const cutOut: ComposedKind<CutOutSettings> = {
     const { matteId, subjectId, side, way } = settings;
     const known = (id: string | null): id is string => id !== null && film.mattes.some((m) => m.id === id);
     const shape = known(matteId)
-      ? planMatteAlone(film, media, placed, side, matteId, frozenAt(placed, settings), edgeOf(placed, matteId))
+      ? planMatteAlone(film, media, placed, side, matteId, frozenAt(film, media, placed, settings), edgeOf(placed, matteId))
       : null;
     if (way === 'lands' || !known(subjectId)) return [shape];
     const frames = Array.from({ length: placed.to - placed.from }, (_, i) => placed.from + i);
@@ -198,7 +205,7 @@ function notesOfCutOut(
   settings: CutOutSettings,
   measured: Measured | undefined,
 ): readonly Note[] {
-  const frozen = frozenAt(placed, settings);
+  const frozen = frozenAt(film, media, placed, settings);
   if (settings.way === 'lands') {
     const moments = momentsOf(film, media, placed, settings);
     return [

@@ -28,6 +28,8 @@ export type Field<S> = {
     | { readonly kind: 'mattes'; readonly most: number }
     | { readonly kind: 'medium' }
     | { readonly kind: 'colour' }
+    /** A frame of one of the shots' media; `null` is the one at the cut. */
+    | { readonly kind: 'moment'; readonly side: (settings: S) => ShotSide }
     /** How the entering shot lies over the leaving one; `within` where one shows a part of the other. */
     | { readonly kind: 'pin'; readonly within?: boolean }
   );

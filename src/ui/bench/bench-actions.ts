@@ -3,12 +3,12 @@ import { setFraming, setShotMove, slideEntering, slipLeaving } from '../../core/
 import { addMatte, setKey, type MatteKind } from '../../core/film/edits/mattes';
 import type { Media } from '../../core/film/film';
 import { addInterest } from '../../core/film/edits/interest';
-import { apply, invert } from '../../core/geometry/matrix';
+import { apply, invert, type Point } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/plan/plan-frame';
 import { changedFilm } from '../../core/film/history';
 import { framesText, mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
-import { moveOf, moveSpanOf, STANDING, withAmount } from '../../core/pair/borrowed-move';
+import { movedBy, moveOf, moveSpanOf, STANDING } from '../../core/pair/borrowed-move';
 import type { NextThing } from '../../core/recipes/next-thing';
 import { rollCutAndRefit, setOverlapAndRefit } from '../../core/recipes/refit';
 import { deleted, withKey } from '../lanes/lane-edits';
@@ -115,12 +115,11 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       );
       markEye(null);
     },
-    /** Gives a shot's camera a way across the picture, film pixels; it keeps what else it does. */
-    drawMoveOf(of: ShotSide, pan: number, tilt: number, final: boolean): void {
+    /** Gives a shot's camera the way of a drag across the picture, film pixels from its start; it keeps how it turns and goes in. */
+    drawMoveOf(of: ShotSide, way: readonly Point[], final: boolean): void {
       const shot = placed[of];
       const span = moveSpanOf(shot);
-      const now = shot.move ?? moveOf(STANDING, span);
-      const move = withAmount(withAmount(now, 'x', pan, span), 'y', tilt, span);
+      const move = movedBy(shot.move ?? moveOf(STANDING, span), way, span);
       previewTiming(`Camera move of ${shot.name}`, final, (d) => setShotMove(d, shot.id, move));
       if (final) drawMove(null);
     },

@@ -4,7 +4,7 @@ import type { ShotSide, MatteUse } from '../../core/film/composition';
 import { frameOfFinding, type Finding } from '../../core/check/finding';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { mediumOf, type PlacedJoin } from '../../core/film/timing';
-import { compose, lengthScale, type Matrix } from '../../core/geometry/matrix';
+import { compose, lengthScale, type Matrix, type Point } from '../../core/geometry/matrix';
 import { matteSpace } from '../../core/plan/plan-frame';
 import type { StageView } from '../../core/plan/plan-views';
 import { asksForPin } from '../../core/recipes/composed';
@@ -41,7 +41,7 @@ interface BenchOverlay {
   readonly marksEye: ShotSide | null;
   readonly onMarkEye: (side: ShotSide, x: number, y: number) => void;
   /** Whether a drag draws the way of a shot's camera, film pixels. */
-  readonly onDrawMove: ((x: number, y: number, final: boolean) => void) | null;
+  readonly onDrawMove: ((way: readonly Point[], final: boolean) => void) | null;
   readonly ghosts: readonly Ghost[];
   readonly hatch: number;
   readonly findings: readonly Finding[];

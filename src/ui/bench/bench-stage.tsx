@@ -54,7 +54,7 @@ export function BenchStage({ work, actions }: { readonly work: BenchWork; readon
             onPickColour: actions.pickColour,
             marksEye,
             onMarkEye: actions.markEyeAt,
-            onDrawMove: drawsMove === null ? null : (x, y, final) => actions.drawMoveOf(drawsMove, x, y, final),
+            onDrawMove: drawsMove === null ? null : (way, final) => actions.drawMoveOf(drawsMove, way, final),
             ghosts: ghostsOf(work),
             hatch: work.hatch,
           });

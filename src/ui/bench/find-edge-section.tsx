@@ -61,7 +61,8 @@ export function FindEdgeSection({
         {job !== undefined && <StopJob job={job} />}
       </div>
       {failed !== null && <Note tone="heed">{failed}</Note>}
-      {coversFrame !== undefined && (
+      {coversFrame === null && <Note tone="heed">It never covers the whole picture: beside it the next shot shows early.</Note>}
+      {coversFrame != null && (
         <p>
           It covers the whole picture from {frameButton(coversFrame.from)} to {frameButton(coversFrame.to)}.
         </p>

@@ -5,21 +5,27 @@ import { apply, invert, type Matrix, type Point } from '../../core/geometry/matr
 interface WayDrawerProps {
   readonly toStage: Matrix;
   readonly size: { readonly width: number; readonly height: number };
-  /** Takes how far the drag goes, film pixels, while it goes and when it ends. */
-  readonly onDraw: (x: number, y: number, final: boolean) => void;
+  /** Takes the way of the drag from its start, film pixels, while it goes and when it ends. */
+  readonly onDraw: (way: readonly Point[], final: boolean) => void;
 }
 
-/** Takes a drag over the stage as the way of a camera, and shows it as an arrow. */
+/** Takes a drag over the stage as the way of a camera, all of it, and shows it as a line with an arrow's head. */
 export function WayDrawer({ toStage, size, onDraw }: WayDrawerProps) {
-  const [way, setWay] = useState<{ readonly from: Point; readonly to: Point } | null>(null);
+  const [way, setWay] = useState<readonly Point[] | null>(null);
   const placeOf = (event: PointerEvent<SVGSVGElement>): Point => {
     const box = event.currentTarget.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
   };
-  const told = (from: Point, to: Point, final: boolean): void => {
+  const told = (points: readonly Point[], final: boolean): void => {
     const back = invert(toStage);
-    const [a, b] = [apply(back, from), apply(back, to)];
-    onDraw(Math.round(b.x - a.x), Math.round(b.y - a.y), final);
+    const start = apply(back, points[0]!);
+    onDraw(
+      points.map((p) => {
+        const { x, y } = apply(back, p);
+        return { x: Math.round(x - start.x), y: Math.round(y - start.y) };
+      }),
+      final,
+    );
   };
   return (
     <svg
@@ -30,28 +36,28 @@ export function WayDrawer({ toStage, size, onDraw }: WayDrawerProps) {
       onPointerDown={(event) => {
         if (event.button !== 0) return;
         event.currentTarget.setPointerCapture(event.pointerId);
-        const at = placeOf(event);
-        setWay({ from: at, to: at });
+        setWay([placeOf(event)]);
       }}
       onPointerMove={(event) => {
         if (way === null) return;
-        const to = placeOf(event);
-        setWay({ ...way, to });
-        told(way.from, to, false);
+        const next = [...way, placeOf(event)];
+        setWay(next);
+        told(next, false);
       }}
       onPointerUp={(event) => {
         if (way === null) return;
-        told(way.from, placeOf(event), true);
+        told([...way, placeOf(event)], true);
         setWay(null);
       }}
+      onPointerCancel={() => setWay(null)}
     >
       {way !== null && (
         <g strokeLinecap="round">
           {(['white', 'var(--ink)'] as const).map((ink, i) => (
             <g key={ink} stroke={ink} strokeWidth={i === 0 ? 5 : 2} fill="none">
-              <line x1={way.from.x} y1={way.from.y} x2={way.to.x} y2={way.to.y} />
-              <circle cx={way.from.x} cy={way.from.y} r="4" />
-              <path d={headOf(way.from, way.to)} />
+              <path d={`M ${way.map((p) => `${p.x} ${p.y}`).join(' L ')}`} />
+              <circle cx={way[0]!.x} cy={way[0]!.y} r="4" />
+              {way.length > 4 && <path d={headOf(way.at(-5)!, way.at(-1)!)} />}
             </g>
           ))}
         </g>

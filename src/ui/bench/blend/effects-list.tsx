@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Trash2 } from 'lucide-react';
 import type { Colour, Effect, EffectName } from '../../../core/film/composition';
 import { effectsAt, setEffects, type EffectPlace } from '../../../core/film/edits/layers';
-import type { PlacedJoin } from '../../../core/film/timing';
+import { filmLength, type PlacedJoin } from '../../../core/film/timing';
 import { channelAt } from '../../../core/motion/curve';
 import { easedKeys } from '../../../core/motion/eases';
 import { EFFECTS } from '../../../core/effects/registry';
@@ -79,7 +79,11 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
       <ol className="flex flex-col gap-2.5">
         {effects.map((effect, i) => {
           const { name, params } = EFFECTS[effect.kind];
-          const { first, last } = effect.span ?? { first: placed.from - origin, last: Math.max(placed.from, placed.to - 1) - origin };
+          const whole =
+            place.kind === 'film'
+              ? { first: 0, last: Math.max(0, filmLength(film) - 1) }
+              : { first: placed.from - origin, last: Math.max(placed.from, placed.to - 1) - origin };
+          const { first, last } = effect.span ?? whole;
           const setSpan = (part: { first?: number; last?: number }): void => {
             const span = { first, last, ...part };
             change(`Span of ${name.toLowerCase()}`, effect.id, {

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { rollCutAndRefit } from '../../../core/recipes/refit';
-import { shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
+import { framesText, shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { planShot } from '../../../core/plan/plan-frame';
 import { useFilm, useTools } from '../../store/film-context';
 
@@ -13,15 +13,20 @@ const [WIDTH, HEIGHT] = [64, 36];
 /** How far both shots differ on the frames around the cut: a cell a frame, the best one marked; a click rolls the cut there. */
 export function RollStrip({ placed }: { readonly placed: PlacedJoin }) {
   const { store } = useTools();
-  const { media } = useFilm('media');
+  const { film, media } = useFilm('film', 'media');
   const { join, cut } = placed;
   const scores = useDifferences(placed);
   const known = [...scores.values()];
   if (known.length < 2) return null;
+  /** Whether both shots have a picture where the cut would be then, and frames are left of both. */
+  const canRoll = (by: number): boolean =>
+    by > -placed.leaving.length &&
+    by < placed.entering.length &&
+    (['leaving', 'entering'] as const).every((s) => shotFrameAt(film, media, placed[s], startsAround(placed)[s], cut + by) !== null);
   const [least, most] = [Math.min(...known), Math.max(...known)];
   const best = [...scores].find(([, v]) => v === least)![0];
   const roll = (by: number): void =>
-    store.edit(`Rolled the cut ${Math.abs(by)} frames ${by < 0 ? 'earlier' : 'later'}`, (d) => rollCutAndRefit(d, media, join.id, by));
+    store.edit(`Rolled the cut ${framesText(Math.abs(by))} ${by < 0 ? 'earlier' : 'later'}`, (d) => rollCutAndRefit(d, media, join.id, by));
   return (
     <div className="flex flex-col gap-1">
       <div className="flex h-8 items-end gap-px" role="group" aria-label="Where both shots are most alike">
@@ -37,10 +42,12 @@ export function RollStrip({ placed }: { readonly placed: PlacedJoin }) {
               data-best={by === best || undefined}
               title={
                 score === undefined
-                  ? 'one of the shots has no picture there'
+                  ? canRoll(by)
+                    ? 'not looked at yet'
+                    : 'one of the shots has no picture there'
                   : `Roll the cut to ${cut + by}: they differ by ${score.toFixed(1)}`
               }
-              className={`relative h-full min-w-0 grow ${score === undefined ? 'hatched' : 'bg-rule hover:bg-pressed'} ${by === 0 ? 'outline-1 outline-ink outline-solid' : ''}`}
+              className={`relative h-full min-w-0 grow ${score === undefined && !canRoll(by) ? 'hatched' : 'bg-rule hover:bg-pressed'} ${by === 0 ? 'outline-1 outline-ink outline-solid' : ''}`}
               onClick={() => roll(by)}
             >
               <span className="absolute inset-x-0 bottom-0 bg-seam" style={{ height: `${Math.round(100 * likeness)}%` }} />
@@ -52,7 +59,7 @@ export function RollStrip({ placed }: { readonly placed: PlacedJoin }) {
       <p className="text-soft">
         {best === 0
           ? 'The cut lies where both are most alike.'
-          : `They are most alike ${Math.abs(best)} frames ${best < 0 ? 'earlier' : 'later'}.`}
+          : `They are most alike ${framesText(Math.abs(best))} ${best < 0 ? 'earlier' : 'later'}.`}
         {best !== 0 && (
           <button type="button" className="pl-2 underline" onClick={() => roll(best)}>
             roll it there
@@ -88,6 +95,7 @@ function useDifferences(placed: PlacedJoin): ReadonlyMap<number, number> {
       const near = Array.from({ length: 2 * REACH + 1 }, (_, i) => i - REACH).sort((a, b) => Math.abs(a) - Math.abs(b));
       for (const by of near) {
         const at = cut + by;
+        if (by <= -leaving.length || by >= entering.length) continue;
         if ((['leaving', 'entering'] as const).some((s) => shotFrameAt(film, media, placed[s], starts[s], at) === null)) continue;
         const a = await pixels('leaving', at);
         const b = await pixels('entering', at);

@@ -3,11 +3,12 @@ import { Pencil, X } from 'lucide-react';
 import type { ShotSide } from '../../../core/film/composition';
 import type { Film } from '../../../core/film/film';
 import type { Pin } from '../../../core/film/recipe-settings';
-import type { PlacedJoin } from '../../../core/film/timing';
+import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { againstOwn, pinByPoints } from '../../../core/pair/bring-together';
 import { composedKind, layComposed, setComposed, type AnySettings, type ComposedName } from '../../../core/recipes/composed';
 import { isMade, isOfRecipe, recipeKind, type Field } from '../../../core/recipes/recipe';
 import { Button, IconButton } from '../../parts/button';
+import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
@@ -21,13 +22,15 @@ interface ComposedProps {
   readonly placed: PlacedJoin;
   readonly kind: ComposedName;
   readonly settings: AnySettings;
+  /** The film frame one stands on. */
+  readonly frame: number;
   readonly onGoTo: (frame: number) => void;
   readonly onOpen: (matteId: string, side: ShotSide) => void;
   readonly onView: (view: ShotSide) => void;
 }
 
 /** The settings of a kind of join, a row each, and what it came to. */
-export function ComposedSection({ placed, kind, settings, onGoTo, onOpen, onView }: ComposedProps) {
+export function ComposedSection({ placed, kind, settings, frame, onGoTo, onOpen, onView }: ComposedProps) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const measures = useMeasures((s) => s.measures);
@@ -45,6 +48,7 @@ export function ComposedSection({ placed, kind, settings, onGoTo, onOpen, onView
       return <MatteRow placed={placed} field={field} settings={settings} value={value as string | null} onChange={set} onOpen={onOpen} />;
     if (of === 'mattes') return <MattesRow field={field} value={value as readonly string[]} onChange={set} />;
     if (of === 'medium') return <MediumRow field={field} value={value as string | null} onChange={set} />;
+    if (of === 'moment') return <MomentRow placed={placed} field={field} settings={settings} frame={frame} onChange={set} />;
     return (
       <PinRows
         placed={placed}
@@ -146,6 +150,50 @@ function MattesRow({
         />
       )}
     </>
+  );
+}
+
+/** A frame of one of the shots, by its number in its media or the one that is looked at. */
+function MomentRow({
+  placed,
+  field,
+  settings,
+  frame,
+  onChange,
+}: {
+  readonly placed: PlacedJoin;
+  readonly field: Extract<Field<AnySettings>, { readonly kind: 'moment' }>;
+  readonly settings: AnySettings;
+  readonly frame: number;
+  readonly onChange: (part: object) => void;
+}) {
+  const { film, media } = useFilm('film', 'media');
+  const side = field.side(settings);
+  const value = (settings[field.name] ?? null) as unknown as number | null;
+  const here = shotFrameAt(film, media, placed[side], startsAround(placed)[side], frame);
+  const last = (mediumOf(media, placed[side])?.frames ?? 1) - 1;
+  return (
+    <div className="flex flex-col gap-1.5">
+      {value !== null && (
+        <NumberRow
+          label={field.label}
+          unit="fr"
+          min={0}
+          max={last}
+          value={value}
+          onCommit={(v) => onChange({ [field.name]: Math.round(v) })}
+        />
+      )}
+      <div className="flex items-center justify-between gap-1.5">
+        <span>{value === null ? `${field.label}: at the cut` : ''}</span>
+        <span className="flex gap-1.5">
+          <Button disabled={here === null || here === value} onClick={() => onChange({ [field.name]: here })}>
+            Use this frame
+          </Button>
+          {value !== null && <Button onClick={() => onChange({ [field.name]: null })}>At the cut</Button>}
+        </span>
+      </div>
+    </div>
   );
 }
 

@@ -114,12 +114,16 @@ function FlipAndPivot({
     store.edit(`${name} of ${moverName(join, of)}`, (d) => setMotion(d, join.id, of, change));
   return (
     <>
-      <SelectRow
-        label="Flip"
-        value={motion.flip ?? 'none'}
-        options={(['none', 'across', 'down', 'both'] as const).map((v) => ({ value: v, text: v }))}
-        onChange={(v) => set('Flip', { flip: v === 'none' ? undefined : v })}
-      />
+      {join.before + join.after > 0 || layer?.span !== undefined ? (
+        <SelectRow
+          label="Flip"
+          value={motion.flip ?? 'none'}
+          options={(['none', 'across', 'down', 'both'] as const).map((v) => ({ value: v, text: v }))}
+          onChange={(v) => set('Flip', { flip: v === 'none' ? undefined : v })}
+        />
+      ) : (
+        <p className="text-soft">A plain cut shows no layers. Give it an overlap in Pair, or flip the shot itself on the reel.</p>
+      )}
       {tracks.length > 0 && (
         <SelectRow
           label="Pivot rides on"

@@ -19,6 +19,8 @@ import { ComposedSection } from './composed-section';
 
 interface RecipeProps {
   readonly placed: PlacedJoin;
+  /** The film frame one stands on. */
+  readonly frame: number;
   readonly onGoTo: (frame: number) => void;
   /** Opens a matte where it is drawn. */
   readonly onOpen: (matteId: string, side: ShotSide) => void;

@@ -152,6 +152,11 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
         columnText={(column) => `${entering.name} ${frameOfRow(order.b, column)}`}
         onChoose={(row, column) => cutAt({ row, column, placement: placementAt(map, row, column)! }, false)}
       />
+      {best.length === 0 && (
+        <Note tone="heed">
+          No two pictures of these shots are alike enough to cut between. The map shows where they come nearest; a click cuts there.
+        </Note>
+      )}
       <ol className="flex flex-col gap-2.5" aria-label="Best cuts">
         {best.slice(0, SHOWN_BEST).map((pair) => {
           const [a, b] = [frameOfRow(order.a, pair.row), frameOfRow(order.b, pair.column)];
@@ -208,15 +213,11 @@ function mapWithEye(film: Film, media: Media, placed: PlacedJoin, order: PairOrd
   return a === null || b === null ? map : withInterest(map, a, b);
 }
 
-/** The best pairs under these weights; those that were made exact stand for what lies around them. */
-function bestOf(found: FoundPairs, scores: Float32Array, weights: MatchWeights): readonly ShownPair[] {
-  const { map, best } = found;
-  const isPlain = MATCH_PARTS.every((p) => weights[p] === PLAIN_WEIGHTS[p]);
-  if (isPlain) return best;
-  return bestPairs(map, scores).map(({ row, column }) => {
-    const exact = best.find((p) => Math.abs(p.row - row) <= 1 && Math.abs(p.column - column) <= 1);
-    return exact ?? { row, column, placement: placementAt(map, row, column)! };
-  });
+/** The pairs that were made exact, in the order these weights give them: by how well they lie over each other, or by their scores. */
+function bestOf({ map, best }: FoundPairs, scores: Float32Array, weights: MatchWeights): readonly ShownPair[] {
+  if (MATCH_PARTS.every((p) => weights[p] === PLAIN_WEIGHTS[p])) return best;
+  const scoreOf = ({ row, column }: ShownPair): number => scores[row * map.columns + column]!;
+  return [...best].sort((p, q) => scoreOf(q) - scoreOf(p));
 }
 
 /** Why a pair is good, in words and figures. */

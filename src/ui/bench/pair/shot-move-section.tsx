@@ -2,7 +2,7 @@
 import { useRef, useState } from 'react';
 import type { ShotSide } from '../../../core/film/composition';
 import { setShotMove } from '../../../core/film/edits';
-import type { MoveChannel, ShotMove } from '../../../core/film/film';
+import type { MoveChannel, ShotMove, Shot } from '../../../core/film/film';
 import { handlesOf, mediumOf, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { EASE_NAMES, type EaseName } from '../../../core/motion/eases';
 import {
@@ -51,6 +51,8 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
   const [when, setWhen] = useState<When>(placed.to - placed.from > 1 ? 'beside' : 'at the cut');
   const [taking, setTaking] = useState<number | null>(null);
   const [told, setTold] = useState<string | null>(null);
+  /** Whether a move that is there may be replaced is asked first. */
+  const [asks, setAsks] = useState(false);
   const stopped = useRef(false);
   const shot = placed[side];
   const other = side === 'leaving' ? 'entering' : 'leaving';
@@ -140,13 +142,19 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
           aria-pressed={drawn === side}
           tone={drawn === side ? 'ink' : 'plain'}
           onClick={() => {
+            if (drawn !== side && hasWay(move) && !asks) {
+              setAsks(true);
+              return;
+            }
+            setAsks(false);
             drawMove(drawn === side ? null : side);
             onView(side);
             onFrame(side === 'leaving' ? placed.cut - 1 : placed.cut);
           }}
         >
-          Draw it on the picture
+          {asks ? 'Replace it by a drawn one' : 'Draw it on the picture'}
         </Button>
+        {asks && <Button onClick={() => setAsks(false)}>Keep it</Button>}
         {move !== undefined && <Button onClick={() => set('No camera move', null)}>Take it away</Button>}
       </div>
       <SelectRow<When>
@@ -211,3 +219,6 @@ function takenFrames(
       : [Math.max(cut - leaving.length, cut - handles.before, placed.to - most), placed.to];
   return to - from < 2 ? null : { from, to, lands: from - start };
 }
+
+/** Whether a move goes across the picture already. */
+const hasWay = (move: Shot['move']): boolean => move !== undefined && (typeof move.x !== 'number' || typeof move.y !== 'number');
