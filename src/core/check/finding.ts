@@ -8,6 +8,8 @@ export type Repair =
   | { readonly kind: 'trim end'; readonly by: number }
   | { readonly kind: 'overlap'; readonly before: number; readonly after: number }
   | { readonly kind: 'fit hole' }
+  /** Both shots are trimmed at the cut until they have handles of so many frames. */
+  | { readonly kind: 'make room'; readonly frames: number }
   /** A hole is made larger by so many pixels of its medium. */
   | { readonly kind: 'grow matte'; readonly matteId: string; readonly byPx: number }
   /** Layers go on mirrored beyond their border. */
@@ -79,6 +81,8 @@ export function repairText(repair: Repair): string {
       return `Trim its end by ${framesText(repair.by)}`;
     case 'overlap':
       return `Overlap ${repair.before} before, ${repair.after} past the cut`;
+    case 'make room':
+      return `Trim both ends to handles of ${framesText(repair.frames)}`;
     case 'fit hole':
       return 'Fit the overlap to the hole';
     case 'grow matte':

@@ -13,14 +13,18 @@ function leavingRunsOut(film: Film, media: Media, placed: PlacedJoin): Finding[]
   const medium = mediumOf(media, leaving);
   const short = medium === null ? 0 : join.after - handlesOf(film, leaving, medium).after;
   if (short <= 0 || !isMissed(film, media, placed, leaving, placed.to - Math.min(short, join.after), placed.to)) return [];
-  const repair: Repair = { kind: 'overlap', before: join.before, after: Math.max(0, join.after - short) };
+  const left = Math.max(0, join.after - short);
+  // an overlap of nothing is no way out
+  const repair: Repair =
+    join.before + left === 0 ? { kind: 'make room', frames: join.after } : { kind: 'overlap', before: join.before, after: left };
   return [
     {
       kind: 'no picture',
       from: placed.to - Math.min(short, join.after),
       to: placed.to - 1,
       text: `${leaving.name} has no picture on the last ${framesText(short)} of the overlap.`,
-      advice: `End the overlap ${framesText(Math.min(short, join.after))} earlier.`,
+      advice:
+        repair.kind === 'make room' ? `${repairText(repair)}.` : `End the overlap ${framesText(Math.min(short, join.after))} earlier.`,
       repair,
     },
   ];
@@ -70,6 +74,10 @@ function mendStart({ join, entering }: PlacedJoin, lacking: number, spare: numbe
     return { advice: `${repairText(repair)}, or start the overlap later.`, repair };
   }
   const runsOut = `Slid ${framesText(lacking)} earlier, ${entering.name} would run out ${framesText(lacking - spare)} before its end`;
+  if (lacking <= join.before && join.before - lacking + join.after === 0) {
+    const repair: Repair = { kind: 'make room', frames: join.before };
+    return { advice: `${runsOut}: ${repairText(repair).toLowerCase()} instead.`, repair };
+  }
   if (lacking <= join.before) {
     const repair: Repair = { kind: 'overlap', before: join.before - lacking, after: join.after };
     return { advice: `${runsOut}: start the overlap ${framesText(lacking)} later instead.`, repair };

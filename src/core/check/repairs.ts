@@ -1,7 +1,7 @@
 import type { Draft } from 'immer';
 import type { NewId } from '../film/drafts';
 import { setFollowsHole } from '../recipes/wipe-past';
-import { setFraming, setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { makeRoom, setFraming, setOverlap, slideEntering, trimEnd } from '../film/edits';
 import { setLayer } from '../film/edits/layers';
 import { byId, type Film, type Media } from '../film/film';
 import { placeJoin } from '../film/timing';
@@ -25,6 +25,8 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
     case 'overlap':
       setOverlap(film, joinId, repair.before, repair.after);
       return;
+    case 'make room':
+      return makeRoom(film, media, joinId, repair.frames, newId);
     case 'fit hole':
       setFollowsHole(film, media, joinId, true);
       return;

@@ -15,7 +15,7 @@ const stored = (frame: number, origin: MatteFrame['origin'] = 'carried'): MatteF
 
 describe('where a matte is carried to', () => {
   const frames = [stored(10, 'hand'), stored(20, 'hand'), stored(21), stored(30, 'hand')];
-  const span = { first: 5, last: 40, length: 50 };
+  const span = { first: 5, last: 40, shot: { first: 2, last: 46 }, length: 50 };
   const goals = (goal: CarryGoal, from: number, around = span): number[] => carryGoals(goal, from, frames, around);
 
   it('is the neighbour, within the medium', () => {
@@ -27,11 +27,17 @@ describe('where a matte is carried to', () => {
     expect(goals('next', 40)).toEqual([41]);
   });
 
-  it('is the end of the span, unless the frame lies beyond it', () => {
+  it('is the end of the span; from a handle beyond it the end of the medium', () => {
     expect(goals('end', 20)).toEqual([40]);
     expect(goals('start', 20)).toEqual([5]);
-    expect(goals('end', 45)).toEqual([]);
-    expect(goals('start', 2)).toEqual([]);
+    expect(goals('end', 45)).toEqual([49]);
+    expect(goals('start', 45)).toEqual([0]);
+    expect(goals('end', 2)).toEqual([49]);
+  });
+
+  it('is both ends of the whole shot', () => {
+    expect(goals('whole shot', 20)).toEqual([46, 2]);
+    expect(goals('whole shot', 46)).toEqual([2]);
   });
 
   it('is the next painted frame, or the end after the last one', () => {
@@ -44,7 +50,7 @@ describe('where a matte is carried to', () => {
     expect(goals('both ways', 20)).toEqual([30, 10]);
     expect(goals('both ways', 10)).toEqual([20, 5]);
     expect(goals('both ways', 30)).toEqual([40, 20]);
-    expect(carryGoals('both ways', 5, [], { first: 5, last: 5, length: 6 })).toEqual([]);
+    expect(carryGoals('both ways', 5, [], { first: 5, last: 5, shot: { first: 5, last: 5 }, length: 6 })).toEqual([]);
   });
 });
 

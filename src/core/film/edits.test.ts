@@ -1,6 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
-import { addShot, makePlainCut, moveShot, removeShot, rollCut, setOverlap, slideEntering, trimEnd, trimStart } from './edits';
+import {
+  addShot,
+  makePlainCut,
+  makeRoom,
+  moveShot,
+  removeShot,
+  rollCut,
+  roomMissing,
+  setOverlap,
+  slideEntering,
+  trimEnd,
+  trimStart,
+} from './edits';
 import { kindOf, type Film, type Media, type Medium } from './film';
 import { setLayer } from './edits/layers';
 import { closeLoop } from './edits/loop';
@@ -153,5 +165,22 @@ describe('effects of the film', () => {
   it('move with the film when its loop is closed', () => {
     const looped = changed(lit, (d) => closeLoop(d, media, newId));
     expect(spanOf(looped)).toBe(70 - 30);
+  });
+});
+
+describe('room for an overlap', () => {
+  it('is made by trimming both shots at the cut, as far as they are long enough', () => {
+    const { id } = film.joins[0]!;
+    expect(roomMissing(film, media, id, 12)).toEqual({ leaving: 12, entering: 12 });
+    const roomy = changed(film, (d) => makeRoom(d, media, id, 12, newId));
+    expect(roomy.shots.map((s) => [s.inFrame, s.length])).toEqual([
+      [0, 48],
+      [12, 48],
+      [0, 60],
+    ]);
+    expect(roomMissing(roomy, media, id, 12)).toEqual({ leaving: 0, entering: 0 });
+    // again it changes nothing, and no shot is trimmed away
+    expect(changed(roomy, (d) => makeRoom(d, media, id, 12, newId))).toEqual(roomy);
+    expect(changed(film, (d) => makeRoom(d, media, id, 500, newId)).shots.map((s) => s.length)).toEqual([2, 2, 60]);
   });
 });

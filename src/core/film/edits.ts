@@ -130,6 +130,36 @@ export function trimEnd(film: FilmDraft, medium: Medium, shotId: string, frames:
   tidyJoins(film, newId);
 }
 
+/** Frames a shot keeps when room is made for an overlap. */
+const LEAST_LEFT = 2;
+
+/** Film frames that are missing of handles of `frames` on both sides of a join's cut, as far as its shots are long enough to be trimmed. */
+export function roomMissing(
+  film: Film,
+  media: Media,
+  joinId: string,
+  frames: number,
+): { readonly leaving: number; readonly entering: number } {
+  const placed = placeJoin(film, joinId);
+  if (placed === null) return { leaving: 0, entering: 0 };
+  const missing = (side: 'leaving' | 'entering'): number => {
+    const medium = mediumOf(media, placed[side]);
+    if (medium === null) return 0;
+    const handles = handlesOf(film, placed[side], medium);
+    return clamp(frames - Math.max(0, side === 'leaving' ? handles.after : handles.before), 0, placed[side].length - LEAST_LEFT);
+  };
+  return { leaving: Math.max(0, missing('leaving')), entering: Math.max(0, missing('entering')) };
+}
+
+/** Trims both shots of a join at the cut until each has handles of `frames`: in them an overlap finds its pictures. */
+export function makeRoom(film: FilmDraft, media: Media, joinId: string, frames: number, newId: NewId): void {
+  const { leaving, entering } = roomMissing(film, media, joinId, frames);
+  const { leavingShotId, enteringShotId } = draftJoin(film, joinId);
+  const [a, b] = [leavingShotId, enteringShotId].map((id) => media.get(draftShot(film, id).mediumId));
+  if (a !== undefined && leaving > 0) trimEnd(film, a, leavingShotId, -leaving, newId);
+  if (b !== undefined && entering > 0) trimStart(film, b, enteringShotId, entering, newId);
+}
+
 export function renameJoin(film: FilmDraft, joinId: string, name: string): void {
   draftJoin(film, joinId).name = name;
 }

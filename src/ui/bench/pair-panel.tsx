@@ -12,6 +12,7 @@ import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
 import { kindText } from './bench-tabs';
+import { RoomRow } from '../reel/room-row';
 import { SaveRecipe } from './kinds/save-recipe';
 import { AlignSection } from './pair/align-section';
 import { EyeSection } from './pair/eye-section';
@@ -81,6 +82,7 @@ export function PairPanel({
             setEnds(before, v - before);
           }}
         />
+        <RoomRow joinIds={[join.id]} />
         {findings
           .filter((f) => f.kind === 'no picture')
           .map((f) => (

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Film, Matte, Media } from '../../core/film/film';
 import type { ShotSide } from '../../core/film/composition';
-import { carryGoals, restOfCarry, type CarryGoal } from '../../core/film/carry-orders';
+import { carryGoals, restOfCarry, type CarryGoal, type CarrySpans } from '../../core/film/carry-orders';
 import { DOUBTFUL, type MatteFrame } from '../../core/film/matte-frame';
 import { setStrokes, strokesAt } from '../../core/film/edits/mattes';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../core/film/timing';
@@ -10,7 +10,7 @@ import { brushed, type BrushMode } from '../../core/matte/cut/brush';
 import { hasPaint, markOf, type Stroke, type Strokes } from '../../core/matte/cut/strokes';
 import { toNumber } from '../../core/geometry/rational';
 import { matteSpace } from '../../core/plan/plan-frame';
-import { joinSpan } from './join-span';
+import { joinSpan, shotSpan } from './join-span';
 import { useTools } from '../store/film-context';
 
 /** The painted matte the Mask step works on, at the current frame, and what can be done to it. */
@@ -36,6 +36,8 @@ export interface StrokeTools {
   paint(stroke: Stroke, final: boolean): void;
   clear(): void;
   carry(goal: CarryGoal): void;
+  /** Film frames that a carry to the start or end of the join's span would reach; null where there is nowhere to go. */
+  readonly reaches: { readonly start: number | null; readonly end: number | null };
   /** Film frame up to which a stopped carry still has to go; null when there is nothing to go on with. */
   readonly unfinished: number | null;
   goOn(): void;
@@ -164,6 +166,12 @@ export function useStrokeTools(
   if (matte === null || !painted || medium === null) return null;
   const filmFrame = (at: number): number => filmFrameOf(film, placed, side, medium, at);
   const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
+  const inMedium = ({ first, last }: { readonly first: number; readonly last: number }): { first: number; last: number } => ({
+    first: toMedium(first) ?? 0,
+    last: toMedium(last) ?? medium.frames - 1,
+  });
+  const spans: CarrySpans = { ...inMedium(joinSpan(placed, side, frame)), shot: inMedium(shotSpan(placed, side)), length: medium.frames };
+  const ends = (['start', 'end'] as const).map((goal) => (mediumFrame === null ? [] : carryGoals(goal, mediumFrame, frames, spans))[0]);
   const settled = frames.length > 0 && frames.every((f) => f.settled);
 
   const rest = restOfCarry(store.snapshot().jobs, matte.id, frames);
@@ -202,8 +210,14 @@ export function useStrokeTools(
       }
       const next = brushed(strokes, mode, stroke);
       if (final) {
-        if (JSON.stringify(next) !== JSON.stringify(strokes))
-          store.edit(NAMES[mode], (d) => setStrokes(d, matte.id, { frame: mediumFrame, ...next }));
+        // on what is painted by now: strokes may come quicker than the page draws
+        store.edit(NAMES[mode], (d) => {
+          const now = d.mattes.find((m) => m.id === matte.id);
+          if (now === undefined) return;
+          const painted = strokesAt(now as Matte, mediumFrame);
+          const more = brushed(painted, mode, stroke);
+          if (JSON.stringify(more) !== JSON.stringify(painted)) setStrokes(d, matte.id, { frame: mediumFrame, ...more });
+        });
         return;
       }
       if (mode === 'erase' || mode === 'loop' || mode === 'box') return;
@@ -224,12 +238,7 @@ export function useStrokeTools(
         store.notify('There is no matte on this frame to carry on from. Paint a few strokes first.');
         return;
       }
-      const span = joinSpan(placed, side, frame);
-      const goals = carryGoals(goal, mediumFrame, frames, {
-        first: toMedium(span.first) ?? 0,
-        last: toMedium(span.last) ?? medium.frames - 1,
-        length: medium.frames,
-      });
+      const goals = carryGoals(goal, mediumFrame, frames, spans);
       if (goals.length === 0) {
         store.notify('There is no frame to carry to in this direction.');
         return;
@@ -238,6 +247,7 @@ export function useStrokeTools(
         for (const to of goals) await store.ask('carry', { matteId: matte.id, from: mediumFrame, to });
       });
     },
+    reaches: { start: ends[0] === undefined ? null : filmFrame(ends[0]), end: ends[1] === undefined ? null : filmFrame(ends[1]) },
     unfinished: rest === null ? null : filmFrame(rest.to),
     goOn() {
       if (rest !== null) void store.allSent().then(() => store.ask('carry', rest));

@@ -1,5 +1,5 @@
 'use client';
-import { Lock, LockOpen, Play, Waves } from 'lucide-react';
+import { Lock, LockOpen, Play, Waves, MoveHorizontal } from 'lucide-react';
 import { DOUBTFUL } from '../../core/film/matte-frame';
 import { hasPaint } from '../../core/matte/cut/strokes';
 import { Button } from '../parts/button';
@@ -80,7 +80,10 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
       </Section>
       <Section title="Carry through time">
         <div className="flex flex-wrap gap-1.5">
-          <DirectionButtons disabled={here === null || job !== undefined} onGo={tools.carry} />
+          <DirectionButtons disabled={here === null || job !== undefined} reaches={tools.reaches} onGo={tools.carry} />
+          <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('whole shot')}>
+            <MoveHorizontal size={13} /> The whole shot
+          </Button>
           <Button disabled={here === null || job !== undefined || hand < 2} onClick={() => tools.carry('next painted')}>
             <Play size={13} /> To the next painted
           </Button>

@@ -8,6 +8,7 @@ import { Note } from '../parts/note';
 import { Section } from '../parts/section';
 import { SelectRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
+import { RoomRow } from './room-row';
 import { loadRecipes, useOwnRecipes } from '../store/own-recipes';
 
 interface Report {
@@ -42,6 +43,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
   };
   return (
     <Section title={`${chosen.length} ${chosen.length === 1 ? 'join' : 'joins'} chosen`} name="Chosen joins">
+      <RoomRow joinIds={chosen.map((p) => p.join.id)} />
       {problem !== null && <Note tone="fault">{problem}</Note>}
       {recipes?.length === 0 && <p className="text-soft">You have no recipe yet: open a join and save it as one in Pair.</p>}
       {kept !== undefined && (
