@@ -104,6 +104,11 @@ export class Browser {
     await last!.click();
   }
 
+  /** Goes to where the bench says that the next thing is done. */
+  async followWay(): Promise<void> {
+    await (await this.find('[data-way] button')).click();
+  }
+
   /** Picks the value of a select element. */
   select(css: string, value: string): Promise<void> {
     return this.driver.executeScript(

@@ -220,13 +220,13 @@ describe('the bench', () => {
     expect(film.mattes[0]!.outline.keys.map((k) => k.frame)).toEqual([30, 46]);
     // the overlap has followed the hole
     expect(film.joins[0]!.before + film.joins[0]!.after).toBeGreaterThan(10);
-    // nothing is lacking any more: the result plays by itself
-    await page.until(`return document.querySelector('[aria-label="Pause (Space)"]') !== null`, 'it plays');
-    await page.keys(' ');
-    await page.keys('2');
+    // nothing is lacking any more, and nobody is led away: the same step, frame and view, and nothing plays
+    await page.until(`return document.querySelector('[data-way]') === null`, 'nothing is lacking');
+    await page.stageShows('leaving, frame 46');
+    expect(await page.script(`return document.querySelector('[role="tab"][data-value="mask"]').ariaSelected`)).toBe('true');
+    expect(await page.script(`return document.querySelector('[aria-label="Pause (Space)"]')`)).toBeNull();
     await page.click('Result');
-    await page.until(`return document.querySelector('canvas[data-stage]').dataset.drawn.startsWith('result')`, 'the result shows');
-    // wherever it was paused
+    await page.stageShows('result, frame 46');
     await page.script(`document.querySelector('[data-testid="weave-scroll"]').scrollLeft = 30 * 48`);
     await (await page.find('[aria-label="Result, frame 38"]')).click();
     await page.stageShows('result, frame 38');

@@ -1,6 +1,7 @@
 import type { JoinKind } from '../../core/film/recipe-settings';
 import { recipeKind } from '../../core/recipes/recipe';
 import type { StageView } from '../../core/plan/plan-views';
+import { moveFocus } from '../parts/one-stop';
 import { STEPS, type Step } from './bench-place';
 
 /** To do, done, or something to look at. */
@@ -41,6 +42,8 @@ export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
             role="tab"
             aria-selected={step === s}
             data-value={s}
+            tabIndex={step === s ? 0 : -1}
+            onKeyDown={moveFocus}
             onClick={() => onStep(s)}
             className={`relative flex items-center gap-2 px-3 ${step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}
           >
@@ -73,6 +76,8 @@ export function ViewTabs({ views, view, onView }: ViewTabsProps) {
           role="tab"
           aria-selected={view === v}
           data-value={v}
+          tabIndex={view === v ? 0 : -1}
+          onKeyDown={moveFocus}
           onClick={() => onView(v)}
           className={`shrink-0 rounded-[4px] px-2 py-[1px] text-[11.5px] ${view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}
         >

@@ -45,6 +45,32 @@ const CUT = { overflow: 'hidden' } as const;
 
 const divider = 'z-30 bg-transparent outline-offset-0 hover:bg-seam/40 data-[separator=active]:bg-seam/40';
 
+/** Ways past what comes first, shown while they have the focus. */
+function SkipLinks({ rightLabel, bottomLabel }: { readonly rightLabel: string; readonly bottomLabel: string }) {
+  const links = [
+    ['panel', rightLabel],
+    ['stage', 'Stage'],
+    ['bottom', bottomLabel],
+  ] as const;
+  return (
+    <nav aria-label="Skip to" className="absolute top-1 left-1 z-50 flex gap-1">
+      {links.map(([id, name]) => (
+        <a
+          key={id}
+          href={`#${id}`}
+          className="sr-only rounded border border-ink bg-sheet px-2.5 py-1 focus:not-sr-only"
+          onClick={(event) => {
+            event.preventDefault();
+            document.getElementById(id)?.focus();
+          }}
+        >
+          Skip to {name}
+        </a>
+      ))}
+    </nav>
+  );
+}
+
 /** The frame both rooms share: panes around the stage, the transport under it, the frames along the bottom. Panes resize and remember. */
 export function RoomLayout(props: RoomLayoutProps) {
   const { name, top, left, stage, right, barLeft, bar, barRight, bottom, bottomHolds, bottomHeight } = props;
@@ -55,6 +81,7 @@ export function RoomLayout(props: RoomLayoutProps) {
   useEffect(() => bottomRef.current?.resize(bottomPane.size), [bottomRef, bottomPane.size]);
   return (
     <div className="flex h-screen flex-col">
+      <SkipLinks bottomLabel={props.bottomLabel} rightLabel={props.rightLabel} />
       {top}
       <main className="min-h-0 grow">
         <Group orientation="vertical">
@@ -78,7 +105,7 @@ export function RoomLayout(props: RoomLayoutProps) {
               <Separator aria-label="Width of the left pane" className={`-mx-[3px] w-[6px] ${divider}`} />
               <Panel style={CUT} minSize={300}>
                 <div className="flex h-full flex-col">
-                  <div className="min-h-0 grow">
+                  <div id="stage" tabIndex={-1} className="min-h-0 grow outline-none">
                     <Boundary name="The stage">{stage}</Boundary>
                   </div>
                   <section aria-label="Transport" className={BAR}>
@@ -96,7 +123,7 @@ export function RoomLayout(props: RoomLayoutProps) {
                 groupResizeBehavior="preserve-pixel-size"
               >
                 <section aria-label={props.rightLabel} className="flex h-full flex-col">
-                  <div className="min-h-0 grow overflow-y-auto border-l border-rule bg-sheet/60">
+                  <div id="panel" tabIndex={-1} className="min-h-0 grow overflow-y-auto border-l border-rule bg-sheet/60 outline-none">
                     <Boundary name={props.rightLabel} of={props.rightLabel}>
                       {right}
                     </Boundary>
@@ -116,7 +143,7 @@ export function RoomLayout(props: RoomLayoutProps) {
             maxSize={620}
             groupResizeBehavior="preserve-pixel-size"
           >
-            <section aria-label={props.bottomLabel} className="h-full">
+            <section id="bottom" tabIndex={-1} aria-label={props.bottomLabel} className="h-full outline-none">
               <Boundary name={props.bottomLabel}>{bottom}</Boundary>
             </section>
           </Panel>
