@@ -373,6 +373,12 @@ describe('every key of the sheet does what it says', () => {
         await press('difference');
         await has(tab('difference'), 'the difference');
       },
+      weaveForm: async () => {
+        await press('weaveForm');
+        await has('button[aria-label^="Low weave"]', 'the weave is tall');
+        await press('weaveForm');
+        await has('button[aria-label^="Tall weave"]', 'the weave is low');
+      },
       lastView: async () => {
         await press('lastView');
         await has(tab('overlay'), 'the view before');

@@ -88,6 +88,7 @@ describe('a feature morph', () => {
     await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'result', frame: cut }));
     await page.chooseKind('feature morph');
     await undoIs('Made it a feature morph');
+    await page.followWay();
     await page.stageShows(`leaving, frame ${cut - 1}`);
     await draw(
       [

@@ -27,17 +27,20 @@ function scene(seed: number): Plane {
   return out;
 }
 
-/** A view of a scene: `size` of its width, about a place counted from its middle. */
-function view(of: Plane, size: number, x: number, y: number, gain: number): Plane {
+/** A view of a scene: `size` of its width, about a place counted from its middle, turned clockwise. */
+function view(of: Plane, size: number, x: number, y: number, gain: number, degrees = 0): Plane {
   const out = createPlane(W, H);
   const step = (size * of.width) / W;
+  const [c, s] = [step * Math.cos((degrees * Math.PI) / 180), step * Math.sin((degrees * Math.PI) / 180)];
   for (let v = 0, i = 0; v < H; v++)
     for (let u = 0; u < W; u++, i++) {
       // the mean of what a pixel covers
       let sum = 0;
       for (const dy of [-0.3, 0.3])
-        for (const dx of [-0.3, 0.3])
-          sum += sampleBilinear(of, 640 + x + step * (u + 0.5 + dx - W / 2), 360 + y + step * (v + 0.5 + dy - H / 2));
+        for (const dx of [-0.3, 0.3]) {
+          const [across, down] = [u + 0.5 + dx - W / 2, v + 0.5 + dy - H / 2];
+          sum += sampleBilinear(of, 640 + x + c * across - s * down, 360 + y + s * across + c * down);
+        }
       out.data[i] = 20 + (gain * sum) / 4;
     }
   return out;
@@ -59,6 +62,14 @@ describe('findWithin', () => {
       const other = findWithin(near, wide)!;
       expect(Math.abs(other.placement.scale * size - 1)).toBeLessThan(0.02);
     });
+
+  it.each([2, 9, -15])('finds a part that is turned by %i°', (degrees) => {
+    const of = scene(7);
+    const { placement } = findWithin(view(of, 1, 0, 0, 1), view(of, 0.45, 90, -50, 0.8, degrees))!;
+    expect(Math.abs((placement.turn * 180) / Math.PI - degrees)).toBeLessThan(0.3);
+    expect(Math.abs(placement.scale / 0.45 - 1)).toBeLessThan(0.02);
+    expect(Math.hypot(placement.dx - 90 / 4, placement.dy + 50 / 4)).toBeLessThan(0.8);
+  });
 
   it('tells by its score that neither is a part of the other', () => {
     expect(findWithin(view(scene(7), 1, 0, 0, 1), view(scene(900), 0.3, 0, 0, 1))!.score).toBeLessThan(0.4);

@@ -1,16 +1,21 @@
 import { boxBlur, gradients, resizePlane, sampleBilinear } from '../image/plane';
 import { createPlane, type Plane } from '../image/pixels';
-import { IN_PLACE, placedBack, type Placement } from './placement';
+import { IN_PLACE, placed, placedBack, type Placement } from './placement';
 
 /** Width at which the nearer picture is looked for, whatever its size in the wider one. */
 const SOUGHT = 32;
 /** How large the nearer picture may be in the wider one, and by how much the sizes that are tried differ. */
 const [SMALLEST, LARGEST, STEP] = [0.1, 0.9, 1.12];
+/** Turns that are tried where an upright picture is not found so well, radians clockwise; less is found by refining. */
+const TURNS = [-12, -6, 6, 12].map((degrees) => (degrees * Math.PI) / 180);
+const FOUND_WELL = 0.6;
+/** Of a picture that is turned, the share that has no empty corners. */
+const INNER = 0.7;
 /** Pixels from one place that is tried to the next; about so many of the best all are. */
 const STRIDE = 2;
 const NEAR_BEST = 400;
 /** Places that are looked at more closely. */
-const REFINED = 6;
+const REFINED = 8;
 /** Of two places nearer to each other than this share of the sought picture only the better is. */
 const APART = 0.3;
 
@@ -81,17 +86,37 @@ interface Candidate {
   readonly placement: Placement;
 }
 
-/** The places at which `near`, made smaller, is most like a part of `wide`; pixels of both at their own size. */
-function candidatesOf(wide: Plane, near: Plane): readonly Candidate[] {
-  const height = Math.max(2, Math.round((SOUGHT * near.height) / near.width));
-  const sought = lookOf(resized(near, SOUGHT, height)).map(normalised);
+/** The middle of a picture, `share` of its width, as it looks turned clockwise. */
+function turnedMiddle(of: Plane, turn: number, share: number): Plane {
+  const out = createPlane(Math.round(share * of.width), Math.round(share * of.height));
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  for (let y = 0, i = 0; y < out.height; y++)
+    for (let x = 0; x < out.width; x++, i++) {
+      const [u, v] = [x + 0.5 - out.width / 2, y + 0.5 - out.height / 2];
+      out.data[i] = sampleBilinear(of, c * u + s * v + of.width / 2, c * v - s * u + of.height / 2);
+    }
+  return out;
+}
+
+/** The places at which `near`, made smaller and turned, is most like a part of `wide`; pixels of both at their own size. */
+const candidatesOf = (wide: Plane, near: Plane, turns: readonly number[]): readonly Candidate[] =>
+  turns
+    .flatMap((turn) => (turn === 0 ? candidatesAt(wide, near, 0, 1) : candidatesAt(wide, turnedMiddle(near, turn, INNER), turn, INNER)))
+    .sort((a, b) => b.score - a.score)
+    .slice(0, REFINED);
+
+/** The places of a picture that is turned already; sizes are those of the whole, of which it is `share`. */
+function candidatesAt(wide: Plane, near: Plane, turn: number, share: number): readonly Candidate[] {
+  const soughtWidth = Math.round(SOUGHT * share);
+  const height = Math.max(2, Math.round((soughtWidth * near.height) / near.width));
+  const sought = lookOf(resized(near, soughtWidth, height)).map(normalised);
   const found: Candidate[] = [];
   for (let size = SMALLEST; size <= LARGEST; size *= STEP) {
-    const width = Math.round((SOUGHT * wide.width) / (size * near.width));
+    const width = Math.round((soughtWidth * wide.width) / (size * near.width));
     const down = Math.round((width * wide.height) / wide.width);
-    if (width > wide.width || width < SOUGHT || down < height) continue;
+    if (width > wide.width || width < soughtWidth || down < height) continue;
     const ground = lookOf(resized(wide, width, down));
-    const [across, rows] = [width - SOUGHT + 1, down - height + 1];
+    const [across, rows] = [width - soughtWidth + 1, down - height + 1];
     const [first, second] = [correlation(ground[0], sought[0]!), correlation(ground[1], sought[1]!)];
     const scores = new Float32Array(across * rows).fill(-1);
     const score = (x: number, y: number): void => {
@@ -106,14 +131,15 @@ function candidatesOf(wide: Plane, near: Plane): readonly Candidate[] {
     const taken: { x: number; y: number }[] = [];
     for (const at of best(NEAR_BEST)) {
       const [x, y] = [at % across, Math.floor(at / across)];
-      if (taken.length >= REFINED || taken.some((t) => Math.hypot(t.x - x, t.y - y) < APART * SOUGHT)) continue;
+      if (taken.length >= REFINED || taken.some((t) => Math.hypot(t.x - x, t.y - y) < APART * soughtWidth)) continue;
       taken.push({ x, y });
       found.push({
         score: scores[at]!,
         placement: {
           ...IN_PLACE,
-          scale: (SOUGHT * perPixel) / near.width,
-          dx: (x + SOUGHT / 2 - width / 2) * perPixel,
+          turn,
+          scale: (soughtWidth * perPixel) / near.width,
+          dx: (x + soughtWidth / 2 - width / 2) * perPixel,
           dy: (y + height / 2 - down / 2) * perPixel,
         },
       });
@@ -122,20 +148,27 @@ function candidatesOf(wide: Plane, near: Plane): readonly Candidate[] {
   return found.sort((a, b) => b.score - a.score).slice(0, REFINED);
 }
 
-/** Width at which a place is refined. */
-const FINE = 112;
+/** A round of refining: the width at which it is judged, the first and the last step, and how many places go through it. */
+interface Round {
+  readonly across: number;
+  readonly first: number;
+  readonly last: number;
+  readonly places: number;
+}
+const ROUNDS: readonly Round[] = [
+  { across: 48, first: 1, last: 0.25, places: REFINED },
+  { across: 112, first: 0.5, last: 0.06, places: 2 },
+];
 
 /** What of a wider picture lies under a nearer one of `width` pixels across. */
-function partUnder(wide: Plane, nearWidth: number, { scale, dx, dy }: Placement, width: number, height: number): Plane {
+function partUnder(wide: Plane, nearWidth: number, placement: Placement, width: number, height: number): Plane {
   const out = createPlane(width, height);
-  const size = (scale * nearWidth) / width;
+  const size = nearWidth / width;
   for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++)
-      out.data[i] = sampleBilinear(
-        wide,
-        size * (x + 0.5 - width / 2) + dx + wide.width / 2,
-        size * (y + 0.5 - height / 2) + dy + wide.height / 2,
-      );
+    for (let x = 0; x < width; x++, i++) {
+      const at = placed(placement, { x: size * (x + 0.5 - width / 2), y: size * (y + 0.5 - height / 2) });
+      out.data[i] = sampleBilinear(wide, at.x + wide.width / 2, at.y + wide.height / 2);
+    }
   return out;
 }
 
@@ -143,19 +176,19 @@ const alike = (a: Look, b: Look): number =>
   a.reduce((sum, plane, i) => sum + plane.data.reduce((dot, v, k) => dot + v * b[i]!.data[k]!, 0), 0) / a.length;
 
 /** Refines a place by trying what lies about it, ever nearer. */
-function refined(wide: Plane, near: Plane, { placement: start }: Candidate): Candidate {
-  const height = Math.round((FINE * near.height) / near.width);
-  const sought = lookOf(resized(near, FINE, height)).map(normalised) as unknown as Look;
+function refined(wide: Plane, near: Plane, { placement: start }: Candidate, { across, first, last }: Round): Candidate {
+  const height = Math.round((across * near.height) / near.width);
+  const sought = lookOf(resized(near, across, height)).map(normalised) as unknown as Look;
   const judge = (placement: Placement): Candidate => ({
     placement,
-    score: alike(sought, lookOf(partUnder(wide, near.width, placement, FINE, height)).map(normalised) as unknown as Look),
+    score: alike(sought, lookOf(partUnder(wide, near.width, placement, across, height)).map(normalised) as unknown as Look),
   });
   let best = judge(start);
-  for (let step = 1; step > 0.06; step /= 2)
+  for (let step = first; step > last; step /= 2)
     for (let better = true; better;) {
       better = false;
       const { placement: p } = best;
-      const shift = (2.5 * step * p.scale * near.width) / FINE;
+      const shift = (2.5 * step * p.scale * near.width) / across;
       const grown = 1 + 0.06 * step;
       const tries: Placement[] = [
         { ...p, scale: p.scale * grown },
@@ -164,6 +197,8 @@ function refined(wide: Plane, near: Plane, { placement: start }: Candidate): Can
         { ...p, dx: p.dx - shift },
         { ...p, dy: p.dy + shift },
         { ...p, dy: p.dy - shift },
+        { ...p, turn: p.turn + 0.05 * step },
+        { ...p, turn: p.turn - 0.05 * step },
       ];
       for (const tried of tries.map(judge))
         if (tried.score > best.score + 1e-5) {
@@ -177,17 +212,25 @@ function refined(wide: Plane, near: Plane, { placement: start }: Candidate): Can
 /** A place found, with how well the edges agree there, −1..1. */
 export type Found = Candidate;
 
-const within = (wide: Plane, near: Plane): Found | null =>
-  candidatesOf(wide, near)
-    .map((c) => refined(wide, near, c))
-    .sort((a, b) => b.score - a.score)[0] ?? null;
+const bestOf = (found: readonly Candidate[]): readonly Candidate[] => [...found].sort((a, b) => b.score - a.score);
+
+/** The best place at some turns, refined round by round. */
+const within = (wide: Plane, near: Plane, turns: readonly number[]): Found | undefined =>
+  ROUNDS.reduce<readonly Candidate[]>(
+    (found, round) => bestOf(found.slice(0, round.places).map((c) => refined(wide, near, c, round))),
+    candidatesOf(wide, near, turns),
+  )[0];
 
 /**
- * Looks for one picture as a part of the other, smaller and upright: by correlation of the directions of edges over sizes and places, then
+ * Looks for one picture as a part of the other, smaller and turned by up to 15°: by correlation of the directions of edges over sizes and places, then
  * refined. Luma planes of one scale. Gives how b lies over a, whichever of the two is the wider view; null for pictures that are too small.
  */
 export function findWithin(a: Plane, b: Plane): Found | null {
-  const [inA, inB] = [within(a, b), within(b, a)];
-  if (inA === null || inB === null) return inA;
-  return inA.score >= inB.score ? inA : { ...inB, placement: placedBack(inB.placement) };
+  const either = (turns: readonly number[]): readonly Found[] => {
+    const [inA, inB] = [within(a, b, turns), within(b, a, turns)];
+    return [...(inA === undefined ? [] : [inA]), ...(inB === undefined ? [] : [{ ...inB, placement: placedBack(inB.placement) }])];
+  };
+  const [upright] = bestOf(either([0]));
+  if (upright === undefined || upright.score >= FOUND_WELL) return upright ?? null;
+  return bestOf([upright, ...either(TURNS)])[0]!;
 }
