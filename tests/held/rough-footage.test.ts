@@ -173,34 +173,27 @@ function framesOf(path: string): Uint8Array[] {
   return Array.from({ length: all.length / size }, (_, i) => all.subarray(i * size, (i + 1) * size));
 }
 
-/** Mean difference of brightness over squares of 8 pixels, both pictures brought to 80 × 45 of them; grain and codecs do not count. */
-function apart(a: Uint8Array, b: Uint8Array, bWidth: number, bHeight: number): number {
-  const squares = (rgb: Uint8Array, width: number, height: number): Float64Array => {
-    const [across, down] = [80, 45];
-    const side = width / across;
-    const out = new Float64Array(across * down);
-    for (let y = 0; y < down; y++)
-      for (let x = 0; x < across; x++) {
-        let sum = 0;
-        const n = Math.floor(side);
-        for (let v = 0; v < n; v++)
-          for (let u = 0; u < n; u++) sum += rgb[3 * ((Math.floor(y * (height / down)) + v) * width + Math.floor(x * side) + u) + 1]!;
-        out[y * across + x] = sum / (n * n);
-      }
-    return out;
-  };
-  const [p, q] = [squares(a, WIDTH, HEIGHT), squares(b, bWidth, bHeight)];
-  return p.reduce((sum, v, i) => sum + Math.abs(v - q[i]!), 0) / p.length;
+/** Mean difference of brightness over squares of 8 pixels; grain and codecs do not count. */
+function apart(a: Uint8Array, b: Uint8Array): number {
+  const SIDE = 8;
+  let sum = 0;
+  for (let y = 0; y < HEIGHT; y += SIDE)
+    for (let x = 0; x < WIDTH; x += SIDE) {
+      let more = 0;
+      for (let v = 0; v < SIDE; v++) for (let u = 0, i = 3 * ((y + v) * WIDTH + x) + 1; u < SIDE; u++, i += 3) more += a[i]! - b[i]!;
+      sum += Math.abs(more);
+    }
+  return sum / (WIDTH * HEIGHT);
 }
 
 /** By how many frames of its take a sent picture is off, as far as another frame of that is more like it: below 1 for the frame nearest in time. */
 function framesOff(sent: Uint8Array, name: string, filmFrame: number): number {
   const take = takeNamed(name);
-  const small = { ...take, width: WIDTH / 2, height: HEIGHT / 2 };
+  const asSent = { ...take, width: WIDTH, height: HEIGHT };
   const awaited = (filmFrame * rateOf(name)) / RATE;
   const [best] = [-2, -1, 0, 1, 2, 3]
     .map((step) => Math.max(0, Math.min(take.frames - 1, Math.floor(awaited) + step)))
-    .map((frame) => ({ frame, apart: apart(sent, roughFrame(small, frame), small.width, small.height) }))
+    .map((frame) => ({ frame, apart: apart(sent, roughFrame(asSent, frame)) }))
     .sort((one, other) => one.apart - other.apart);
   return Math.abs(best!.frame - awaited);
 }
