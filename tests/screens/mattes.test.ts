@@ -143,7 +143,7 @@ describe('a matte cut by strokes', () => {
     const carried = await coverShown();
     // the same, small, in the weave
     const small = await page.until<number>(
-      `const c = document.querySelector('[data-matte-mark=carried] canvas[data-drawn=yes]'); if (!c) return 0;
+      `const c = document.querySelector('[data-matte-mark]:not([data-matte-mark=hand]) canvas[data-drawn=yes]'); if (!c) return 0;
        const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
        let sum = 0; for (let i = 0; i < d.length; i += 4) sum += d[i]; return (4 * sum) / d.length / 255`,
       'the carried matte is in the weave',

@@ -216,7 +216,7 @@ describe('a dissolve', () => {
 });
 
 describe('the match map', () => {
-  const NAME = 'To the loft';
+  const NAME = 'Lantern to kettle';
 
   it('compares all frames of both shots, and cuts where its best pair says, laid over each other', async () => {
     await page.driver.get(demo.joinUrl(NAME, { step: 'pair', view: 'overlay' }));
