@@ -113,7 +113,7 @@ function compose(mediumOf: (name: string) => Medium): Film {
     setOutlineAndFit(draft, media, id, outlineOf(medium, take.frames, behindEdge(take)));
   };
   const measured = (joinId: string): ReadonlyMap<string, ReturnType<typeof measuredOutlines>> =>
-    new Map([[joinId, measuredOutlines(draft as Film, media, joinId)]]);
+    new Map([[joinId, measuredOutlines(draft, media, joinId)]]);
   const make: Record<string, (joinId: string) => void> = {
     'wipe past': (id) => wipe(id, 'street'),
     'wipe past, blurred': (id) => wipe(id, 'blur'),
@@ -134,13 +134,13 @@ function compose(mediumOf: (name: string) => Medium): Film {
       makeComposed(draft, media, id, 'feature morph', {}, 8);
       const pair = addLinePair(draft, id, randomUUID)!;
       for (const [side, name] of [['leaving', 'garden'] as const, ['entering', 'meadow'] as const])
-        byId(draft.mattes, pair[side], 'matte').outline = structuredClone(byId(draft.mattes, person(name), 'matte').outline!);
+        byId(draft.mattes, pair[side], 'matte').outline = structuredClone(byId(draft.mattes, person(name), 'matte').outline);
       layComposed(draft, media, id);
     },
     'drop through': (id) => makeComposed(draft, media, id, 'drop through', {}, 16),
     bridge: (id) => makeComposed(draft, media, id, 'bridge', { pin: { x: 20, y: -10, scale: 0.3, turn: 0 } }, 16),
   };
-  for (const [i, { join }] of placedJoins(draft as Film).entries()) make[KINDS[i]!]!(join.id);
+  for (const [i, { join }] of placedJoins(draft).entries()) make[KINDS[i]!]!(join.id);
   return finishDraft<Film>(draft);
 }
 

@@ -214,10 +214,7 @@ describe('a recipe of one’s own', () => {
     await page.find('[data-own-recipe="Comes from the left"]');
     await page.click('Lay it here');
     await undoIs('Laid Comes from the left');
-    await page.until(
-      `return document.querySelector('[data-told]')?.innerText.includes('Paint over “Handcart”')`,
-      'it is told what lacks',
-    );
+    await page.until(`return document.querySelector('[data-told]')?.innerText.includes('Paint over “Handcart”')`, 'it is told what lacks');
     expect((await joinOf('An empty desk')).recipe).toMatchObject({
       kind: 'arrive',
       settings: { matteId: expect.any(String) as string, distancePx: 620 },
