@@ -446,7 +446,8 @@ const isListOfThings = (value: unknown): value is readonly object[] =>
  */
 export function parseFilm(value: unknown, before: Film | null = null): Film {
   const parsed = before === null ? inTodaysForm(value) : (value as Film);
-  const isListed = before !== null && (Object.keys(LISTS) as ListName[]).every((f) => isListOfThings(parsed[f] ?? []));
+  const names = Object.keys(LISTS) as ListName[];
+  const isListed = before !== null && names.every((f) => isListOfThings(parsed[f] ?? []));
   parse<Film>(film, isListed ? unknownPart(parsed, before) : parsed);
   const fault = faultOfLists(parsed) ?? faultInFilm(parsed, before);
   if (fault !== null) throw new AppError('bad-request', `Not accepted: ${fault}`);

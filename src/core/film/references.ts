@@ -37,7 +37,8 @@ export function visitReferences(film: Film | FilmDraft, visit: Visit): void {
   }
   for (const matte of draft.mattes) {
     say('medium', matte.mediumId, `matte ${matte.name}`, () => (draft.mattes = draft.mattes.filter((m) => m !== matte)));
-    say('track', matte.trackId, `matte ${matte.name}`, () => delete matte.trackId);
+    const { trackId } = matte;
+    say('track', trackId, `matte ${matte.name}`, () => delete matte.trackId);
   }
   for (const track of draft.tracks ?? [])
     say('medium', track.mediumId, `track ${track.name}`, () => (draft.tracks = draft.tracks!.filter((t) => t !== track)));

@@ -40,7 +40,7 @@ describe('a recipe of one’s own', () => {
       d.mattes = d.mattes.filter((m) => m.mediumId !== 'c');
     });
     const begun = laid(bare, saved(bare));
-    expect(begun.told).toEqual(['Paint over “Box b” in shot c: it has none yet.']);
+    expect(begun.told).toEqual(['Paint over “Box b” of shot c: it has none yet.']);
     // one is begun for it, which its settings take, and the report leads there
     const { matteId } = joinAt(begun.film, 1).join.recipe!.settings as { matteId: string };
     expect(begun.film.mattes.find((m) => m.id === matteId)).toMatchObject({ name: 'Box b', mediumId: 'c', painted: [] });
@@ -67,7 +67,7 @@ describe('a recipe of one’s own', () => {
       makeZoomThrough(d, MEDIA, out.id, 'box-c');
     });
     const { film: next, told } = laid(film, saved(film));
-    expect(told).toEqual(['Paint over “Box b” in shot c: it has none yet.']);
+    expect(told).toEqual(['Paint over “Box b” of shot c: it has none yet.']);
     expect(joinAt(next, 1).join.recipe).not.toMatchObject({ settings: { matteId: 'box-c' } });
   });
 

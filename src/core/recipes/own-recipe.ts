@@ -170,7 +170,7 @@ function mattesFor(
     if (found !== undefined) return found.id;
     const isDrawn = recipe?.kind === 'wipe past';
     const begun = addMatte(film, wanted!, isDrawn ? 'outline' : 'strokes', name, newId);
-    const what = isDrawn ? `Draw “${name}” in ${placed[side].name}` : `Paint over “${name}” in ${placed[side].name}`;
+    const what = isDrawn ? `Draw “${name}” of ${placed[side].name}` : `Paint over “${name}” of ${placed[side].name}`;
     told.push({ text: `${what}: it has none yet.`, matte: { id: begun, side } });
     return begun;
   };

@@ -214,7 +214,7 @@ export function useStrokeTools(
         store.edit(NAMES[mode], (d) => {
           const now = d.mattes.find((m) => m.id === matte.id);
           if (now === undefined) return;
-          const painted = strokesAt(now as Matte, mediumFrame);
+          const painted = strokesAt(now, mediumFrame);
           const more = brushed(painted, mode, stroke);
           if (JSON.stringify(more) !== JSON.stringify(painted)) setStrokes(d, matte.id, { frame: mediumFrame, ...more });
         });

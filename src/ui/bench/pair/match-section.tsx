@@ -9,7 +9,6 @@ import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
 import { cutAtPair, frameOfRow, layOver } from '../../../core/pair/cut-pair';
 import type { FoundPairs } from '../../../core/pair/find-pairs';
 import {
-  bestPairs,
   MATCH_PARTS,
   PLAIN_WEIGHTS,
   placementAt,
