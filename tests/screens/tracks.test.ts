@@ -108,7 +108,7 @@ describe('a region to follow', () => {
     };
     const moving = [await at(10), await at(30)];
     expect(Math.hypot(moving[0]![0] - moving[1]![0], moving[0]![1] - moving[1]![1])).toBeGreaterThan(1);
-    await page.click('Street tram, the whole shot');
+    await page.click('Hold Street tram still, all of it');
     await page.until(
       `return document.querySelector('[aria-label^="Take back: Street tram is held still on Point 1"]') !== null`,
       'it is held',

@@ -107,6 +107,9 @@ describe('panels on the beat', () => {
         { ...panels.defaults, count: 2, every: 5 },
       ),
     ).toEqual([50, 55]);
+    // more of them than the leaving shot has room for
+    const many = panels.notes!(film, MEDIA, joinAt(film), { ...panels.defaults, on: 'frames', every: 60, count: 8 }, undefined);
+    expect(many.at(-1)!.text).toMatch(/too short for all of them: the first \d+ come with its first frame/);
   });
 
   it('may let the last ones come early, and keeps the first picture when the shot is slid', () => {

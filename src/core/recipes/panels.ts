@@ -169,8 +169,16 @@ export const panels: ComposedKind<PanelsSettings> = {
       landings[0],
     );
     const lacking = settings.on === 'beats' && !hasBeats(film, media, placed.cut, settings.count);
-    return lacking
-      ? [told, fault(`There are not ${settings.count} beats before the cut: one lands every ${settings.every} frames instead.`)]
-      : [told];
+    const first = placed.cut - placed.leaving.length;
+    const early = momentsBefore(film, media, placed.cut, settings.count, settings.on, settings.every).filter((m) => m < first).length;
+    return [
+      told,
+      ...(lacking
+        ? [fault(`There are not ${settings.count} beats before the cut: one lands every ${settings.every} frames instead.`)]
+        : []),
+      ...(early > 0
+        ? [fault(`${placed.leaving.name} is too short for all of them: the first ${early} come with its first frame.`, first)]
+        : []),
+    ];
   },
 };

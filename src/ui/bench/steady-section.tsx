@@ -56,7 +56,7 @@ export function SteadySection({
             )
           }
         />
-        <span className="truncate">{shot.name}, the whole shot</span>
+        <span className="truncate">Hold {shot.name} still, all of it</span>
       </label>
       {other !== undefined && <p className="text-soft">Held on {other.name} now.</p>}
       {held !== null && (
