@@ -52,7 +52,7 @@ describe('an analysis worker', () => {
     await expect(asked).rejects.toThrow('stopped by hand');
     await stopped.close();
     const failed = new AnalysisWorker(open);
-    await expect(failed.ask({ kind: 'carry', picture: copyImage(picture), alpha: createPlane(3, 3) })).rejects.toThrow('MatteCarrier');
+    await expect(failed.ask({ kind: 'carry', picture: copyImage(picture), alpha: createPlane(3, 3) })).rejects.toThrow('a matte of 3×3');
     await failed.close();
     const next = new AnalysisWorker(open);
     await begin(next);

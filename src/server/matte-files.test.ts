@@ -272,7 +272,8 @@ describe('a zip made to hurt', () => {
     }, 1);
     await expect(bringIn(zip)).rejects.toThrow(/bomb.png in the zip is too large/);
     clearInterval(beat);
-    expect(longest).toBeLessThan(250);
+    // unpacked in one go it would be several seconds; other tests take their share of the processor too
+    expect(longest).toBeLessThan(1000);
   });
 
   it('can be stopped while it is unpacked, and leaves nothing', async () => {
