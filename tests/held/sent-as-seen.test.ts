@@ -54,9 +54,9 @@ async function drawn(frames: Iterable<number>, from: number, to: number): Promis
   return found;
 }
 
-/** Of a span of frames the first and one in the middle; in a long run all. */
+/** Of a span of frames one in the middle; in a long run all. */
 const some = (from: number, to: number): number[] =>
-  isLong ? Array.from({ length: to - from }, (_, i) => from + i) : [...new Set([from, Math.floor((from + to) / 2)])];
+  isLong ? Array.from({ length: to - from }, (_, i) => from + i) : [Math.floor((from + to) / 2)];
 
 describe('every join of the demo film', () => {
   it('is the same, frame by frame, alone, with handles, and as part of the film', async () => {
