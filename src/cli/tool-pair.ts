@@ -1,7 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { SignsReader, SIGNS_WIDTH, type FrameSigns } from '../core/pair/frame-signs';
-import { bestPairs, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf } from '../core/pair/match-map';
+import { exactPairs, matchMap } from '../core/pair/match-map';
 import { between, flowPair } from '../core/flow/between';
 import { meltFrames, type MeltPictures } from '../core/morph/melt';
 import { shareOf } from '../core/morph/melt-frames';
@@ -14,7 +14,6 @@ import { UsageError, wholeNumber } from './usage';
 
 /** Frames of a video that are paired at most; longer ones are looked at evenly. */
 const MOST_FRAMES = 240;
-const MOST_PAIRS = 12;
 
 const rounded = (value: number, digits: number): number => Number(value.toFixed(digits));
 
@@ -59,10 +58,7 @@ export async function pairCommand(args: readonly string[]): Promise<void> {
   }
   process.stderr.write('\n');
   const map = now.value;
-  const found = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS), MOST_PAIRS).map((pair) => refinePair(map, a.signs, b.signs, pair));
-  // those whose pictures lie over each other best come first; a pair that two led to is told once
-  const told = new Map(found.sort((p, q) => q.worth - p.worth).map((p) => [`${p.row} ${p.column}`, p]));
-  const pairs = [...told.values()].map(({ row, column, placement, likeness }) => ({
+  const pairs = exactPairs(map, a.signs, b.signs).map(({ row, column, placement, likeness }) => ({
     a: row * a.step,
     b: column * b.step,
     score: rounded(Math.max(0, likeness), 4),

@@ -57,10 +57,14 @@ async function describe(place: FoundPlace, entry: string): Promise<FoundThing> {
 
 /** What was noted beside a medium when it came in. */
 function noteOf(folder: string): MediumNote | null {
+  const file = join(folder, 'about.json');
+  // one that came in before that was noted has none, and one that was cut short says nothing
+  if (!existsSync(file)) return null;
   try {
-    return JSON.parse(readFileSync(join(folder, 'about.json'), 'utf8')) as MediumNote;
-  } catch {
-    return null; // it came in before that was noted
+    return JSON.parse(readFileSync(file, 'utf8')) as MediumNote;
+  } catch (error) {
+    if (error instanceof SyntaxError) return null;
+    throw error;
   }
 }
 

@@ -41,7 +41,7 @@ try {
   await page.until(`return document.querySelectorAll('[data-roll]:not(:disabled)').length > 20`, 'the strip is there', 60_000);
   await settled(`result, frame ${melted}`);
   await page.screenshot(join(out, 'bench-melt.png'));
-  await page.driver.get(demo.joinUrl('Dial to moon', { step: 'pair', view: 'overlay' }));
+  await page.driver.get(demo.joinUrl('Lantern to kettle', { step: 'pair', view: 'overlay' }));
   await page.click('Look for the best cuts');
   await page.until(`return document.querySelector('[data-match-map]')?.dataset.drawn === 'yes'`, 'the map is drawn', 90_000);
   await page.script(`document.querySelector('[data-section="Match map"]').scrollIntoView()`);

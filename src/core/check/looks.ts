@@ -75,7 +75,7 @@ function offOf(
   const off = look.area / ((before.area + after.area) / 2) - 1;
   const away = Math.hypot(look.x - (before.x + after.x) / 2, look.y - (before.y + after.y) / 2);
   const [byArea, byPlace] = [Math.abs(off) / AREA_JUMP, away / (PLACE_JUMP * film.width)];
-  const byShape = Math.min(shapeOff(before, look, after) / SHAPE_JUMP, shapeOff(before, look, after) / (SHAPE_TIMES * usualShape));
+  const byShape = shapeOff(before, look, after) / Math.max(SHAPE_JUMP, SHAPE_TIMES * usualShape);
   if (byShape > Math.max(byArea, byPlace))
     return { much: byShape, what: 'has another outline, or a hole, that the frames beside it do not have' };
   return byArea >= byPlace

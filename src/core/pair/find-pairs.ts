@@ -1,8 +1,6 @@
 import type { Image } from '../image/pixels';
 import { SignsReader, type FrameMotion, type FrameSigns } from './frame-signs';
-import { bestPairs, isCut, matchMap, PLAIN_WEIGHTS, refinePair, scoresOf, type ExactPair, type MatchMap } from './match-map';
-
-const MOST_BEST = 12;
+import { exactPairs, isCut, matchMap, type ExactPair, type MatchMap } from './match-map';
 
 /** All that comes of comparing two shots. */
 export interface FoundPairs {
@@ -32,10 +30,7 @@ export class PairFinder {
     const next = this.working.next();
     if (next.done !== true) return next.value;
     const map = next.value;
-    const refined = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS), MOST_BEST).map((pair) => refinePair(map, a, b, pair));
-    // a pair that two led to is told once
-    const told = new Map(refined.map((p) => [`${p.row} ${p.column}`, p]));
-    const best = [...told.values()].filter(isCut).sort((p, q) => q.worth - p.worth);
+    const best = exactPairs(map, a, b).filter((pair) => isCut(map, pair));
     return { map, motionA: a.map((s) => s.motion), motionB: b.map((s) => s.motion), best };
   }
 }

@@ -34,17 +34,14 @@ const FRAMES = 24;
 /** A pan that speeds up, so that only one offset in time fits. */
 const panAt = (i: number): Placement => ({ scale: 1, turn: 0, dx: -90 + 2 * i + 0.14 * i * i, dy: 6 * Math.sin(i / 5), flip: false });
 
-function compare(truth: Placement, offset: number): FoundPairs {
-  const scene = photoLike(760, 420, 5, 0.4);
+function compare(truth: Placement, offset: number, scene = photoLike(760, 420, 5, 0.4), other = scene): FoundPairs {
   const finder = new PairFinder();
   const shot = (i: number): Image => seen(scene, panAt(i));
   for (let i = 0; i < FRAMES; i++) finder.add('a', shot(i));
   // frame j of b shows what frame j + offset of a shows, laid over it as `truth` says
   for (let j = 0; j < FRAMES; j++) {
     const pan = panAt(j + offset);
-    const other = { ...truth, dx: truth.dx, dy: truth.dy };
-    const seenBy: Placement = { ...other, dx: other.dx + pan.dx, dy: other.dy + pan.dy };
-    finder.add('b', seen(scene, seenBy));
+    finder.add('b', seen(other, { ...truth, dx: truth.dx + pan.dx, dy: truth.dy + pan.dy }));
   }
   let step = finder.step();
   while (typeof step === 'number') step = finder.step();
@@ -77,6 +74,17 @@ describe('comparing two shots', () => {
     for (const [i, p] of pairs.entries())
       for (const q of pairs.slice(i + 1))
         expect(Math.max(Math.abs(p.row - q.row), Math.abs(p.column - q.column))).toBeGreaterThanOrEqual(8);
+  });
+
+  it('proposes no cut between shots that agree in nothing but how they move', () => {
+    const { map, best } = compare(
+      { scale: 1, turn: 0, dx: 0, dy: 0, flip: false },
+      0,
+      photoLike(760, 420, 5, 0.4),
+      photoLike(760, 420, 77, 0.9),
+    );
+    expect(Math.max(...map.parts.motion) / 255).toBeGreaterThan(0.8);
+    expect(best).toEqual([]);
   });
 
   it('says so when there is nothing to compare', () => {

@@ -317,13 +317,18 @@ export function placementAt(map: MatchMap, row: number, column: number): Placeme
   return anchor === null ? null : carriedPlacement(anchor, row, column, map.pathA, map.pathB);
 }
 
-/** Sizes at which one picture may lie over another to be a cut, and how alike both have to be as they lie. */
+/** Sizes at which one picture may lie over another to be a cut. */
 const SIZES = [0.4, 2.5] as const;
-const LEAST_ALIKE = 0.35;
+/** How alike both have to be as they lie, by edges and light, of which unlike photographs reach 0.4 by chance; and by colours or by shape. */
+const LEAST_ALIKE = 0.5;
+const LEAST_SEEN = 0.35;
 
 /** Whether a pair could be a cut: both pictures are alike, not only in how they move, and neither is made tiny or huge. */
-export const isCut = ({ placement: { scale }, likeness }: Pick<ExactPair, 'placement' | 'likeness'>): boolean =>
-  likeness >= LEAST_ALIKE && scale >= SIZES[0] && scale <= SIZES[1];
+export function isCut({ parts, columns }: MatchMap, { row, column, placement: { scale }, likeness }: ExactPair): boolean {
+  const i = row * columns + column;
+  const seen = Math.max(parts.look[i]!, parts.shape[i]!) / 255;
+  return likeness >= LEAST_ALIKE && seen >= LEAST_SEEN && scale >= SIZES[0] && scale <= SIZES[1];
+}
 
 /** Steps, in frames, by which the pictures themselves choose among the pairs around one, and how often at most. */
 const STEPS = [6, 2, 1];
@@ -348,7 +353,7 @@ export interface ExactPair {
  * Makes a pair exact: of the pairs around it the one whose pictures lie over each other best and move alike, with its placement in the
  * signs' pixels. @throws RangeError when nothing tells how these shots lie over each other
  */
-export function refinePair(
+function refinePair(
   map: MatchMap,
   a: readonly FrameSigns[],
   b: readonly FrameSigns[],
@@ -375,4 +380,10 @@ export function refinePair(
       if (best.column === column) break;
     }
   return best;
+}
+
+/** The best pairs of a map made exact, those whose pictures lie over each other best first; a pair that two led to is told once. */
+export function exactPairs(map: MatchMap, a: readonly FrameSigns[], b: readonly FrameSigns[]): readonly ExactPair[] {
+  const refined = bestPairs(map, scoresOf(map, PLAIN_WEIGHTS)).map((pair) => refinePair(map, a, b, pair));
+  return [...new Map(refined.map((p) => [`${p.row} ${p.column}`, p])).values()].sort((p, q) => q.worth - p.worth);
 }

@@ -111,10 +111,14 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
   );
 }
 
-/** The height of the weave at first, in CSS pixels: the picture on the stage keeps its room in every step. */
+/** Heights of the weave's forms at first, in CSS pixels: their rows, and what a row of sound adds. */
+const WEAVE_HEIGHT = { low: { rows: 108, sound: 10 }, tall: { rows: 166, sound: 16 } } as const;
+const LANES_HEIGHT = 100;
+
+/** The height of the weave at first: the picture on the stage keeps its room in every step. */
 function bottomHeight({ hasLanes, weaveForm, soundRows }: BenchWork): number {
-  const rows = weaveForm === 'low' ? 108 : 166;
-  return (hasLanes ? rows + 100 : rows) + 16 * soundRows;
+  const { rows, sound } = WEAVE_HEIGHT[weaveForm];
+  return rows + (hasLanes ? LANES_HEIGHT : 0) + sound * soundRows;
 }
 
 /** How many things Check has found. */

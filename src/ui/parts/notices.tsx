@@ -2,7 +2,7 @@
 import { X } from 'lucide-react';
 import { Toast } from 'radix-ui';
 import { useFilmState, useTools } from '../store/film-context';
-import type { AsideEdit } from '../store/film-store';
+import type { AsideEdit } from '../store/kept-edits';
 import { Button, IconButton } from './button';
 import { downloadText } from './download';
 

@@ -1,7 +1,6 @@
 import type { Draft } from 'immer';
 import { createStore } from 'zustand';
-import { SCHEMA_VERSION, type Film } from '../../core/film/film';
-import { migrateEdit } from '../../core/film/migrate';
+import type { Film } from '../../core/film/film';
 import {
   applyEdit,
   areApart,
@@ -22,6 +21,7 @@ import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import { readyMedia, readySounds, type MediumFacts, type ShelfMedium, type Sounds } from '../../core/film/media-facts';
 import { Paced } from './paced';
 import { ApiError, call, messageOf, ownHeaders } from './api';
+import { KeptEdits, type AsideEdit, type WaitingEdit } from './kept-edits';
 import { receiveFile, type FileOnItsWay } from './send-file';
 import { firstSeen, windowName } from './this-window';
 
@@ -37,21 +37,6 @@ export interface Upload {
   readonly name: string;
   readonly fraction: number;
   readonly error: string | null;
-}
-
-/** An edit that the server has yet to acknowledge. */
-interface WaitingEdit {
-  readonly id: string;
-  readonly edit: Edit;
-  /** How often the server, which was there just before, was gone or failed when it was sent. */
-  readonly failures?: number;
-}
-
-/** An edit that could not be stored, and why; it is kept in this browser until someone says what becomes of it. */
-export interface AsideEdit {
-  readonly id: string;
-  readonly edit: Edit;
-  readonly why: string;
 }
 
 export interface FilmState {
@@ -94,14 +79,6 @@ const UNKNOWN: FilmState = {
   aside: [],
 };
 
-/** What is kept in the browser so that changes made without a connection outlive a reload. */
-interface Unsent {
-  /** Version of the film the edits were made on; one that says none is of version 2. */
-  readonly version?: number;
-  readonly base: number;
-  readonly edits: readonly WaitingEdit[];
-}
-
 const RETRY_MS = 1500;
 /** An edit at which the server has failed this often is not sent again by itself. */
 const MOST_FAILURES = 2;
@@ -115,6 +92,7 @@ export class FilmStore {
   readonly filmId: string;
   /** What is known of the film; the page reads parts of it by selectors. */
   readonly known = createStore<FilmState>(() => UNKNOWN);
+  private readonly kept: KeptEdits;
   private readonly matteRefreshes = new Paced(REFRESH_MS);
   private queue: WaitingEdit[] = [];
   /** Revision of the film when this window first saw it. */
@@ -134,6 +112,7 @@ export class FilmStore {
 
   constructor(filmId: string) {
     this.filmId = filmId;
+    this.kept = new KeptEdits(filmId, (text) => this.notify(text));
   }
 
   /** All that is known as it is now. */
@@ -141,7 +120,7 @@ export class FilmStore {
 
   /** Loads the film and follows what happens to it on the server. */
   async open(): Promise<void> {
-    this.set({ aside: JSON.parse(localStorage.getItem(this.asideKey) ?? '[]') as AsideEdit[] });
+    this.set({ aside: this.kept.aside() });
     try {
       await this.load();
     } catch (error) {
@@ -340,7 +319,7 @@ export class FilmStore {
     ]);
     // edits of this window were stored while the answer was on its way: it is older than what is known already
     if (opened.revision < this.revision) return this.load();
-    const unsent = this.snapshot().film === null ? this.readUnsent() : null;
+    const unsent = this.snapshot().film === null ? this.kept.unsent() : null;
     const { save } = this.snapshot();
     const waiting = unsent?.edits ?? this.queue;
     const base = unsent?.base ?? this.revision;
@@ -457,13 +436,7 @@ export class FilmStore {
 
   private keepAside(aside: readonly AsideEdit[]): void {
     this.set({ aside });
-    if (aside.length === 0) localStorage.removeItem(this.asideKey);
-    else
-      try {
-        localStorage.setItem(this.asideKey, JSON.stringify(aside));
-      } catch {
-        this.notify('There are more changes set aside than this browser can keep. Save them as a file before you leave this window.');
-      }
+    this.kept.keepAside(aside);
   }
 
   /** Forgets what was set aside. */
@@ -506,46 +479,8 @@ export class FilmStore {
     this.keepUnsent();
   }
 
-  private get asideKey(): string {
-    return `irimi:aside:${this.filmId}`;
-  }
-
-  private get storageKey(): string {
-    return `irimi:unsent:${this.filmId}`;
-  }
-
   private keepUnsent(): void {
-    if (this.queue.length === 0) localStorage.removeItem(this.storageKey);
-    else
-      try {
-        localStorage.setItem(
-          this.storageKey,
-          JSON.stringify({ version: SCHEMA_VERSION, base: this.revision, edits: this.queue } satisfies Unsent),
-        );
-      } catch {
-        // the browser gives a page little room; the edits are still here, and go as soon as they can
-        this.notify('There are more unsent changes than this browser can keep. Leave this window open until they are saved.');
-      }
-  }
-
-  private readUnsent(): Unsent | null {
-    const text = localStorage.getItem(this.storageKey);
-    return text === null ? null : this.inTodaysForm(JSON.parse(text) as Unsent);
-  }
-
-  /** Edits that waited in this browser while the program changed, as ones for today's films. */
-  private inTodaysForm(unsent: Unsent): Unsent {
-    if (unsent.version === SCHEMA_VERSION) return unsent;
-    const edits: WaitingEdit[] = [];
-    for (const { id, edit } of unsent.edits) {
-      const today = migrateEdit(edit);
-      // what builds on one that cannot be told is lost with it
-      if (today === null) break;
-      edits.push({ id, edit: today });
-    }
-    const lost = unsent.edits.slice(edits.length).map((w) => w.edit.name);
-    if (lost.length > 0) this.notify(`Made with an earlier version of the program and not applied: ${lost.join(', ')}.`);
-    return { ...unsent, edits };
+    this.kept.keepUnsent({ base: this.revision, edits: this.queue });
   }
 
   /** For refreshes: the next event or retry asks again, so a lost connection needs no words of its own. */

@@ -18,12 +18,13 @@ export interface WeaveSizes {
 export type WeaveForm = 'low' | 'tall';
 
 const LEAST_PICTURE = 27;
-const MOST_PICTURE = 110;
+/** In the low form the row keeps the size of a thumbnail, whatever room there is: that is for what lies under it. */
+const MOST_PICTURE: Record<WeaveForm, number> = { low: 40, tall: 110 };
 
 /** The sizes at which the rows of a form fill a height, for pictures `aspect` times as wide as high. */
 export function sizesFor(height: number, aspect: number, form: WeaveForm): WeaveSizes {
   const rows = form === 'low' ? 1 : 3;
-  const picture = Math.max(LEAST_PICTURE, Math.min(MOST_PICTURE, Math.floor((height - RULER) / rows) - 4));
+  const picture = Math.max(LEAST_PICTURE, Math.min(MOST_PICTURE[form], Math.floor((height - RULER) / rows) - 4));
   return { picture, row: picture + 4, cell: Math.max(20, Math.min(200, Math.round(picture * aspect))), rows };
 }
 

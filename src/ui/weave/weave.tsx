@@ -114,8 +114,11 @@ export function Weave(props: WeaveProps) {
   const x = (at: number): number => (at - first) * cell;
   const marks = props.marks.filter((m) => m.frame >= from && m.frame < to);
 
-  const slide = useHorizontalDrag((cells, final) => props.onSlide(cells, final));
-  const slip = useHorizontalDrag((cells, final) => props.onSlip(cells, final));
+  /** Sliding moves the entering shot in time, slipping the leaving one under its cut. */
+  const drags = {
+    leaving: useHorizontalDrag((cells, final) => props.onSlip(cells, final)),
+    entering: useHorizontalDrag((cells, final) => props.onSlide(cells, final)),
+  };
   /** Whether the overlap shows a shot where it has no picture; one that is held there needs none. */
   const missed = useMemo(() => {
     const isBare = (shot: 'leaving' | 'entering'): boolean => isMissed(film, media, placed, placed[shot], placed.from, placed.to);
@@ -145,6 +148,23 @@ export function Weave(props: WeaveProps) {
       />
     );
   };
+
+  const shotRow = (shot: 'leaving' | 'entering', top: number): ReactNode => (
+    <Row top={top} label={`${placed[shot].name}, frame by frame`} drag={drags[shot]}>
+      {visible.map((at) => (
+        <Cell
+          key={at}
+          left={x(at)}
+          current={at === frame}
+          onClick={() => !drags[shot].justDragged() && onFrame(at)}
+          label={`${shot === 'leaving' ? 'Leaving' : 'Entering'}, frame ${at}`}
+          slips
+        >
+          {shotCell(shot, at)}
+        </Cell>
+      ))}
+    </Row>
+  );
 
   return (
     <div className="flex h-full min-h-0 items-start overflow-y-auto bg-sheet select-none">
@@ -213,22 +233,7 @@ export function Weave(props: WeaveProps) {
             </div>
           ))}
           <WeaveMarks marks={marks} x={x} on="ruler" />
-          {isTall && (
-            <Row top={RULER} label={`${placed.leaving.name}, frame by frame`} drag={slip}>
-              {visible.map((at) => (
-                <Cell
-                  key={at}
-                  left={x(at)}
-                  current={at === frame}
-                  onClick={() => !slip.justDragged() && onFrame(at)}
-                  label={`Leaving, frame ${at}`}
-                  slips
-                >
-                  {shotCell('leaving', at)}
-                </Cell>
-              ))}
-            </Row>
-          )}
+          {isTall && shotRow('leaving', RULER)}
           <Row top={isTall ? RULER + row : RULER} label="Result, frame by frame" tinted>
             {visible.map((at) => (
               <Cell
@@ -245,22 +250,7 @@ export function Weave(props: WeaveProps) {
               </Cell>
             ))}
           </Row>
-          {isTall && (
-            <Row top={RULER + 2 * row} label={`${placed.entering.name}, frame by frame`} drag={slide}>
-              {visible.map((at) => (
-                <Cell
-                  key={at}
-                  left={x(at)}
-                  current={at === frame}
-                  onClick={() => !slide.justDragged() && onFrame(at)}
-                  label={`Entering, frame ${at}`}
-                  slips
-                >
-                  {shotCell('entering', at)}
-                </Cell>
-              ))}
-            </Row>
-          )}
+          {isTall && shotRow('entering', RULER + 2 * row)}
           <OverlapEnd
             end="from"
             label="Start of the overlap"
