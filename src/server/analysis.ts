@@ -16,6 +16,7 @@ import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
 import { mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { loadFilm } from './films';
+import { BY_NO_ONE, type Asked } from './film-edits';
 import { editFilm } from './server-edits';
 import { listMedia, probeOf } from './media';
 
@@ -74,7 +75,7 @@ export async function runFollow(
   order: FollowOrder,
   signal: AbortSignal,
   onProgress: Progress,
-  window: string | null = null,
+  asked = BY_NO_ONE,
 ): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const track = film.tracks?.find((t) => t.id === order.trackId);
@@ -135,7 +136,7 @@ export async function runFollow(
   } finally {
     await analysis.close();
     // what was found before a stop is kept
-    if (done > 0) await keepTrack(db, filmId, window, order.trackId, [...found.values()]);
+    if (done > 0) await keepTrack(db, filmId, asked, order.trackId, [...found.values()]);
   }
 }
 
@@ -152,7 +153,7 @@ export async function runFindEdge(
   order: FindEdgeOrder,
   signal: AbortSignal,
   onProgress: Progress,
-  window: string | null = null,
+  asked = BY_NO_ONE,
 ): Promise<void> {
   const { film } = await loadFilm(db, filmId);
   const matte = film.mattes.find((m) => m.id === order.matteId);
@@ -180,7 +181,7 @@ export async function runFindEdge(
     const length = crossing.direction === 'left' || crossing.direction === 'right' ? width : height;
     const outline = crossingOutline(crossing, length, first, medium.width, medium.height);
     const media = readyMedia(await listMedia(db, filmId));
-    await editFilm(db, filmId, window, (now) =>
+    await editFilm(db, filmId, asked, (now) =>
       now.mattes.some((m) => m.id === matte.id)
         ? makeEdit(now, 'Found the trailing edge', (draft) => {
             setOutlineAndFit(draft, media, matte.id, outline);
@@ -195,9 +196,9 @@ export async function runFindEdge(
   }
 }
 
-async function keepTrack(db: Knex, filmId: string, window: string | null, trackId: string, frames: TrackFrame[]): Promise<void> {
+async function keepTrack(db: Knex, filmId: string, asked: Asked, trackId: string, frames: TrackFrame[]): Promise<void> {
   frames.sort((a, b) => a.frame - b.frame);
-  await editFilm(db, filmId, window, (film) => {
+  await editFilm(db, filmId, asked, (film) => {
     const index = film.tracks?.findIndex((t) => t.id === trackId) ?? -1;
     if (index < 0) return null;
     return makeEdit(film, `Followed ${film.tracks![index]!.name}`, (draft) => {

@@ -10,7 +10,7 @@ import { rational } from '../core/geometry/rational';
 import { brushed, sparse } from '../core/matte/cut/brush';
 import { corner } from '../core/matte/outline/outline';
 import type { Stroke } from '../core/matte/cut/strokes';
-import { openFilm, storeEdit } from './film-edits';
+import { askedIn, openFilm, storeEdit } from './film-edits';
 import { addFilm, loadFilm } from './films';
 import { parse } from './parse';
 import { editBody } from './request-schema';
@@ -32,7 +32,7 @@ beforeEach(async () => {
 async function change(what: (draft: Draft<Film>) => void, window: string | null = null): Promise<Edit> {
   const { film, revision } = await loadFilm(place.db, filmId);
   const { edit } = makeEdit(film, 'change', what)!;
-  await storeEdit(place.db, filmId, { base: revision, edit, window });
+  await storeEdit(place.db, filmId, { base: revision, edit, asked: askedIn(window) });
   return edit;
 }
 

@@ -18,6 +18,7 @@ interface EditRow {
   revision: number;
   edit_id: string | null;
   window: string | null;
+  asked_at: number | null;
   name: string;
   kind: Edit['kind'];
   target: number | null;
@@ -38,6 +39,7 @@ const fromRow = (row: EditRow): StoredEdit => ({
   revision: row.revision,
   id: row.edit_id ?? String(row.revision),
   window: row.window,
+  askedAt: row.asked_at,
   name: row.name,
   kind: row.kind,
   target: row.target,
@@ -79,13 +81,27 @@ export async function isSpokenOf(db: Knex, filmId: string, id: string): Promise<
   return found !== undefined;
 }
 
+/** Who asked for what is done to a film. */
+export interface Asked {
+  /** The window it was asked for in. */
+  readonly window: string | null;
+  /** Of what a job does, the revision the film had then; null for what is done at once. */
+  readonly revision: number | null;
+}
+
+/** What is done at once, for a window. */
+export const askedIn = (window: string | null): Asked => ({ window, revision: null });
+
+export const BY_NO_ONE = askedIn(null);
+
 /** An edit as it comes in: made on the film as it was at revision `base`. */
 export interface SentEdit {
   readonly base: number;
   readonly edit: Edit;
   /** Its own; one that was stored before is not stored again. */
   readonly id?: string;
-  readonly window?: string | null;
+  /** Who asked for it, and when; null for no one. */
+  readonly asked?: Asked;
 }
 
 /**
@@ -93,7 +109,7 @@ export interface SentEdit {
  * nothing of that. Taking back or bringing back a change of stored matte frames exchanges those too.
  * @throws AppError 'conflict' when the film has moved on under the edit, 'bad-request' when it does not make a valid film.
  */
-export async function storeEdit(db: Knex, filmId: string, { base, edit, id = randomUUID(), window = null }: SentEdit): Promise<number> {
+export async function storeEdit(db: Knex, filmId: string, { base, edit, id = randomUUID(), asked = BY_NO_ONE }: SentEdit): Promise<number> {
   const { revision, changed, film } = await db.transaction(async (trx) => {
     const known = await trx<EditRow>('film_edits').where({ film_id: filmId, edit_id: id }).first('revision');
     if (known !== undefined) return { revision: known.revision, changed: [], film: null };
@@ -107,7 +123,8 @@ export async function storeEdit(db: Knex, filmId: string, { base, edit, id = ran
       film_id: filmId,
       revision: made,
       edit_id: id,
-      window,
+      window: asked.window,
+      asked_at: asked.revision,
       name,
       kind,
       target,

@@ -8,6 +8,7 @@ import type { OnsetsTask } from '../workers/onsets';
 import { rootFolder } from './data-folder';
 import { AppError } from './errors';
 import { listMedia } from './media';
+import type { Asked } from './film-edits';
 import { editFilm } from './server-edits';
 import { streamSound } from './sound-files';
 import { workerPool } from './worker-pool';
@@ -77,12 +78,12 @@ export async function runFindBeats(
   mediumId: string,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
-  window: string | null,
+  asked: Asked,
 ): Promise<void> {
   const sound = (await listMedia(db, filmId)).find((m) => m.id === mediumId)?.sound ?? null;
   if (sound === null) throw new AppError('not-found', 'This medium has no sound, or it is not ready.');
   const beats = await beatsOf(streamSound(mediumId), sound.samples, signal, onProgress);
-  await editFilm(db, filmId, window, (film) =>
+  await editFilm(db, filmId, asked, (film) =>
     makeEdit(film, `Found the beats of ${sound.name}`, (draft) => setBeats(draft, { mediumId, ...beats })),
   );
 }

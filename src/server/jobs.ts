@@ -5,6 +5,7 @@ import type { CarryOrder, JobKind, JobState, JobView } from '../core/film/job';
 import { dataFolder } from './data-folder';
 import { AppError, troubleOf } from './errors';
 import { tellFilm } from './events';
+import type { Asked } from './film-edits';
 
 interface JobRow {
   id: string;
@@ -17,6 +18,7 @@ interface JobRow {
   payload: string | null;
   added_at: number;
   window: string | null;
+  asked_at: number | null;
   /** How often it was begun. */
   attempts: number;
   cost: number;
@@ -30,7 +32,7 @@ export type JobRunner = (
     readonly id: string;
     readonly filmId: string;
     readonly subjectId: string;
-    readonly window: string | null;
+    readonly asked: Asked;
     readonly order: unknown;
   },
   signal: AbortSignal,
@@ -136,6 +138,7 @@ export class JobQueue {
   }
 
   async add({ filmId, kind, subjectId, label, order = null, window = null, cost = 0, after = [] }: NewJob): Promise<string> {
+    const film = await this.db<{ id: string; revision: number }>('films').where({ id: filmId }).first('revision');
     const row: JobRow = {
       id: randomUUID(),
       film_id: filmId,
@@ -147,6 +150,7 @@ export class JobQueue {
       payload: JSON.stringify(order),
       added_at: Date.now(),
       window,
+      asked_at: film?.revision ?? null,
       attempts: 0,
       cost: Math.round(cost),
       after: after.length === 0 ? null : JSON.stringify(after),
@@ -290,7 +294,7 @@ export class JobQueue {
       id: row.id,
       filmId: row.film_id,
       subjectId: row.subject_id,
-      window: row.window,
+      asked: { window: row.window, revision: row.asked_at },
       order: JSON.parse(row.payload ?? 'null') as unknown,
     };
     try {

@@ -103,7 +103,7 @@ function valueOf<S>(field: Field<S>): Joi.Schema {
 }
 
 const recipeOf = (kind: RecipeName, settings: Joi.Schema): Joi.ObjectSchema =>
-  Joi.object({ kind: Joi.string().valid(kind).required(), settings: settings.required(), made });
+  Joi.object({ kind: Joi.string().valid(kind).required(), settings: settings.required(), made, overlapByHand: Joi.valid(true) });
 
 /** Settings that have a row of their own are told here; all others by their fields. */
 const TOLD: Partial<Record<RecipeName, Joi.Schema>> = {

@@ -59,18 +59,18 @@ function queueOf(db: Knex): JobQueue {
     {
       ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
       send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
-      carry: ({ id, filmId, window, order }, signal, onProgress) =>
-        runCarry(db, filmId, order as CarryOrder, signal, onProgress, { editId: id, window }),
-      smooth: ({ id, filmId, window, order }, signal, onProgress) =>
-        runSmooth(db, filmId, order as SmoothOrder, signal, onProgress, { editId: id, window }),
-      follow: ({ filmId, window, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress, window),
-      'find edge': ({ filmId, window, order }, signal, onProgress) =>
-        runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress, window),
+      carry: ({ id, filmId, asked, order }, signal, onProgress) =>
+        runCarry(db, filmId, order as CarryOrder, signal, onProgress, { editId: id, asked }),
+      smooth: ({ id, filmId, asked, order }, signal, onProgress) =>
+        runSmooth(db, filmId, order as SmoothOrder, signal, onProgress, { editId: id, asked }),
+      follow: ({ filmId, asked, order }, signal, onProgress) => runFollow(db, filmId, order as FollowOrder, signal, onProgress, asked),
+      'find edge': ({ filmId, asked, order }, signal, onProgress) =>
+        runFindEdge(db, filmId, order as FindEdgeOrder, signal, onProgress, asked),
       sound: ({ subjectId }, signal, onProgress) => addSound(db, subjectId, signal, onProgress),
-      'find beats': ({ filmId, subjectId, window }, signal, onProgress) => runFindBeats(db, filmId, subjectId, signal, onProgress, window),
+      'find beats': ({ filmId, subjectId, asked }, signal, onProgress) => runFindBeats(db, filmId, subjectId, signal, onProgress, asked),
       pair: ({ filmId, order }, signal, onProgress) => runPair(db, filmId, order as PairOrder, signal, onProgress),
-      'bring in': ({ id, filmId, window, order }, signal, onProgress) =>
-        runBringIn(db, filmId, order as BringInOrder, signal, onProgress, { editId: id, window }),
+      'bring in': ({ id, filmId, asked, order }, signal, onProgress) =>
+        runBringIn(db, filmId, order as BringInOrder, signal, onProgress, { editId: id, asked }),
     },
     async ({ kind, subjectId, order }, why) => {
       if (kind === 'ingest') await giveUpMedium(db, subjectId, why);

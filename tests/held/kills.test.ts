@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { makeNumberedVideo } from '../fixtures/numbered-video';
 import { Server } from '../screens/server';
@@ -11,12 +12,22 @@ import { seeded, times } from './seeded';
 let folder: string;
 let server: Server;
 let filmId: string;
+/** What the mattes that are written belong to. */
+let mediumId: string;
 const random = seeded(118);
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'irimi-kills-'));
   server = await Server.start(join(folder, 'data'));
   const made = await server.send('POST', 'films', { name: 'Killed', width: 160, height: 90 });
   filmId = ((await made.json()) as { id: string }).id;
+  const path = join(folder, 'first.mp4');
+  await makeNumberedVideo(path, { width: 160, height: 90, frames: 12, rate: '24' });
+  await sendFile(server, filmId, path);
+  for (let status: string | undefined; status !== 'ready'; await sleep(200)) {
+    const [medium] = await new UploadedPart(server, filmId, path).shelf();
+    mediumId = medium?.id ?? '';
+    status = medium?.status;
+  }
 });
 afterAll(async () => {
   await server?.stop();
@@ -45,7 +56,7 @@ it('loses no acknowledged edit, however often it is killed in the middle of them
   const acknowledged = new Set<string>();
   const edit = async (base: number, n: number): Promise<number | null> => {
     const id = `matte-${n}`;
-    const value = { id, mediumId: 'x', name: id, outline: { closed: false, keys: [] } };
+    const value = { id, mediumId, name: id, outline: { closed: false, keys: [] } };
     const patches = [{ op: 'add', path: ['mattes', base], value }];
     const inverse = [{ op: 'remove', path: ['mattes', base] }];
     const body = { base, id: `edit-${n}`, edit: { name: id, kind: 'edit', target: null, patches, inverse } };
@@ -81,7 +92,7 @@ it('goes on with a file on its way where it was, after it was killed', async () 
   await killed();
   expect(await part.arrived()).toBeGreaterThan(0);
   await part.send(1);
-  await expect.poll(async () => (await part.shelf())[0]?.status, { timeout: 20_000, interval: 200 }).toBe('ready');
+  await expect.poll(async () => (await part.shelf()).find((m) => m.name === 'numbered.mp4')?.status, { timeout: 20_000, interval: 200 }).toBe('ready');
   expect(readdirSync(join(folder, 'data/uploads'))).toEqual([]);
 }, 60_000);
 
@@ -119,7 +130,7 @@ it('keeps the document right with two that write at once', async () => {
       for (let stored = false; !stored;) {
         const { film, revision } = await opened();
         const id = `${who}-${i}`;
-        const value = { id, mediumId: 'x', name: id, outline: { closed: false, keys: [] } };
+        const value = { id, mediumId, name: id, outline: { closed: false, keys: [] } };
         const patches = [{ op: 'add', path: ['mattes', film.mattes.length], value }];
         const body = { base: revision, id: `${id}-${revision}`, edit: { name: id, kind: 'edit', target: null, patches, inverse: [] } };
         stored = (await server.send('POST', `films/${filmId}/edits`, body, { 'x-irimi-window': who })).ok;

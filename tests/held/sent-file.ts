@@ -3,6 +3,7 @@ import { basename } from 'node:path';
 import type { Server } from '../screens/server';
 
 interface Medium {
+  readonly id: string;
   readonly name: string;
   readonly status: string;
   readonly error: string | null;

@@ -342,6 +342,8 @@ describe('a camera move for a shot that stands still', () => {
 describe('what is known of both shots', () => {
   it('marks the moments of their motion on weave and reel', async () => {
     await page.driver.get(demo.joinUrl('To the loft', { step: 'pair', view: 'result' }));
+    await page.click('Look for the best cuts');
+    await page.until(`return document.querySelectorAll('[data-motion-chart]').length === 2`, 'the motion of both is known', 60_000);
     await page.click('Mark the moments');
     await undoIs('Marked the moments');
     const { mediumMarkers = [] } = await film();
@@ -350,7 +352,7 @@ describe('what is known of both shots', () => {
     await page.find('[aria-label="Weave"] [data-mark="medium marker"]');
     await page.driver.get(demo.filmUrl({ frame: 0 }));
     await page.find('[data-mark="medium marker"]');
-  }, 60_000);
+  }, 120_000);
 
   it('has guides over every view, and forgets them when they are hidden', async () => {
     await page.driver.get(demo.joinUrl('Two takes, one word', { step: 'pair', view: 'split' }));

@@ -155,7 +155,7 @@ try {
     ),
   );
   await page.until(
-    `return Number(document.querySelector('[role=dialog] [role=progressbar]')?.ariaValueNow) > 15`,
+    `return Number(document.querySelector('[role=dialog] [role=progressbar]')?.ariaValueNow) > 4`,
     'the film is on its way',
     90_000,
   );

@@ -1,11 +1,12 @@
 import type { Draft } from 'immer';
 import type { NewId } from '../film/drafts';
 import { setFollowsHole } from '../recipes/wipe-past';
-import { makeRoom, setFraming, setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { makeRoom, setFraming, slideEntering, trimEnd } from '../film/edits';
 import { setLayer } from '../film/edits/layers';
 import { byId, type Film, type Media } from '../film/film';
 import { placeJoin } from '../film/timing';
 import { broughtTogether } from '../pair/bring-together';
+import { setOverlapAndRefit } from '../recipes/refit';
 import { setZoomSettings } from '../recipes/zoom-through';
 import type { Repair } from './finding';
 
@@ -23,7 +24,7 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
       if (medium !== undefined) trimEnd(film, medium, enteringShotId, -repair.by, newId);
       return;
     case 'overlap':
-      setOverlap(film, joinId, repair.before, repair.after);
+      setOverlapAndRefit(film, media, joinId, repair.before, repair.after);
       return;
     case 'make room':
       return makeRoom(film, media, joinId, repair.frames, newId);

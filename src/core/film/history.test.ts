@@ -10,13 +10,16 @@ const rename = (film: Film, name: string) => makeEdit(film, `Named it ${name}`, 
 function player(window: string | null = null) {
   let film = start;
   const history: StoredEdit[] = [];
-  const push = (edit: Edit): void => {
+  const push = (edit: Edit, askedAt: number | null = null): void => {
     film = applyEdit(film, edit);
-    history.push({ ...edit, revision: history.length + 1, id: String(history.length), window });
+    history.push({ ...edit, revision: history.length + 1, id: String(history.length), window, askedAt });
   };
   return {
     name: () => film.name,
     edit: (name: string) => push(rename(film, name).edit),
+    /** What a job did that was asked for at a revision. */
+    job: (name: string, askedAt: number) =>
+      push(makeEdit(film, name, (d) => void (d.markers = [...(d.markers ?? []), { id: name, frame: 0, name }]))!.edit, askedAt),
     undo: () => push(undoEdit(undoStacks(history).undo.at(-1)!)),
     redo: () => push(redoEdit(undoStacks(history).redo.at(-1)!)),
     names: () => ({ undo: undoStacks(history).undo.map((e) => e.name), redo: undoStacks(history).redo.map((e) => e.name) }),
@@ -47,6 +50,21 @@ it('has nothing to bring back after a new edit', () => {
   p.undo();
   p.edit('four');
   expect(p.names()).toEqual({ undo: ['Named it four'], redo: [] });
+});
+
+it('lists what a job did where it was asked for, and leaves what can be brought back', () => {
+  const p = player();
+  p.edit('two');
+  p.edit('three');
+  p.job('Carried', 1);
+  expect(p.names().undo).toEqual(['Named it two', 'Carried', 'Named it three']);
+  p.undo();
+  expect(p.name()).toBe('two');
+  p.job('Followed', 2);
+  expect(p.names()).toEqual({ undo: ['Named it two', 'Carried', 'Followed'], redo: ['Named it three'] });
+  // one that was asked for after that is new work, like a new edit
+  p.job('Smoothed', 4);
+  expect(p.names()).toEqual({ undo: ['Named it two', 'Carried', 'Followed', 'Smoothed'], redo: [] });
 });
 
 it('makes no edit of a change that changes nothing', () => {
@@ -110,7 +128,13 @@ describe('edits that are apart', () => {
 
 describe('two windows', () => {
   const wide = makeEdit(start, 'Made it wider', (d) => void (d.width = 32))!.edit;
-  const stored = (edit: Edit, revision: number, window: string): StoredEdit => ({ ...edit, revision, id: String(revision), window });
+  const stored = (edit: Edit, revision: number, window: string): StoredEdit => ({
+    ...edit,
+    revision,
+    id: String(revision),
+    window,
+    askedAt: null,
+  });
   const mine = stored(rename(start, 'two').edit, 1, 'a');
   const theirs = stored(wide, 2, 'b');
   const isMine = (e: StoredEdit): boolean => e.window === 'a';

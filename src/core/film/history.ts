@@ -23,6 +23,8 @@ export interface StoredEdit extends Edit {
   readonly id: string;
   /** The window it was made in; null where that is not known. */
   readonly window: string | null;
+  /** Of what a job did, the revision the film had when it was asked for: it stands there among what was made. Null for all else. */
+  readonly askedAt: number | null;
 }
 
 /** The film after a change; the same film when it changes nothing. */
@@ -58,24 +60,37 @@ export interface UndoStacks {
   readonly redo: readonly StoredEdit[];
 }
 
+/** The list with an edit in its place: after all that was there when it was asked for, and what followed of that. */
+function withEdit(list: readonly StoredEdit[], edit: StoredEdit): StoredEdit[] {
+  const { askedAt } = edit;
+  if (askedAt === null) return [...list, edit];
+  let at = list.findIndex((e) => (e.askedAt ?? e.revision) > askedAt);
+  if (at < 0) at = list.length;
+  while (at < list.length && isFollowing(list[at]!)) at++;
+  return [...list.slice(0, at), edit, ...list.slice(at)];
+}
+
 const everyone = (): boolean => true;
 
 /**
  * What can be taken back and brought back, newest last, after all of `edits` (oldest first). With `isOwn` only edits of one's own
- * count; what another has taken back, or brought back, is no longer there for oneself.
+ * count; what another has taken back, or brought back, is no longer there for oneself. What a job did stands where it was asked for, and takes
+ * nothing away of what can be brought back since.
  */
 export function undoStacks(edits: readonly StoredEdit[], isOwn: (edit: StoredEdit) => boolean = everyone): UndoStacks {
   const byRevision = new Map(edits.map((e) => [e.revision, e]));
   let undo: StoredEdit[] = [];
   let redo: StoredEdit[] = [];
+  let lastStep = 0;
   for (const edit of edits) {
     const target = edit.target === null ? undefined : byRevision.get(edit.target);
     if (edit.kind === 'edit') {
       if (!isOwn(edit)) continue;
-      undo.push(edit);
-      redo = [];
+      undo = withEdit(undo, edit);
+      if (edit.askedAt === null || edit.askedAt >= lastStep) redo = [];
       continue;
     }
+    lastStep = edit.revision;
     undo = undo.filter((e) => e !== target);
     redo = redo.filter((e) => e !== target);
     if (target !== undefined && isOwn(edit)) (edit.kind === 'undo' ? redo : undo).push(target);

@@ -230,7 +230,13 @@ export type RecipeName = keyof SettingsByKind;
 
 /** How a join was made: the kind, its settings, and a mark of what that made, by which a change by hand is told. */
 export type Recipe = {
-  readonly [K in RecipeName]: { readonly kind: K; readonly settings: SettingsByKind[K]; readonly made: string };
+  readonly [K in RecipeName]: {
+    readonly kind: K;
+    readonly settings: SettingsByKind[K];
+    readonly made: string;
+    /** The overlap stays as a hand has set it, whatever the settings would ask for. */
+    readonly overlapByHand?: true;
+  };
 }[RecipeName];
 
 export type JoinKind = 'cut' | RecipeName;

@@ -1,5 +1,6 @@
 import { marksOfFilm } from '../film/edits/marks';
 import type { Film, Media } from '../film/film';
+import type { PlacedJoin } from '../film/timing';
 
 /** The film frames nearest to the beats of the film's music, rising. */
 export function beatFrames(film: Film, media: Media): readonly number[] {
@@ -25,6 +26,10 @@ export function momentsBefore(
   if (beats.length >= count) return beats.slice(-count);
   return Array.from({ length: count }, (_, i) => frame - (count - i) * every);
 }
+
+/** The film frame before which nothing of a join comes: that of an overlap set by hand, or the leaving shot's first. */
+export const earliestOf = ({ cut, from, leaving, join }: PlacedJoin): number =>
+  join.recipe?.overlapByHand === true ? from : cut - leaving.length;
 
 /** Whether there are beats enough before a frame. */
 export const hasBeats = (film: Film, media: Media, frame: number, count: number): boolean =>

@@ -9,6 +9,7 @@ import { pictureOf } from '../plan/frame-plan';
 import { planFrame } from '../plan/plan-frame';
 import { bridge, stillPlace } from './bridge';
 import { makeComposed, setComposed } from './composed';
+import { overlapName, setOverlapAndRefit } from './refit';
 import { nextThing } from './way-through';
 import { chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from './test-joins';
 
@@ -105,6 +106,15 @@ describe('a bridge', () => {
     expect(before).toBeGreaterThan(0.02);
     expect(Math.abs(after - before)).toBeLessThan(0.25 * before);
     expect(bridge.run!(anew, second)).toEqual([id, second]);
+    // set by hand to begin elsewhere, it begins there, and no longer goes on
+    const { before: reached, after: past } = two.join;
+    expect(overlapName(anew, second, reached)).toBe('Changed the overlap');
+    expect(overlapName(anew, second, reached - 5)).toMatch(/no longer goes on/);
+    const own = joinAt(
+      changed(anew, (d) => setOverlapAndRefit(d, MEDIA, second, reached - 5, past)),
+      1,
+    ).join;
+    expect(own).toMatchObject({ before: reached - 5, recipe: { settings: { goesOn: false } } });
   });
 
   it('says when it cannot go well', () => {

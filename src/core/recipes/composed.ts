@@ -56,14 +56,22 @@ export function layComposed(film: FilmDraft, media: Media, joinId: string, measu
   for (const id of runOf(film, joinId)) layOne(film, media, id, measured.get(id));
 }
 
+/** The overlap that the settings of a join ask for; null where it is as a hand has set it. */
+export function overlapAsked(film: Film, media: Media, placed: PlacedJoin): Pick<Join, 'before' | 'after'> | null {
+  const { recipe } = placed.join;
+  return recipe === undefined || !isComposed(recipe.kind)
+    ? null
+    : (composedKind(recipe.kind).overlap?.(film, media, placed, settingsOf(recipe)) ?? null);
+}
+
 function layOne(film: FilmDraft, media: Media, joinId: string, measured: Measured | undefined): void {
   const join: Draft<Join> = byId(film.joins, joinId, 'join');
   const before = placeJoin(film, joinId);
   const recipe = join.recipe as Recipe | undefined;
   if (recipe === undefined || before === null || !isComposed(recipe.kind)) return;
   const kind = composedKind(recipe.kind);
-  const wanted = kind.overlap?.(film, media, before, settingsOf(recipe));
-  if (wanted != null) setOverlap(film, joinId, wanted.before, wanted.after);
+  const wanted = overlapAsked(film, media, before);
+  if (wanted !== null && recipe.overlapByHand !== true) setOverlap(film, joinId, wanted.before, wanted.after);
   const placed = placeJoin(film, joinId)!;
   layMade(film, join, kind.make({ film, media, join, placed, settings: settingsOf(recipe), measured }));
   if (

@@ -7,7 +7,7 @@ import { type Channel } from '../motion/curve';
 import { EASES_OF_MOVES, easedKeys } from '../motion/eases';
 import { STILL, type Motion } from '../motion/motion';
 import { planMatteAlone } from '../plan/plan-frame';
-import { momentsBefore } from './beats';
+import { earliestOf, momentsBefore } from './beats';
 import { FEATHER_PX, held, otherOf, trimmings, type Parts } from './cut-out-parts';
 import { MOST_ENLARGED, pullingBack, zoomAt } from './cut-out-pull';
 import type { ComposedKind, Made, Measured } from './composed-kind';
@@ -67,7 +67,7 @@ function landing(parts: Parts): Made {
 
 /** The film frames on which a cut-out comes down, rising; none before the leaving shot. */
 export function momentsOf(film: Film, media: Media, placed: PlacedJoin, { punches: count, on, every }: CutOutSettings): readonly number[] {
-  const earliest = placed.cut - placed.leaving.length;
+  const earliest = earliestOf(placed);
   const moments = momentsBefore(film, media, placed.cut, Math.max(1, count), on, every);
   return [...new Set(moments.map((f) => Math.max(earliest, f)))];
 }

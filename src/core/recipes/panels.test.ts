@@ -9,7 +9,7 @@ import { changed } from '../film/sample-film';
 import { createImage } from '../image/pixels';
 import { makeComposed, setComposed } from './composed';
 import { landingsOf, orderOf, panels, slicesOf } from './panels';
-import { setOverlapAndRefit } from './refit';
+import { freeOverlap, setOverlapAndRefit } from './refit';
 import { chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from './test-joins';
 
 const { id } = joinAt(REEL).join;
@@ -120,8 +120,21 @@ describe('panels on the beat', () => {
       setComposed(d, MEDIA, id, 'panels on the beat', {});
     });
     expect(joinAt(slid).join.layers[0]!.source).toMatchObject({ kind: 'held', frame: 24 });
-    // its overlap follows from its beats, whatever a hand sets it to
-    expect(joinAt(changed(made({}), (d) => setOverlapAndRefit(d, MEDIA, id, 3, 3))).join).toMatchObject({ before: 36, after: 0 });
+  });
+
+  it('keeps an overlap that a hand has set: nothing lands before it, and none of it lies past the cut', () => {
+    const film = changed(made({}), (d) => {
+      setOverlapAndRefit(d, MEDIA, id, 20, 3);
+      setComposed(d, MEDIA, id, 'panels on the beat', { shakePx: 4 });
+    });
+    const { join, cut } = joinAt(film);
+    expect(join).toMatchObject({ before: 20, after: 0 });
+    expect(Math.min(...landingsOf(film, MEDIA, joinAt(film), { ...panels.defaults, on: 'beats' }))).toBe(cut - 20);
+    const longer = changed(made({}), (d) => setOverlapAndRefit(d, MEDIA, id, 40, 0));
+    expect(joinAt(longer).join.before).toBe(40);
+    expect(pixel(drawn(longer, cut - 38), 0, 0)).toEqual([255, 0, 0, 255]);
+    const freed = changed(film, (d) => freeOverlap(d, MEDIA, id));
+    expect(joinAt(freed).join).toMatchObject({ before: 36, after: 0 });
   });
 
   it('leaves nothing empty over 200 random settings, and is the whole first picture before it runs', () => {

@@ -3,7 +3,7 @@ import type { Film, Media } from '../film/film';
 import { PANEL_LAYOUTS, PANEL_ORDERS, TIMED_ON, type PanelsSettings } from '../film/recipe-settings';
 import { mediumFrameAt, mediumOf, type PlacedJoin } from '../film/timing';
 import { easedKeys } from '../motion/eases';
-import { hasBeats, momentsBefore } from './beats';
+import { earliestOf, hasBeats, momentsBefore } from './beats';
 import type { ComposedKind } from './composed-kind';
 import { idOf, madeLayer } from './made-layers';
 import { fault, note } from './next-thing';
@@ -79,12 +79,12 @@ export function slicesOf(
 }
 
 /** The film frames on which the slices land, in the order they come. */
-export function landingsOf(film: Film, media: Media, { cut, leaving }: PlacedJoin, settings: PanelsSettings): readonly number[] {
+export function landingsOf(film: Film, media: Media, placed: PlacedJoin, settings: PanelsSettings): readonly number[] {
   const { count, on, every, early, earlyBy } = settings;
-  const moments = momentsBefore(film, media, cut, count, on, every);
+  const moments = momentsBefore(film, media, placed.cut, count, on, every);
   const landings = moments.map((frame, i) => frame - (i >= count - early ? earlyBy : 0));
-  // whatever comes early, none comes before the one before it, or before the leaving shot
-  return landings.map((frame, i) => Math.max(cut - leaving.length, frame, ...landings.slice(0, i)));
+  // whatever comes early, none comes before the one before it, or before all of them may
+  return landings.map((frame, i) => Math.max(earliestOf(placed), frame, ...landings.slice(0, i)));
 }
 
 const dying = (

@@ -1,8 +1,9 @@
+import type { Draft } from 'immer';
 import { rollCut, setOverlap } from '../film/edits';
 import type { FilmDraft } from '../film/drafts';
-import { byId, type Media } from '../film/film';
-import { handlesOf, mediumOf } from '../film/timing';
-import { layComposed } from './composed';
+import { byId, type Film, type Join, type Media } from '../film/film';
+import { handlesOf, mediumOf, overlapLimits, placeJoin } from '../film/timing';
+import { layComposed, overlapAsked } from './composed';
 import { isChangedByHand } from './recipe';
 
 /** Makes a change of a join's span, and lets what its recipe made follow, unless a hand has changed that. */
@@ -12,9 +13,46 @@ function refitted(film: FilmDraft, media: Media, joinId: string, change: () => v
   if (follows) layComposed(film, media, joinId);
 }
 
-/** Sets a join's overlap. */
-export const setOverlapAndRefit = (film: FilmDraft, media: Media, joinId: string, before: number, after: number): void =>
-  refitted(film, media, joinId, () => setOverlap(film, joinId, before, after));
+/** Whether a move goes on from the join before, so that it begins where that one ends. */
+const goesOn = ({ recipe }: Join): boolean => (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge') && recipe.settings.goesOn;
+
+/** What `setOverlapAndRefit` does, as a name for the undo list. */
+export const overlapName = (film: Film, joinId: string, before: number): string => {
+  const join = byId(film.joins, joinId, 'join');
+  return goesOn(join) && before !== join.before ? 'Changed the overlap: it no longer goes on from the one before' : 'Changed the overlap';
+};
+
+/** How far a join's overlap may reach: no frame past the cut where its kind shows nothing there. */
+export function overlapReach(film: Film, media: Media, joinId: string): { readonly before: number; readonly after: number } {
+  const limits = overlapLimits(film, joinId);
+  const placed = placeJoin(film, joinId);
+  return placed !== null && overlapAsked(film, media, placed)?.after === 0 ? { ...limits, after: 0 } : limits;
+}
+
+/**
+ * Sets a join's overlap as a hand does: it stays so. Kinds that would reckon theirs fit what they make to it; a move that goes on from the one before
+ * no longer does, where its beginning is set elsewhere.
+ */
+export function setOverlapAndRefit(film: FilmDraft, media: Media, joinId: string, before: number, after: number): void {
+  refitted(film, media, joinId, () => {
+    const join: Draft<Join> = byId(film.joins, joinId, 'join');
+    const { recipe } = join;
+    if (goesOn(join) && before !== join.before && (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge'))
+      recipe.settings.goesOn = false;
+    const reach = overlapReach(film, media, joinId);
+    const placed = placeJoin(film, joinId);
+    if (recipe !== undefined && placed !== null && overlapAsked(film, media, placed) !== null) recipe.overlapByHand = true;
+    setOverlap(film, joinId, before, Math.min(after, reach.after));
+  });
+}
+
+/** Gives a join the overlap again that its settings ask for. */
+export function freeOverlap(film: FilmDraft, media: Media, joinId: string): void {
+  refitted(film, media, joinId, () => {
+    const { recipe } = byId<Draft<Join>>(film.joins, joinId, 'join');
+    if (recipe !== undefined) delete recipe.overlapByHand;
+  });
+}
 
 /** Moves a join's cut by `frames`, not to before the entering shot has pictures. */
 export function rollCutAndRefit(film: FilmDraft, media: Media, joinId: string, frames: number): void {

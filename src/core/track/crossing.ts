@@ -1,6 +1,7 @@
 import { createImage, type Image } from '../image/pixels';
 import { shrinkImage } from '../image/image';
 import { Colours, evidence } from './crossing-evidence';
+import { blurOffset } from './edge-blur';
 import { cameraShift, exposureGain, learnPlate, noiseThreshold } from './free-plate';
 import { straightened } from './smooth-edge';
 import { turn, type Direction } from './turned-frame';
@@ -29,8 +30,10 @@ const COARSE_WIDTH = 120;
 const BEND = 1.5;
 /** Share of the lines that must be covered, or free, for the whole frame to count as it. */
 const MOST_LINES = 0.8;
-/** With the shutter open for half of a frame, a blur reaches this share of a frame's movement beyond its middle. */
+/** Where no frame tells, a blur is taken to reach this share of a frame's movement beyond its middle, as with a shutter open for half of it. */
 const BLUR_REACH = 0.2;
+/** Movement from which a blur is told by its share of that, pixels a frame. */
+const FAST = 3;
 /** What it costs per pixel to stand elsewhere than the last steps foretell, and at most. */
 const STRAY = 0.12;
 const STRAY_MOST = 5;
@@ -74,15 +77,20 @@ function bestEdge(signs: Float32Array, width: number, height: number, foretold: 
   return worth / (width * height);
 }
 
+/** An edge as it was found, with how far behind it the middle of its blur lies; null where that cannot be told. */
+interface FoundEdge extends CrossingEdge {
+  readonly blur: number | null;
+}
+
 interface Trail {
   /** By frame, latest first. */
-  readonly edges: readonly CrossingEdge[];
+  readonly edges: readonly FoundEdge[];
   /** The latest frame on which everything is covered; null when there is none. */
   readonly allCovered: number | null;
   readonly worth: number;
 }
 
-/** Goes back in time from a last frame that is free, with the plate that each frame teaches. */
+/** Goes back in time from a last frame that is free, with the plate that each frame teaches, to what crosses last. */
 function trail(frames: readonly Image[], direction: Direction): Trail {
   const last = frames.length - 1;
   let plate = turn(frames[last]!, direction);
@@ -91,11 +99,10 @@ function trail(frames: readonly Image[], direction: Direction): Trail {
   let edge = new Float32Array(height);
   const before = last > 0 ? turn(frames[last - 1]!, direction) : plate;
   const threshold = noiseThreshold(plate, before);
-  const edges: CrossingEdge[] = [];
+  let edges: FoundEdge[] = [];
   const colours = new Colours();
   let step = 0;
   let worth = 0;
-  let met = false;
   for (let frame = last - 1; frame >= 0; frame--) {
     const here = turn(frames[frame]!, direction);
     const shift = cameraShift(here, plate, edge);
@@ -107,19 +114,41 @@ function trail(frames: readonly Image[], direction: Direction): Trail {
     const whole = found.filter((e) => e >= 0.97 * width).length >= MOST_LINES * height;
     const none = found.filter((e) => e <= 0.03 * width).length >= MOST_LINES * height;
     if (!whole && !none) {
-      edges.push({ frame, at: found });
+      const own = goneBy(edge, found, width);
+      const blur = own === null ? null : blurOffset(here, plate, shift, gain, straightened(found, width), own);
+      edges.push({ frame, at: found, blur });
       worth += value * agreement(edge, found);
-      met = true;
-    } else if (whole && met) return { edges, allCovered: frame, worth };
-    // a thing that does not go on the way it came is none that crosses
-    else if (none && met) return { edges, allCovered: null, worth };
+    } else if (edges.length > 0) {
+      if (goesAcross(edges, width)) return { edges: pass(edges), allCovered: whole ? frame : null, worth };
+      // what stirs at one side and does not go on the way it came is none that crosses: further back something may
+      [edges, worth] = [[], 0];
+    }
     plate = learnPlate(here, plate, shift, found);
     colours.learn(here, signs, found);
-    const steps = Array.from(found, (e, y) => e - edge[y]!).filter((_, y) => edge[y]! > 0 && found[y]! < width);
-    if (steps.length > 0) step = Math.max(0, steps.sort((a, b) => a - b)[steps.length >> 1]!);
+    step = goneBy(edge, found, width) ?? step;
     edge = found;
   }
-  return { edges, allCovered: null, worth };
+  return goesAcross(edges, width) ? { edges: pass(edges), allCovered: null, worth } : { edges: [], allCovered: null, worth: 0 };
+}
+
+/** How far an edge has come from one frame to the one before it, in the middle of the lines on which both are in sight; null without any. */
+function goneBy(later: Float32Array, earlier: Float32Array, width: number): number | null {
+  const steps = Array.from(earlier, (e, y) => e - later[y]!).filter((_, y) => later[y]! > 0 && earlier[y]! < width);
+  return steps.length === 0 ? null : Math.max(0, steps.sort((a, b) => a - b)[steps.length >> 1]!);
+}
+
+const middleAt = ({ at }: CrossingEdge): number => [...at].sort((a, b) => a - b)[at.length >> 1]!;
+
+/** Share of a pass's own speed below which an edge at the side where it leaves stands still. */
+const STILL = 0.2;
+
+/** Without the latest edges that stand where the thing left: what stirs there afterwards is none of it. Latest first, of what goes across. */
+function pass(edges: readonly FoundEdge[]): readonly FoundEdge[] {
+  const middles = edges.map(middleAt);
+  const steps = middles.map((m, i) => (middles[i + 1] ?? m) - m);
+  const speed = Math.max(...steps);
+  const begins = steps.findIndex((s) => s > STILL * speed);
+  return edges.slice(Math.max(0, begins));
 }
 
 /** How far each edge stands from the next later one, in the middle of its lines; the latest takes its neighbour's step. */
@@ -133,14 +162,20 @@ function middleSteps(edges: readonly CrossingEdge[]): number[] {
   return steps;
 }
 
+/** How far the middle of the blur lies behind the edge, as a share of its movement in a frame: one for all, as the shutter is. */
+function blurShare(edges: readonly FoundEdge[], steps: readonly number[]): number {
+  const shares = edges.flatMap(({ blur }, i) => (blur === null || steps[i]! < FAST ? [] : [blur / steps[i]!])).sort((a, b) => a - b);
+  return shares[shares.length >> 1] ?? BLUR_REACH;
+}
+
 /** Shares of the way across: what crosses has its edge beyond the first at some time, and short of the second at another. */
 const FAR = 0.6;
 const NEAR = 0.3;
 
 /** True when the edges go through most of the picture; what only stirs at one side of it, or goes by as the camera pans, does not. */
 function goesAcross(edges: readonly CrossingEdge[], length: number): boolean {
-  const middles = edges.map(({ at }) => [...at].sort((a, b) => a - b)[at.length >> 1]! / length);
-  return Math.max(...middles) >= FAR && Math.min(...middles) <= NEAR;
+  const middles = edges.map((e) => middleAt(e) / length);
+  return edges.length >= 2 && Math.max(...middles) >= FAR && Math.min(...middles) <= NEAR;
 }
 
 const OPPOSITE: Record<Direction, Direction> = { left: 'right', right: 'left', up: 'down', down: 'up' };
@@ -179,13 +214,14 @@ export function findCrossing(frames: readonly Image[]): Crossing | null {
   let best = 0;
   for (const way of ['left', 'right', 'up', 'down'] as const) {
     const { edges, worth } = trail(small, way);
-    if (edges.length >= 2 && worth > best) [best, direction] = [worth, way];
+    if (edges.length > 0 && worth > best) [best, direction] = [worth, way];
   }
   if (direction === null) return null;
   const { edges, allCovered } = trail(frames, direction);
   const length = direction === 'left' || direction === 'right' ? first.width : first.height;
-  if (edges.length < 2 || !goesAcross(edges, length)) return null;
+  if (edges.length === 0) return null;
   const steps = middleSteps(edges);
+  const share = blurShare(edges, steps);
   const flip = direction === 'right' || direction === 'down';
   const lead = allCovered === null ? null : trail([...frames].reverse(), OPPOSITE[direction]).allCovered;
   const from = lead === null ? null : frames.length - 1 - lead;
@@ -193,7 +229,7 @@ export function findCrossing(frames: readonly Image[]): Crossing | null {
     direction,
     edges: edges
       .map(({ frame, at }, i) => {
-        const sharp = straightened(at, length).map((e) => e - BLUR_REACH * steps[i]!);
+        const sharp = straightened(at, length).map((e) => e - share * steps[i]!);
         return { frame, at: flip ? sharp.map((e) => length - e) : sharp };
       })
       .reverse(),

@@ -173,4 +173,13 @@ export const migrations: readonly NamedMigration[] = [
       await db.schema.alterTable('jobs', (t) => t.dropColumn('after'));
     },
   },
+  {
+    name: '011-when-jobs-were-asked-for',
+    async up(db) {
+      for (const table of ['jobs', 'film_edits']) await db.schema.alterTable(table, (t) => t.integer('asked_at'));
+    },
+    async down(db) {
+      for (const table of ['jobs', 'film_edits']) await db.schema.alterTable(table, (t) => t.dropColumn('asked_at'));
+    },
+  },
 ];

@@ -10,7 +10,7 @@ import { framesText, mediumOf } from '../../core/film/timing';
 import type { ColourKey } from '../../core/matte/key/key';
 import { movedBy, moveOf, moveSpanOf, STANDING } from '../../core/pair/borrowed-move';
 import type { NextThing } from '../../core/recipes/next-thing';
-import { rollCutAndRefit, setOverlapAndRefit } from '../../core/recipes/refit';
+import { overlapName, rollCutAndRefit, setOverlapAndRefit } from '../../core/recipes/refit';
 import { deleted, withKey } from '../lanes/lane-edits';
 import type { FilmStore } from '../store/film-store';
 import type { Step } from './bench-place';
@@ -96,7 +96,9 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
       const before = end === 'from' ? placed.cut - at : join.before;
       const after = end === 'to' ? at - placed.cut : join.after;
-      previewTiming('Changed the overlap', final, (d) => setOverlapAndRefit(d, media, join.id, before, after));
+      previewTiming(overlapName(store.snapshot().film!, join.id, before), final, (d) =>
+        setOverlapAndRefit(d, media, join.id, before, after),
+      );
     },
     /** Moves the entering shot's picture in the frame, film pixels. */
     nudgePicture(dx: number, dy: number): void {

@@ -4,8 +4,8 @@ import type { Finding } from '../../core/check/finding';
 import { slideEntering } from '../../core/film/edits';
 import type { ShotSide } from '../../core/film/composition';
 import { kindOf } from '../../core/film/film';
-import { framesText, mediumOf, overlapLimits, type PlacedJoin } from '../../core/film/timing';
-import { setOverlapAndRefit } from '../../core/recipes/refit';
+import { framesText, mediumOf, type PlacedJoin } from '../../core/film/timing';
+import { overlapName, overlapReach, setOverlapAndRefit } from '../../core/recipes/refit';
 import { Button } from '../parts/button';
 import { FindingNote } from '../parts/finding-note';
 import { NumberRow } from '../parts/number-field';
@@ -40,10 +40,10 @@ export function PairPanel({
   const { film, media } = useFilm('film', 'media');
   const { join, entering } = placed;
   const [isSaving, setSaving] = useState(false);
-  const limits = overlapLimits(film, join.id);
+  const limits = overlapReach(film, media, join.id);
   const enteringMedium = mediumOf(media, entering);
   const setEnds = (before: number, after: number): void =>
-    store.edit('Changed the overlap', (draft) => setOverlapAndRefit(draft, media, join.id, before, after));
+    store.edit(overlapName(film, join.id, before), (draft) => setOverlapAndRefit(draft, media, join.id, before, after));
   return (
     <>
       <Section title="Kind of join">

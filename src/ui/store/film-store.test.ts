@@ -33,7 +33,7 @@ class FakeServer {
   take(edit: Edit, id: string = crypto.randomUUID(), window: string | null = null): void {
     const before = this.film;
     this.film = applyEdit(before, edit);
-    this.edits.push({ ...edit, inverse: patchesBetween(this.film, before), id, window, revision: this.revision + 1 });
+    this.edits.push({ ...edit, inverse: patchesBetween(this.film, before), id, window, askedAt: null, revision: this.revision + 1 });
   }
 
   readonly fetch = (url: string, init: { method?: string; body?: string; headers?: Record<string, string> } = {}): Promise<Response> => {

@@ -368,7 +368,7 @@ export class FilmStore {
   }
 
   private stored(edit: Edit, id: string, revision: number): StoredEdit {
-    return { ...edit, id, revision, window: windowName() };
+    return { ...edit, id, revision, window: windowName(), askedAt: null };
   }
 
   /** Sends what waits, one edit at a time, in order. */

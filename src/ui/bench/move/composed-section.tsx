@@ -16,7 +16,7 @@ import { useMeasures } from '../../store/measure-keeper';
 import { AlignControls, PlaceRows } from '../pair/align-section';
 import { EyePoints } from '../pair/eye-section';
 import { FieldRow, isPlain } from './field-row';
-import { ByHandNote, Notes, OverRow } from './recipe-rows';
+import { ByHandNote, GoesOnRow, Notes, OverlapByHandNote, OverRow } from './recipe-rows';
 
 interface ComposedProps {
   readonly placed: PlacedJoin;
@@ -41,6 +41,16 @@ export function ComposedSection({ placed, kind, settings, frame, onGoTo, onOpen,
     store.edit(`${name}: ${title.toLowerCase()}`, (d) => setComposed(d, media, join.id, kind, part, measures));
   const row = (field: Field<AnySettings>): React.ReactNode => {
     const set = (part: object): void => change(field.label, part);
+    if (isPlain(field) && field.name === 'goesOn')
+      return (
+        <GoesOnRow
+          field={field}
+          settings={settings}
+          join={join}
+          change={(d, part) => setComposed(d, media, join.id, kind, part, measures)}
+          onChange={set}
+        />
+      );
     if (isPlain(field)) return <FieldRow field={field} settings={settings} onChange={set} />;
     const value: unknown = settings[field.name];
     const { kind: of } = field;
@@ -63,6 +73,7 @@ export function ComposedSection({ placed, kind, settings, frame, onGoTo, onOpen,
   return (
     <Section title={name} name="Recipe">
       {overlap?.(film, media, placed, settings) == null && <OverRow join={join} kind={kind} />}
+      <OverlapByHandNote join={join} />
       {fields
         .filter((f) => f.when?.(settings) ?? true)
         .map((field) => (

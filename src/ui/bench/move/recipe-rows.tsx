@@ -1,14 +1,19 @@
 'use client';
+import { useState } from 'react';
 import type { FilmDraft } from '../../../core/film/drafts';
-import type { Join } from '../../../core/film/film';
+import { byId, type Join } from '../../../core/film/film';
+import { changedFilm } from '../../../core/film/history';
+import { framesText } from '../../../core/film/timing';
 import { composedKind, layComposed, setLength, type ComposedName } from '../../../core/recipes/composed';
 import type { Note as RecipeNote } from '../../../core/recipes/next-thing';
 import { isChangedByHand, recipeKind } from '../../../core/recipes/recipe';
+import { freeOverlap } from '../../../core/recipes/refit';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
 import { useFilm, useTools } from '../../store/film-context';
 import { useMeasures } from '../../store/measure-keeper';
+import { FieldRow, type PlainField } from './field-row';
 
 /** How many frames a kind of join takes. What a hand has changed of it stays. */
 export function OverRow({ join, kind }: { readonly join: Join; readonly kind: ComposedName }) {
@@ -30,6 +35,75 @@ export function OverRow({ join, kind }: { readonly join: Join; readonly kind: Co
         })
       }
     />
+  );
+}
+
+/** Says that the overlap is as a hand has set it, where the settings ask for another, and lets them have theirs. */
+export function OverlapByHandNote({ join }: { readonly join: Join }) {
+  const { store } = useTools();
+  const { film, media } = useFilm('film', 'media');
+  if (join.recipe?.overlapByHand !== true) return null;
+  const asked = byId(changedFilm(film, (d) => freeOverlap(d, media, join.id)).joins, join.id, 'join');
+  return (
+    <Note tone="heed">
+      <p>
+        The overlap stays as you set it. The settings ask for {framesText(asked.before)} before the cut
+        {asked.after > 0 && <> and {framesText(asked.after)} after it</>}.
+      </p>
+      <div className="mt-1.5">
+        <Button onClick={() => store.edit('Gave the overlap its own length again', (d) => freeOverlap(d, media, join.id))}>
+          As the settings ask
+        </Button>
+      </div>
+    </Note>
+  );
+}
+
+/** The switch of a move that goes on from the join before. Where that would change the overlap it asks first. */
+export function GoesOnRow<S>({
+  field,
+  settings,
+  join,
+  change,
+  onChange,
+}: {
+  readonly field: PlainField<S>;
+  readonly settings: S;
+  readonly join: Join;
+  /** What turning it on does to a film. */
+  readonly change: (film: FilmDraft, part: Partial<S>) => void;
+  readonly onChange: (part: Partial<S>) => void;
+}) {
+  const { film } = useFilm('film');
+  const [asked, setAsked] = useState<{ readonly part: Partial<S>; readonly length: number } | null>(null);
+  const length = join.before + join.after;
+  const ask = (part: Partial<S>): void => {
+    const next = byId(changedFilm(film, (d) => change(d, part)).joins, join.id, 'join');
+    if (next.before === join.before && next.after === join.after) onChange(part);
+    else setAsked({ part, length: next.before + next.after });
+  };
+  return (
+    <>
+      <FieldRow field={field} settings={settings} onChange={ask} />
+      {asked !== null && settings[field.name] === false && (
+        <Note tone="heed">
+          <p>
+            It then begins where the one before arrives: the overlap has {framesText(asked.length)} instead of {length}.
+          </p>
+          <div className="mt-1.5 flex gap-1.5">
+            <Button
+              onClick={() => {
+                setAsked(null);
+                onChange(asked.part);
+              }}
+            >
+              Let it go on
+            </Button>
+            <Button onClick={() => setAsked(null)}>Leave it</Button>
+          </div>
+        </Note>
+      )}
+    </>
   );
 }
 

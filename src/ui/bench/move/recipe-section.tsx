@@ -1,5 +1,6 @@
 'use client';
 import type { ZoomSettings } from '../../../core/film/recipe-settings';
+import type { FilmDraft } from '../../../core/film/drafts';
 import type { ShotSide } from '../../../core/film/composition';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
@@ -12,7 +13,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { FeatureSection } from '../melt/feature-section';
 import { MeltSection } from '../melt/melt-section';
 import { FieldRow, isPlain } from './field-row';
-import { ByHandNote, Notes } from './recipe-rows';
+import { ByHandNote, GoesOnRow, Notes } from './recipe-rows';
 import { useMeasures } from '../../store/measure-keeper';
 import type { AnySettings } from '../../../core/recipes/composed';
 import { ComposedSection } from './composed-section';
@@ -74,25 +75,32 @@ function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly sett
   const { join } = placed;
   const byHand = isChangedByHand(film, join);
   // with the holes as they were measured last the new move is there in the same step
-  const change = (name: string, part: Partial<ZoomSettings>): void =>
-    store.edit(name, (d) => {
-      setZoomSettings(d, join.id, part);
-      if (!byHand && part.matteId === undefined) layZooms(d, join.id, holes);
-    });
+  const lay = (d: FilmDraft, part: Partial<ZoomSettings>): void => {
+    setZoomSettings(d, join.id, part);
+    if (!byHand && part.matteId === undefined) layZooms(d, join.id, holes);
+  };
+  const change = (name: string, part: Partial<ZoomSettings>): void => store.edit(name, (d) => lay(d, part));
+  const title = (field: { readonly label: string }): string => `Zoom through: ${field.label.toLowerCase()}`;
   const notes = notesOfZoom(film, media, placed, holes.get(join.id));
   return (
     <Section title="Zoom through" name="Recipe">
       <HoleRow placed={placed} matteId={settings.matteId} onChange={(matteId) => change('Chose the hole', { matteId })} />
       {ZOOM_FIELDS.filter(isPlain)
         .filter((f) => f.when?.(settings) ?? true)
-        .map((field) => (
-          <FieldRow
-            key={field.name}
-            field={field}
-            settings={settings}
-            onChange={(part) => change(`Zoom through: ${field.label.toLowerCase()}`, part)}
-          />
-        ))}
+        .map((field) =>
+          field.name === 'goesOn' ? (
+            <GoesOnRow
+              key={field.name}
+              field={field}
+              settings={settings}
+              join={join}
+              change={lay}
+              onChange={(part) => change(title(field), part)}
+            />
+          ) : (
+            <FieldRow key={field.name} field={field} settings={settings} onChange={(part) => change(title(field), part)} />
+          ),
+        )}
       <Notes notes={notes ?? []} onGoTo={onGoTo} />
       <ByHandNote join={join} name="zoom" onAnew={(d) => layZooms(d, join.id, holes)} />
     </Section>

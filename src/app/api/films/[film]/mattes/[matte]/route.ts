@@ -3,6 +3,7 @@ import { parse } from '../../../../../../server/parse';
 import { idSchema, matteFramesBody } from '../../../../../../server/request-schema';
 import { handle, readJson, windowOf } from '../../../../../../server/http';
 import { copyMatteFrames, listMatteFrames, removeMatteFrames, restoreMatteFrame, settleMatte } from '../../../../../../server/matte-frames';
+import { askedIn } from '../../../../../../server/film-edits';
 import { newFrameEdit, noteFrames } from '../../../../../../server/server-edits';
 import { getWorkshop } from '../../../../../../server/workshop';
 
@@ -22,7 +23,7 @@ export const POST = handle<Params>(async (request, { params }) => {
   else if (order.do === 'remove') await removeMatteFrames(db, filmId, matteId, [order.frame]);
   else if (order.do === 'copy') await copyMatteFrames(db, filmId, matteId, order.to);
   else if (order.do === 'forget carried') {
-    const edit = newFrameEdit(windowOf(request));
+    const edit = newFrameEdit(askedIn(windowOf(request)));
     await removeMatteFrames(db, filmId, matteId, 'carried', edit.editId);
     await noteFrames(db, filmId, matteId, edit, (name) => `Forgot what was carried of ${name}`);
   } else await settleMatte(db, filmId, matteId, order.do === 'settle');
