@@ -1,12 +1,16 @@
 #!/usr/bin/env node
 // Everything that must hold, in order: lint, formatting, types, import directions, unit tests, build, the screens in Chromium.
 //   node scripts/test.mjs [lint|unit|screens …]     default: all. The last line counts the tests.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 
-const node = (...args) =>
-  spawnSync(process.execPath, args, { stdio: 'inherit', env: { ...process.env, IRIMI_ROOT: process.cwd(), NEXT_TELEMETRY_DISABLED: '1' } })
-    .status === 0;
+/** Whether a program of Node's ended well. */
+async function node(...args) {
+  const env = { ...process.env, IRIMI_ROOT: process.cwd(), NEXT_TELEMETRY_DISABLED: '1' };
+  const [code] = await once(spawn(process.execPath, args, { stdio: 'inherit', env }), 'exit');
+  return code === 0;
+}
 const bin = (path, ...args) => node(`node_modules/${path}`, ...args);
 
 /** Where imports are looked at. */
@@ -21,11 +25,11 @@ const count = (name, ok) => {
 };
 
 /** Runs Vitest and adds its counts; a run without a report is a failure. */
-function vitest(name, ...args) {
+async function vitest(name, ...args) {
   mkdirSync('.run', { recursive: true });
   const report = `.run/${name}.json`;
   rmSync(report, { force: true });
-  bin('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...args);
+  await bin('vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`, ...args);
   try {
     const { numPassedTests, numFailedTests, numTotalTestSuites, success } = JSON.parse(readFileSync(report, 'utf8'));
     passed += numPassedTests;
@@ -37,17 +41,22 @@ function vitest(name, ...args) {
 }
 
 const parts = {
-  lint() {
-    count('lint', bin('eslint/bin/eslint.js', '.'));
-    count('formatting', bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'));
-    count('import directions', bin('dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', ...CODE));
-    count('build', node('scripts/build.mjs')); // makes the route types that the type check reads
-    count('types', bin('typescript/bin/tsc', '--noEmit'));
+  async lint() {
+    // the build makes the route types that both type checks read
+    count('build', await node('scripts/build.mjs'));
+    // one core each
+    const others = async () => {
+      count('formatting', await bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'));
+      count('import directions', await bin('dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', ...CODE));
+      count('types', await bin('typescript/bin/tsc', '--noEmit'));
+    };
+    const lint = async () => count('lint', await bin('eslint/bin/eslint.js', '.'));
+    await Promise.all([lint(), others()]);
   },
   unit: () => vitest('unit'),
-  screens() {
-    if (!node('scripts/build.mjs')) count('build', false);
-    else vitest('screens', '--config', 'vitest.screens.config.ts');
+  async screens() {
+    if (!(await node('scripts/build.mjs'))) count('build', false);
+    else await vitest('screens', '--config', 'vitest.screens.config.ts');
   },
 };
 
@@ -57,7 +66,7 @@ for (const part of wanted.length > 0 ? wanted : Object.keys(parts)) {
     console.error(`unknown part "${part}"; known: ${Object.keys(parts).join(', ')}`);
     process.exit(2);
   }
-  parts[part]();
+  await parts[part]();
 }
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 && passed > 0 ? 0 : 1);

@@ -92,7 +92,9 @@ it('goes on with a file on its way where it was, after it was killed', async () 
   await killed();
   expect(await part.arrived()).toBeGreaterThan(0);
   await part.send(1);
-  await expect.poll(async () => (await part.shelf()).find((m) => m.name === 'numbered.mp4')?.status, { timeout: 20_000, interval: 200 }).toBe('ready');
+  await expect
+    .poll(async () => (await part.shelf()).find((m) => m.name === 'numbered.mp4')?.status, { timeout: 20_000, interval: 200 })
+    .toBe('ready');
   expect(readdirSync(join(folder, 'data/uploads'))).toEqual([]);
 }, 60_000);
 

@@ -1,4 +1,5 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
@@ -7,6 +8,10 @@ import chrome from 'selenium-webdriver/chrome.js';
 export { By };
 
 const WAIT_MS = 20_000;
+
+interface AxeResult {
+  readonly violations: readonly { readonly id: string; readonly nodes: readonly { readonly html: string }[] }[];
+}
 
 /** One headless Chromium with the few gestures the screen tests need. */
 export class Browser {
@@ -202,6 +207,15 @@ export class Browser {
   }
 
   /** Messages of the page's console that are errors. */
+  /** What axe finds, its advice on landmarks and headings included. */
+  async axeFindings(): Promise<string[]> {
+    await this.script(readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8'));
+    const { violations } = await this.driver.executeAsyncScript<AxeResult>(
+      'const done = arguments[arguments.length - 1]; window.axe.run().then(done)',
+    );
+    return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join('\n')}`);
+  }
+
   async consoleErrors(): Promise<string[]> {
     const entries = await this.driver.manage().logs().get('browser');
     return entries.filter((e) => e.level.name === 'SEVERE').map((e) => e.message);

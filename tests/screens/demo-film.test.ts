@@ -1,6 +1,5 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { get } from 'node:http';
-import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
@@ -32,24 +31,11 @@ const statusFor = (path: string, headers: Record<string, string>): Promise<numbe
     request.on('error', reject);
   });
 
-interface AxeResult {
-  readonly violations: readonly { readonly id: string; readonly impact: string; readonly nodes: readonly { readonly html: string }[] }[];
-}
-
-/** What axe finds, its advice on landmarks and headings included. */
-async function axeFindings(): Promise<string[]> {
-  await page.script(readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8'));
-  const { violations } = await page.driver.executeAsyncScript<AxeResult>(
-    'const done = arguments[arguments.length - 1]; window.axe.run().then(done)',
-  );
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join('\n')}`);
-}
-
 describe('the demo film', () => {
   it('is on the first page, and nothing for axe', async () => {
     await page.driver.get(demo.server.url);
     await page.named('Begin');
-    expect(await axeFindings()).toEqual([]);
+    expect(await page.axeFindings()).toEqual([]);
   });
 
   it('shows the opacity of a keyed layer as it is, and changes one key of it', async () => {
@@ -79,7 +65,7 @@ describe('the demo film', () => {
     expect(await page.script<string>(`return document.querySelector('section[aria-label="Details"]').textContent`)).toMatch(
       /Tram wipe\D*\d+ fr.*Tram wipe, to try.*plain cut/,
     );
-    expect(await axeFindings()).toEqual([]);
+    expect(await page.axeFindings()).toEqual([]);
   });
 
   it.each(['pair', 'mask', 'move', 'blend', 'check'])(
@@ -92,7 +78,7 @@ describe('the demo film', () => {
           `return document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth`,
         ),
       ).toBe(true);
-      expect(await axeFindings()).toEqual([]);
+      expect(await page.axeFindings()).toEqual([]);
     },
   );
 

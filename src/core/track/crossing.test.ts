@@ -14,15 +14,15 @@ const grain = (x: number, y: number, t: number): number => (((x * 7919 + y * 104
 /** x of the trailing edge at `frame` on line `y` for a thing that moves left: it leans, and is as long as two frames. */
 const edgeAt = (frame: number, y: number): number => WIDTH * 1.15 - 6 * (frame - 14) + 0.12 * (y - HEIGHT / 2);
 
-/** A drifting background; from frame 6 on something of the same kind of texture fills the frame, and leaves to the left. */
-function shot(frame: number, length = 1e9): Image {
+/** A drifting background; from frame 6 on something of the same kind of texture fills the frame, and leaves to the left, the shutter open for a share of a frame. */
+function shot(frame: number, length = 1e9, edgeOn = edgeAt, shutter = 0.5): Image {
   const image = createImage(WIDTH, HEIGHT);
   const drift = 0.35 * frame;
   for (let y = 0, i = 0; y < HEIGHT; y++)
     for (let x = 0; x < WIDTH; x++, i += 4) {
       let cover = 0;
       for (let s = 0; s < 6; s++) {
-        const edge = edgeAt(frame + 0.5 * ((s + 0.5) / 6 - 0.5), y);
+        const edge = edgeOn(frame + shutter * ((s + 0.5) / 6 - 0.5), y);
         if (x + 0.5 < edge && x + 0.5 > edge - length) cover += 1 / 6;
       }
       for (let c = 0; c < 3; c++) {
@@ -97,6 +97,31 @@ describe('something that crosses the picture', () => {
     const truth = long.map((_, t) => t).filter(whole);
     expect(Math.abs(found.covered!.from - truth[0]!)).toBeLessThanOrEqual(1);
     expect(Math.abs(found.covered!.to - truth.at(-1)!)).toBeLessThanOrEqual(1);
+  });
+
+  it('is found in the middle of its blur where it is gone in a few frames, the shutter open all the time', () => {
+    const fast = (frame: number, y: number): number => WIDTH * 1.3 - 20 * (frame - 14) + 0.12 * (y - HEIGHT / 2);
+    const found = findCrossing(Array.from({ length: 40 }, (_, t) => shot(t, 1e9, fast, 1)))!;
+    const off = found.edges.flatMap(({ frame, at }) =>
+      [10, 20, 30, 40].flatMap((y) => (fast(frame, y) > 4 && fast(frame, y) < WIDTH - 4 ? [at[y]! - fast(frame, y)] : [])),
+    );
+    expect(off.length).toBeGreaterThan(8);
+    // without the blur taken out it would lie 8 pixels off
+    expect(Math.abs(off.reduce((a, b) => a + b, 0) / off.length)).toBeLessThan(2);
+  });
+
+  it('is told from what stirs at the side where it left, long after it has', () => {
+    const stirred = Array.from({ length: 60 }, (_, t) => {
+      const image = shot(t);
+      if (t < 36 || t > 50) return image;
+      for (let y = 0; y < HEIGHT; y++)
+        for (let x = 0; x < 4; x++) image.data.fill(30 + 10 * (t % 3), 4 * (y * WIDTH + x), 4 * (y * WIDTH + x) + 3);
+      return image;
+    });
+    const found = findCrossing(stirred)!;
+    expect(found.direction).toBe('left');
+    expect(found.edges[0]!.frame).toBeLessThanOrEqual(18);
+    expect(found.edges.at(-1)!.frame).toBeLessThan(36);
   });
 
   it('that is too short never covers everything', () => {

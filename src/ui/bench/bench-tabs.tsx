@@ -1,7 +1,7 @@
 import type { JoinKind } from '../../core/film/recipe-settings';
 import { recipeKind } from '../../core/recipes/recipe';
 import type { StageView } from '../../core/plan/plan-views';
-import { moveFocus } from '../parts/one-stop';
+import { useOneStop } from '../parts/one-stop';
 import { STEPS, type Step } from './bench-place';
 
 /** To do, done, or something to look at. */
@@ -32,9 +32,10 @@ interface StepTabsProps {
 
 /** The steps of the work on a join, each with how it stands. */
 export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
+  const stop = useOneStop<HTMLDivElement>();
   return (
     <section aria-label="Work on the join" className="flex h-[34px] shrink-0 items-stretch justify-between border-b border-rule px-1.5">
-      <div role="tablist" aria-label="Steps" className="flex">
+      <div {...stop} role="tablist" aria-label="Steps" className="flex">
         {STEPS.map((s, i) => (
           <button
             key={s}
@@ -42,8 +43,6 @@ export function StepTabs({ step, done, kind, onStep }: StepTabsProps) {
             role="tab"
             aria-selected={step === s}
             data-value={s}
-            tabIndex={step === s ? 0 : -1}
-            onKeyDown={moveFocus}
             onClick={() => onStep(s)}
             className={`relative flex items-center gap-2 px-3 ${step === s ? 'font-semibold' : 'text-soft hover:text-ink'}`}
           >
@@ -67,8 +66,9 @@ interface ViewTabsProps {
 
 /** The ways to look at the join, above the picture. */
 export function ViewTabs({ views, view, onView }: ViewTabsProps) {
+  const stop = useOneStop<HTMLDivElement>();
   return (
-    <div role="tablist" aria-label="Stage view" className="flex min-h-[26px] shrink-0 flex-wrap items-center gap-0.5 px-2 pt-1">
+    <div {...stop} role="tablist" aria-label="Stage view" className="flex min-h-[26px] shrink-0 flex-wrap items-center gap-0.5 px-2 pt-1">
       {views.map((v) => (
         <button
           key={v}
@@ -76,8 +76,6 @@ export function ViewTabs({ views, view, onView }: ViewTabsProps) {
           role="tab"
           aria-selected={view === v}
           data-value={v}
-          tabIndex={view === v ? 0 : -1}
-          onKeyDown={moveFocus}
           onClick={() => onView(v)}
           className={`shrink-0 rounded-[4px] px-2 py-[1px] text-[11.5px] ${view === v ? 'bg-[#efece4] font-semibold text-[#23211c]' : 'hover:bg-white/10'}`}
         >

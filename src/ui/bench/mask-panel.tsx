@@ -95,7 +95,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           onCommit={(v) => onHatch(v / 100)}
         />
       </Section>
-      {!outline.closed && trailingEdge}
+      {trailingEdge}
       <Section title="Keyframes">
         <p className="text-soft">Moving points on another frame makes a keyframe there.</p>
         <div className="flex flex-wrap gap-1.5">
@@ -154,7 +154,6 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           </Button>
         </div>
       </Section>
-      {outline.closed && trailingEdge}
       {report !== null && <HoleSection report={report} placed={placed} onGoTo={onGoTo} />}
     </>
   );

@@ -9,6 +9,7 @@ import { isComposed, layComposed, makeComposed } from '../../core/recipes/compos
 import { addLinePair } from '../../core/recipes/feature-morph';
 import { idOf } from '../../core/recipes/made-layers';
 import { nextThing } from '../../core/recipes/way-through';
+import { whatChanged } from '../../core/recipes/what-changed';
 import { makeWipePast } from '../../core/recipes/wipe-past';
 import type { WipeReport } from '../../core/recipes/wipe-past-report';
 import { makeZoomThrough } from '../../core/recipes/zoom-through';
@@ -29,17 +30,24 @@ export function useKinds(placed: PlacedJoin, report: WipeReport | null) {
   const holes = useMeasures((s) => s.measures).get(placed.join.id);
   const { join, leaving, entering } = placed;
   const next = nextThing(film, media, placed, { holes, report });
+  /** An edit that lays a recipe, which then says what it changed. */
+  const make = (name: string, change: Parameters<typeof store.edit>[1]): void => {
+    const before = store.snapshot().film!;
+    store.edit(name, change);
+    const told = whatChanged(before, store.snapshot().film!, join.id);
+    store.notify([`${name}.`, ...told].join(' '));
+  };
   const choose = (kind: Kind): void => {
     setOpen(false);
     if (kind === 'cut') {
-      store.edit('Made it a plain cut', (d) => makePlainCut(d, join.id, newId));
+      make('Made it a plain cut', (d) => makePlainCut(d, join.id, newId));
       return;
     }
     select(null);
     if (isComposed(kind)) {
       const { need, made } = recipeKind(kind);
       const [offer] = offersFor(film, placed, need);
-      store.edit(`Made it ${made}`, (d) => {
+      make(`Made it ${made}`, (d) => {
         const matteId =
           need?.what !== 'subject' ? null : (offer?.id ?? addMatte(d, entering.mediumId, 'strokes', `${entering.name}, subject`, newId));
         makeComposed(d, media, join.id, kind, matteId === null ? {} : { matteId });
@@ -51,11 +59,11 @@ export function useKinds(placed: PlacedJoin, report: WipeReport | null) {
     }
     if (kind === 'wipe past') {
       const [offer] = offersFor(film, placed, recipeKind(kind).need);
-      store.edit('Made it a wipe past', (d) => makeWipePast(d, join.id, newId, offer?.id ?? null));
+      make('Made it a wipe past', (d) => makeWipePast(d, join.id, newId, offer?.id ?? null));
       return;
     }
     const [offer] = offersFor(film, placed, recipeKind(kind).need);
-    store.edit('Made it a zoom through', (d) => {
+    make('Made it a zoom through', (d) => {
       const matteId =
         offer === undefined
           ? addMatte(d, leaving.mediumId, 'strokes', `${leaving.name}, hole`, newId)
@@ -70,7 +78,7 @@ export function useKinds(placed: PlacedJoin, report: WipeReport | null) {
     setOpen(false);
     select(null);
     let told: readonly Told[] = [];
-    store.edit(`Laid ${recipe.name}`, (d) => void (told = layOwnRecipe(d, media, join.id, recipe, newId)));
+    make(`Laid ${recipe.name}`, (d) => void (told = layOwnRecipe(d, media, join.id, recipe, newId)));
     setTold(told);
   };
   return { isOpen, open: () => setOpen(true), close: () => setOpen(false), choose, lay, told, dismiss: () => setTold([]), next };

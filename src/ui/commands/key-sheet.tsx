@@ -1,7 +1,5 @@
 'use client';
-import { Dialog } from 'radix-ui';
-import { X } from 'lucide-react';
-import { IconButton } from '../parts/button';
+import { Sheet } from '../parts/sheet';
 import { COMMANDS, commandsOf, keyText, type Room } from './commands';
 
 /** Gestures that are no command of their own. */
@@ -19,31 +17,22 @@ export function KeySheet({
 }) {
   const rows = [...commandsOf(room).map((id) => [keyText(id), COMMANDS[id].title, id] as const), ...GESTURES];
   return (
-    <Dialog.Root open={open} onOpenChange={onOpenChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-50 max-h-[90vh] w-[760px] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-md border border-rule bg-sheet p-5"
-        >
-          <div className="mb-3 flex items-center justify-between">
-            <Dialog.Title className="text-[14px] font-bold">Keys {room === 'bench' ? 'on the bench' : 'on the reel'}</Dialog.Title>
-            <Dialog.Close asChild>
-              <IconButton label="Close">
-                <X size={15} />
-              </IconButton>
-            </Dialog.Close>
-          </div>
-          <dl className="columns-2 gap-x-6">
-            {rows.map(([key, what, id]) => (
-              <div key={what} data-command={id} className="flex break-inside-avoid gap-3 py-[3px]">
-                <dt className="w-[86px] shrink-0 font-mono text-[11px]">{key}</dt>
-                <dd className="text-soft">{what}</dd>
-              </div>
-            ))}
-          </dl>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Sheet
+      title={`Keys ${room === 'bench' ? 'on the bench' : 'on the reel'}`}
+      isOpen={open}
+      onClose={() => onOpenChange(false)}
+      className="w-[760px]"
+    >
+      <div tabIndex={0} role="region" aria-label="All keys" className="min-h-0 overflow-y-auto p-5">
+        <dl className="columns-2 gap-x-6">
+          {rows.map(([key, what, id]) => (
+            <div key={what} data-command={id} className="flex break-inside-avoid gap-3 py-[3px]">
+              <dt className="w-[86px] shrink-0 font-mono text-[11px]">{key}</dt>
+              <dd className="text-soft">{what}</dd>
+            </div>
+          ))}
+        </dl>
+      </div>
+    </Sheet>
   );
 }

@@ -1,20 +1,10 @@
 'use client';
 import { useEffect, useRef } from 'react';
+import { isByKeyboard } from '../parts/by-keyboard';
 import { COMMANDS, keyOf, type CommandId } from './commands';
 
 /** What some commands do here. */
 export type Handlers = Readonly<Partial<Record<CommandId, () => void>>>;
-
-/** Whether what has the focus got it by the keyboard; a click leaves the keys to the page, wherever it was. */
-let byKeyboard = false;
-if (typeof window !== 'undefined') {
-  // a list that was chosen from by the pointer gives the keys back to the page
-  window.addEventListener('change', ({ target }) => {
-    if (target instanceof HTMLSelectElement && !byKeyboard) target.blur();
-  });
-  window.addEventListener('keydown', (event) => (byKeyboard ||= event.key === 'Tab'), true);
-  window.addEventListener('pointerdown', () => (byKeyboard = false), true);
-}
 
 const isTyping = (target: EventTarget | null): boolean =>
   (target instanceof HTMLInputElement && !['checkbox', 'radio', 'color', 'file', 'range', 'button'].includes(target.type)) ||
@@ -32,7 +22,7 @@ const ownsKey = (target: EventTarget | null, key: string): boolean => {
   const isPressed = target.closest('button, a, input, [role="slider"]') !== null && target.closest('[data-weave-cell]') === null;
   // Enter works on whatever has the focus, however it got it
   if (key === 'Enter') return isPressed;
-  if (!byKeyboard) return false;
+  if (!isByKeyboard()) return false;
   if (key === 'Space') return isPressed;
   const moves = ['Left', 'Right', 'Up', 'Down', 'PageUp', 'PageDown', 'Home', 'End'].includes(key);
   return moves && target.closest('[role="slider"], [role="radio"], [role="tab"], [role="separator"]') !== null;

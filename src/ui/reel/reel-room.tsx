@@ -16,6 +16,7 @@ import type { Drawing } from '../../core/plan/plan-views';
 import { useCommands } from '../commands/use-commands';
 import { setAddress } from '../parts/address';
 import { IconButton } from '../parts/button';
+import { useOneStop } from '../parts/one-stop';
 import { Header } from '../parts/header';
 import { RoomLayout } from '../parts/room-layout';
 import { Section } from '../parts/section';
@@ -53,6 +54,7 @@ export function ReelRoom() {
   const router = useRouter();
   const length = filmLength(film);
   const [wanted, setWanted] = useState(frameFromAddress);
+  const joinList = useOneStop<HTMLUListElement>();
   const [selectedId, setSelectedId] = useState<string | null>(null);
   const [zoom, setZoom] = useState<number | null>(null);
   const frame = Math.max(0, Math.min(length - 1, wanted));
@@ -221,7 +223,7 @@ export function ReelRoom() {
             {joins.length === 0 && (
               <p className="text-soft">Put two shots on the reel: the knot between them is a join. Open it to make it.</p>
             )}
-            <ul className="flex flex-col">
+            <ul {...joinList} className="flex flex-col">
               {joins.map(({ join, from, to }) => (
                 <li key={join.id} className="flex items-baseline gap-1.5">
                   <input

@@ -1,12 +1,11 @@
 'use client';
-import { X } from 'lucide-react';
-import { Dialog } from 'radix-ui';
+import { Sheet } from '../parts/sheet';
 import { useEffect, useMemo, useState } from 'react';
 import { SAID_BEFORE_SENDING } from '../../core/check/finding';
 import { filmChangers, isUnderWay, type SendFormat, type SendOrder } from '../../core/film/job';
 import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
-import { Button, IconButton } from '../parts/button';
+import { Button } from '../parts/button';
 import { Note } from '../parts/note';
 import { NumberRow } from '../parts/number-field';
 import { Segmented } from '../parts/segmented';
@@ -68,79 +67,63 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   const isReady = save.kind === 'saved' && frames > 0;
 
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/35" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-50 flex max-h-[86vh] w-[620px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border border-rule bg-sheet"
-        >
-          <div className="flex items-center justify-between border-b border-rule px-5 py-3">
-            <Dialog.Title className="text-[14px] font-bold">Send out</Dialog.Title>
-            <Dialog.Close asChild>
-              <IconButton label="Close">
-                <X size={15} />
-              </IconButton>
-            </Dialog.Close>
+    <Sheet title="Send out" onClose={onClose} className="w-[620px]">
+      <div className="flex min-h-0 flex-col gap-3 overflow-y-auto px-5 py-4">
+        {placed !== null && (
+          <div className="flex items-center justify-between">
+            <span>What</span>
+            <Segmented
+              label="What to send out"
+              value={what}
+              onChange={setWhat}
+              options={[
+                { value: 'join', text: `Only “${placed.join.name}”` },
+                { value: 'film', text: 'The whole film' },
+              ]}
+            />
           </div>
-          <div className="flex min-h-0 flex-col gap-3 overflow-y-auto px-5 py-4">
-            {placed !== null && (
-              <div className="flex items-center justify-between">
-                <span>What</span>
-                <Segmented
-                  label="What to send out"
-                  value={what}
-                  onChange={setWhat}
-                  options={[
-                    { value: 'join', text: `Only “${placed.join.name}”` },
-                    { value: 'film', text: 'The whole film' },
-                  ]}
-                />
-              </div>
-            )}
-            {what === 'join' && placed !== null && (
-              <NumberRow label="Handles on both sides" value={handles} unit="fr" min={0} max={length} onCommit={setHandles} />
-            )}
-            <div className="flex items-center justify-between">
-              <span>Format</span>
-              <Segmented label="Format" value={format} onChange={setFormat} options={FORMATS} />
-            </div>
-            <p className="font-mono text-[11.5px] text-soft">
-              {film.width} × {film.height} · {Number(toNumber(film.rate).toFixed(3))} fps · {frames} frames ·{' '}
-              {(frames / toNumber(film.rate)).toFixed(2)} s
-            </p>
-            {!checked.isComplete && <p className="text-soft">Looking for holes and jumps…</p>}
-            {findings.slice(0, TOLD).map((f) => (
-              <Note key={`${f.kind}${f.from} ${f.text}`} tone="fault">
-                {f.text} {f.advice}
-              </Note>
-            ))}
-            {findings.length > TOLD && <Note tone="fault">And {findings.length - TOLD} more: Check lists them.</Note>}
-            {changers.map((job) => (
-              <Note key={job.id} tone="heed">
-                Still under way: {job.label}. What it has not reached yet would be missing from the file.
-              </Note>
-            ))}
-            {problem !== null && <Note tone="fault">{problem}</Note>}
-          </div>
-          <div className="flex justify-end gap-2 border-t border-rule px-5 py-3">
-            {changers.length > 0 && (
-              <Button tone="ink" disabled={!isReady} onClick={() => send(changers.map((j) => j.id))}>
-                Wait for it, then send out
-              </Button>
-            )}
-            <Button tone={changers.length > 0 ? 'plain' : 'ink'} disabled={!isReady} onClick={() => send([])}>
-              Send out {frames} frames
-            </Button>
-          </div>
-          <SentList
-            files={files}
-            jobs={jobs}
-            onStop={(id) => act(call('DELETE', `/api/jobs/${id}`))}
-            onRemove={(id) => act(call('DELETE', `/api/exports/${id}`))}
-          />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+        )}
+        {what === 'join' && placed !== null && (
+          <NumberRow label="Handles on both sides" value={handles} unit="fr" min={0} max={length} onCommit={setHandles} />
+        )}
+        <div className="flex items-center justify-between">
+          <span>Format</span>
+          <Segmented label="Format" value={format} onChange={setFormat} options={FORMATS} />
+        </div>
+        <p className="font-mono text-[11.5px] text-soft">
+          {film.width} × {film.height} · {Number(toNumber(film.rate).toFixed(3))} fps · {frames} frames ·{' '}
+          {(frames / toNumber(film.rate)).toFixed(2)} s
+        </p>
+        {!checked.isComplete && <p className="text-soft">Looking for holes and jumps…</p>}
+        {findings.slice(0, TOLD).map((f) => (
+          <Note key={`${f.kind}${f.from} ${f.text}`} tone="fault">
+            {f.text} {f.advice}
+          </Note>
+        ))}
+        {findings.length > TOLD && <Note tone="fault">And {findings.length - TOLD} more: Check lists them.</Note>}
+        {changers.map((job) => (
+          <Note key={job.id} tone="heed">
+            Still under way: {job.label}. What it has not reached yet would be missing from the file.
+          </Note>
+        ))}
+        {problem !== null && <Note tone="fault">{problem}</Note>}
+      </div>
+      <div className="flex justify-end gap-2 border-t border-rule px-5 py-3">
+        {changers.length > 0 && (
+          <Button tone="ink" disabled={!isReady} onClick={() => send(changers.map((j) => j.id))}>
+            Wait for it, then send out
+          </Button>
+        )}
+        <Button tone={changers.length > 0 ? 'plain' : 'ink'} disabled={!isReady} onClick={() => send([])}>
+          Send out {frames} frames
+        </Button>
+      </div>
+      <SentList
+        files={files}
+        jobs={jobs}
+        onStop={(id) => act(call('DELETE', `/api/jobs/${id}`))}
+        onRemove={(id) => act(call('DELETE', `/api/exports/${id}`))}
+      />
+    </Sheet>
   );
 }

@@ -9,6 +9,7 @@ import { SOUND_RATE } from '../../core/sound/samples';
 import { SoundFace } from './sound-face';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
+import { useOneStop } from '../parts/one-stop';
 import { ProgressBar } from '../parts/progress-bar';
 import { call } from '../store/api';
 import { isUnderWay } from '../../core/film/job';
@@ -29,6 +30,7 @@ export function Shelf() {
   const { film, shelf: all, uploads } = useFilm('film', 'shelf', 'uploads');
   const shelf = all.filter((m) => !(film.offShelf ?? []).includes(m.id));
   const chooser = useRef<HTMLInputElement>(null);
+  const stop = useOneStop<HTMLUListElement>();
   const [over, setOver] = useState(false);
   const onDrop = (event: DragEvent): void => {
     event.preventDefault();
@@ -67,7 +69,7 @@ export function Shelf() {
           }}
         />
       </div>
-      <ul className="flex min-h-0 grow flex-col gap-2.5 overflow-y-auto px-3.5 pb-3">
+      <ul {...stop} className="flex min-h-0 grow flex-col gap-2.5 overflow-y-auto px-3.5 pb-3">
         {shelf.map((medium) => (
           <MediumCard key={medium.id} medium={medium} />
         ))}
@@ -181,7 +183,9 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
           {(medium.status === 'waiting' || medium.status === 'working') && (
             <>
               <ProgressBar label={`Preparing ${medium.name}`} value={job?.progress ?? 0} />
-              <p className="text-soft">{job?.state === 'running' ? 'being prepared' : 'waiting its turn'}</p>
+              <p className="text-soft">
+                {job?.state === 'running' ? `being prepared, ${Math.floor(100 * (job.progress ?? 0))} %` : 'waiting its turn'}
+              </p>
             </>
           )}
         </div>

@@ -5,6 +5,7 @@ import { scaling, translation, compose, type Matrix } from '../../core/geometry/
 import type { Drawing } from '../../core/plan/plan-views';
 import { hint } from '../commands/commands';
 import { useCommands } from '../commands/use-commands';
+import { useOneStop } from '../parts/one-stop';
 import { useMatteChanges, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
 
@@ -54,6 +55,7 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
   const [problem, setProblem] = useState<string | null>(null);
   const [holdsZ, setHoldsZ] = useState(false);
   const [hasGuides, setGuides] = usePreference('guides', false);
+  const tools = useOneStop<HTMLDivElement>();
   const [gain, setGain] = useState<(typeof GAINS)[number]>(1);
   const pan = useRef<{ x: number; y: number; place: Place } | null>(null);
 
@@ -206,32 +208,34 @@ export function Stage({ filmWidth, filmHeight, drawing, ground = null, caption, 
         {problem !== null && <p className="absolute inset-x-6 bottom-4 rounded bg-black/70 px-3 py-2 text-[#ffb4a8]">{problem}</p>}
       </div>
       <div className="flex h-8 shrink-0 items-center gap-2 px-3 text-[11.5px] text-well-ink/85">
-        <IconOnWell label={hint('zoomOut')} onClick={() => zoomAt(1 / ZOOM_STEP, 0, 0, now)}>
-          <ZoomOut size={14} />
-        </IconOnWell>
-        <span data-zoom className="w-10 text-center font-mono">
-          {Math.round(100 * now.scale)} %
-        </span>
-        <IconOnWell label={hint('zoomIn')} onClick={() => zoomAt(ZOOM_STEP, 0, 0, now)}>
-          <ZoomIn size={14} />
-        </IconOnWell>
-        <IconOnWell label={hint('fitFrame')} onClick={() => setPlace(null)}>
-          <Maximize size={13} />
-        </IconOnWell>
-        <IconOnWell label="Look beyond the frame" onClick={() => setPlace({ scale: fit.scale * 0.6, x: 0, y: 0 })}>
-          <span className="relative block size-3.5 border border-dashed border-current">
-            <span className="absolute inset-[3px] bg-current" />
+        <div {...tools} role="toolbar" aria-label="How the picture is looked at" className="flex shrink-0 items-center gap-2">
+          <IconOnWell label={hint('zoomOut')} onClick={() => zoomAt(1 / ZOOM_STEP, 0, 0, now)}>
+            <ZoomOut size={14} />
+          </IconOnWell>
+          <span data-zoom className="w-10 text-center font-mono">
+            {Math.round(100 * now.scale)} %
           </span>
-        </IconOnWell>
-        <IconOnWell
-          label="Show the picture brighter, on this stage only"
-          onClick={() => setGain(GAINS[(GAINS.indexOf(gain) + 1) % GAINS.length]!)}
-        >
-          <Sun size={14} />
-        </IconOnWell>
-        <IconOnWell label={hasGuides ? 'Hide the guides' : 'Guides: thirds and the middle'} onClick={() => setGuides(!hasGuides)}>
-          <Grid3x3 size={14} />
-        </IconOnWell>
+          <IconOnWell label={hint('zoomIn')} onClick={() => zoomAt(ZOOM_STEP, 0, 0, now)}>
+            <ZoomIn size={14} />
+          </IconOnWell>
+          <IconOnWell label={hint('fitFrame')} onClick={() => setPlace(null)}>
+            <Maximize size={13} />
+          </IconOnWell>
+          <IconOnWell label="Look beyond the frame" onClick={() => setPlace({ scale: fit.scale * 0.6, x: 0, y: 0 })}>
+            <span className="relative block size-3.5 border border-dashed border-current">
+              <span className="absolute inset-[3px] bg-current" />
+            </span>
+          </IconOnWell>
+          <IconOnWell
+            label="Show the picture brighter, on this stage only"
+            onClick={() => setGain(GAINS[(GAINS.indexOf(gain) + 1) % GAINS.length]!)}
+          >
+            <Sun size={14} />
+          </IconOnWell>
+          <IconOnWell label={hasGuides ? 'Hide the guides' : 'Guides: thirds and the middle'} onClick={() => setGuides(!hasGuides)}>
+            <Grid3x3 size={14} />
+          </IconOnWell>
+        </div>
         {gain > 1 && <span className="shrink-0 font-mono">{gain} × as bright</span>}
         <span className="min-w-0 grow truncate">{beyond ? 'showing beyond the frame edge' : 'wheel zooms · hold Z and drag to move'}</span>
         {footer}

@@ -7,6 +7,7 @@ import { useCommands } from '../commands/use-commands';
 import { NumberField } from '../parts/number-field';
 import { ChevronFirst, ChevronLast, Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { IconButton } from '../parts/button';
+import { useOneStop } from '../parts/one-stop';
 import { SoundMeter } from '../sound/sound-meter';
 import type { Playback } from './playback';
 
@@ -26,6 +27,7 @@ interface TransportProps {
 /** The playhead in frames and timecode, both to be typed, and the buttons that move it. */
 export function Transport({ film, frame, length, playback, framesPerSecond, onGoTo, onStep, onFirst, onLast }: TransportProps) {
   const place = useRef<HTMLDivElement>(null);
+  const buttons = useOneStop<HTMLDivElement>();
   useCommands({ typeFrame: () => place.current?.querySelector<HTMLInputElement>('input[aria-label="Frame"]')?.focus() });
   const shown = playback.shownPerSecond;
   const wanted = Math.abs(playback.speed) * framesPerSecond;
@@ -37,7 +39,7 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
         <NumberField label="Frame" value={frame} min={0} max={Math.max(0, length - 1)} onCommit={onGoTo} />
         <span className="text-soft">of {length}</span>
       </div>
-      <div className="flex items-center justify-center gap-1.5">
+      <div {...buttons} role="toolbar" aria-label="Playing and stepping" className="flex items-center justify-center gap-1.5">
         <IconButton label={hint('first')} onClick={onFirst}>
           <ChevronFirst size={16} />
         </IconButton>

@@ -1,5 +1,6 @@
 import { useState, type KeyboardEvent } from 'react';
 import type { Ease } from '../../core/motion/curve';
+import { useOneStop } from '../parts/one-stop';
 import { RULER, useSizes } from './weave-sizes';
 
 export interface WeaveKey {
@@ -23,9 +24,10 @@ const PIP: Record<Ease, string> = {
   hold: 'size-[9px]',
 };
 
-/** Keyframe pips: drag to move, with Alt to copy; with the focus the arrows do the same, Enter goes there and Delete removes. */
+/** Keyframe pips: drag to move, with Alt to copy; with the focus ← and → do the same, Enter goes there, Delete removes, ↑ and ↓ go to the others. */
 export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: KeyframePipsProps) {
   const { cell, row, rows } = useSizes();
+  const stop = useOneStop<HTMLDivElement>();
   const onKeyDown = (event: KeyboardEvent, at: number): void => {
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (by !== undefined) onMove(at, at + by, event.altKey);
@@ -36,7 +38,7 @@ export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: Ke
   };
   const [drag, setDrag] = useState<{ frame: number; startX: number; to: number } | null>(null);
   return (
-    <div role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + rows * row, height: 24 }}>
+    <div {...stop} role="group" aria-label="Keyframes" className="absolute inset-x-0" style={{ top: RULER + rows * row, height: 24 }}>
       {keys.map((key) => {
         const at = drag?.frame === key.frame ? drag.to : key.frame;
         return (

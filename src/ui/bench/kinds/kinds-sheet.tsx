@@ -1,6 +1,5 @@
 'use client';
-import { X } from 'lucide-react';
-import { Dialog } from 'radix-ui';
+import { Sheet } from '../../parts/sheet';
 import { useEffect, useMemo, useState } from 'react';
 import type { Film } from '../../../core/film/film';
 import type { Recipe } from '../../../core/film/recipe-settings';
@@ -42,59 +41,50 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSh
     { kind: 'cut' as Kind, name: 'Plain cut', does: 'one frame the first shot, the next the second', need: null, there: true },
   ];
   return (
-    <Dialog.Root open={isOpen} onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content className="fixed top-1/2 left-1/2 z-50 flex max-h-[92vh] w-[1020px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col rounded-lg bg-sheet">
-          <div className="flex items-baseline justify-between gap-3 border-b border-rule px-5 pt-4 pb-2.5">
-            <Dialog.Title className="text-[15px] font-semibold">How do these two shots meet?</Dialog.Title>
-            <span className="grow text-right text-soft">
-              {placed.leaving.name} → {placed.entering.name}
-            </span>
-            <Dialog.Close aria-label="Close" className="rounded p-1 hover:bg-pressed">
-              <X size={14} />
-            </Dialog.Close>
-          </div>
-          <Dialog.Description className="sr-only">Choose a kind of join. Each picture moves under the pointer.</Dialog.Description>
-          <div className="min-h-0 grow overflow-y-auto px-5">
-            <div className="flex flex-wrap gap-2.5 py-3">
-              {cards.map((card) => (
-                <button
-                  key={card.kind}
-                  type="button"
-                  data-kind={card.kind}
-                  aria-pressed={chosen === card.kind}
-                  onClick={() => setChosen(card.kind)}
-                  onDoubleClick={() => onChoose(card.kind)}
-                  onKeyDown={(event) => {
-                    // Enter takes the kind that has the focus; Space only chooses it
-                    if (event.key !== 'Enter') return;
-                    event.preventDefault();
-                    onChoose(card.kind);
-                  }}
-                  className={`flex w-[229px] flex-col rounded-md border p-2.5 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
-                >
-                  <MovingPicture film={film} placed={placed} kind={card.kind} />
-                  <span className="mt-2 block font-semibold">{card.name}</span>
-                  <span className="block text-[12px] text-soft">{card.does}</span>
-                  <span className="block text-[12px] text-soft">
-                    {card.need === null ? 'needs nothing' : `needs ${card.need}`}{' '}
-                    {card.need !== null && card.there && <b className="text-entering">there</b>}
-                  </span>
-                </button>
-              ))}
-            </div>
-            <OwnRecipesList onLay={onLay} />
-          </div>
-          <div className="flex items-center justify-between gap-3 border-t border-rule px-5 py-3">
-            <p className="text-soft">Each plays with your own two shots while the pointer is on it. Nothing is changed until you choose.</p>
-            <Button tone="ink" onClick={() => onChoose(chosen)}>
-              {cards.find((c) => c.kind === chosen)!.name}
-            </Button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Sheet
+      title="How do these two shots meet?"
+      aside={`${placed.leaving.name} → ${placed.entering.name}`}
+      isOpen={isOpen}
+      onClose={onClose}
+      className="w-[1020px]"
+    >
+      <div className="min-h-0 grow overflow-y-auto px-5">
+        <div className="flex flex-wrap gap-2.5 py-3">
+          {cards.map((card) => (
+            <button
+              key={card.kind}
+              type="button"
+              data-kind={card.kind}
+              aria-pressed={chosen === card.kind}
+              onClick={() => setChosen(card.kind)}
+              onDoubleClick={() => onChoose(card.kind)}
+              onKeyDown={(event) => {
+                // Enter takes the kind that has the focus; Space only chooses it
+                if (event.key !== 'Enter') return;
+                event.preventDefault();
+                onChoose(card.kind);
+              }}
+              className={`flex w-[229px] flex-col rounded-md border p-2.5 text-left ${chosen === card.kind ? 'border-ink bg-pressed' : 'border-transparent hover:bg-pressed/60'}`}
+            >
+              <MovingPicture film={film} placed={placed} kind={card.kind} />
+              <span className="mt-2 block font-semibold">{card.name}</span>
+              <span className="block text-[12px] text-soft">{card.does}</span>
+              <span className="block text-[12px] text-soft">
+                {card.need === null ? 'needs nothing' : `needs ${card.need}`}{' '}
+                {card.need !== null && card.there && <b className="text-entering">there</b>}
+              </span>
+            </button>
+          ))}
+        </div>
+        <OwnRecipesList onLay={onLay} />
+      </div>
+      <div className="flex items-center justify-between gap-3 border-t border-rule px-5 py-3">
+        <p className="text-soft">Each plays with your own two shots while the pointer is on it. Nothing is changed until you choose.</p>
+        <Button tone="ink" onClick={() => onChoose(chosen)}>
+          {cards.find((c) => c.kind === chosen)!.name}
+        </Button>
+      </div>
+    </Sheet>
   );
 }
 

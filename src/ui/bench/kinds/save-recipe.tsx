@@ -1,6 +1,5 @@
 'use client';
-import { X } from 'lucide-react';
-import { Dialog } from 'radix-ui';
+import { Sheet } from '../../parts/sheet';
 import { useEffect, useState, type FormEvent } from 'react';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { planFrame } from '../../../core/plan/plan-frame';
@@ -57,59 +56,45 @@ export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; r
     }
   };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/50" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-50 w-[380px] -translate-x-1/2 -translate-y-1/2 rounded-lg bg-sheet p-5"
-        >
-          <form
-            className="flex flex-col gap-3"
-            onSubmit={(event: FormEvent) => {
-              event.preventDefault();
-              void save();
-            }}
-          >
-            <div className="flex items-baseline justify-between">
-              <Dialog.Title className="text-[15px] font-semibold">Save as a recipe</Dialog.Title>
-              <Dialog.Close aria-label="Close" className="rounded p-1 hover:bg-pressed">
-                <X size={14} />
-              </Dialog.Close>
-            </div>
-            <label className="flex items-center justify-between gap-2">
-              Name
-              <input
-                aria-label="Name of the recipe"
-                className="h-7 w-[230px] rounded-[5px] border border-rule bg-sheet px-2"
-                value={name}
-                maxLength={200}
-                onChange={(e) => setName(e.target.value)}
-              />
-            </label>
-            {recipes.length > 0 && (
-              <SelectRow
-                label="Saved"
-                value={over}
-                options={[{ value: '', text: 'as a new one' }, ...recipes.map((r) => ({ value: r.id, text: `over ${r.recipe.name}` }))]}
-                onChange={setOver}
-              />
-            )}
-            {(Object.keys(ADAPTS_TEXT) as (keyof Adapts)[]).map((key) => (
-              <SwitchRow key={key} label={ADAPTS_TEXT[key]} value={adapts[key]} onChange={(on) => setAdapts({ ...adapts, [key]: on })} />
-            ))}
-            <p className="text-soft">
-              It can be laid on any other join, from the kinds of join or on many at once from the reel. What does not fit is told.
-            </p>
-            {problem !== null && <Note tone="fault">{problem}</Note>}
-            <div>
-              <Button tone="ink" type="submit" disabled={isBusy || name.trim() === ''}>
-                {isBusy ? 'Saving…' : 'Save'}
-              </Button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Sheet title="Save as a recipe" onClose={onClose} className="w-[380px]">
+      <form
+        className="flex flex-col gap-3 p-5"
+        onSubmit={(event: FormEvent) => {
+          event.preventDefault();
+          void save();
+        }}
+      >
+        <label className="flex items-center justify-between gap-2">
+          Name
+          <input
+            aria-label="Name of the recipe"
+            className="h-7 w-[230px] rounded-[5px] border border-rule bg-sheet px-2"
+            value={name}
+            maxLength={200}
+            onChange={(e) => setName(e.target.value)}
+          />
+        </label>
+        {recipes.length > 0 && (
+          <SelectRow
+            label="Saved"
+            value={over}
+            options={[{ value: '', text: 'as a new one' }, ...recipes.map((r) => ({ value: r.id, text: `over ${r.recipe.name}` }))]}
+            onChange={setOver}
+          />
+        )}
+        {(Object.keys(ADAPTS_TEXT) as (keyof Adapts)[]).map((key) => (
+          <SwitchRow key={key} label={ADAPTS_TEXT[key]} value={adapts[key]} onChange={(on) => setAdapts({ ...adapts, [key]: on })} />
+        ))}
+        <p className="text-soft">
+          It can be laid on any other join, from the kinds of join or on many at once from the reel. What does not fit is told.
+        </p>
+        {problem !== null && <Note tone="fault">{problem}</Note>}
+        <div>
+          <Button tone="ink" type="submit" disabled={isBusy || name.trim() === ''}>
+            {isBusy ? 'Saving…' : 'Save'}
+          </Button>
+        </div>
+      </form>
+    </Sheet>
   );
 }

@@ -30,6 +30,7 @@ import type { MatteKind } from '../../../core/film/edits/mattes';
 import { mediumOf, nearestPictured, type PlacedJoin } from '../../../core/film/timing';
 import { planLayerAlone, planShot } from '../../../core/plan/plan-frame';
 import { IconButton } from '../../parts/button';
+import { useOneStop } from '../../parts/one-stop';
 import { useFilm, useTools } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
 import { isSame, select, showOnly, useBench, useCopiedLayer } from '../bench-state';
@@ -57,6 +58,8 @@ const overCarrierOrNearest: CollisionDetection = (args) => {
 export function LayersPanel({ placed, frame, matteId, onSelectMatte, onAddMatte }: LayersPanelProps) {
   const { store } = useTools();
   const { join } = placed;
+  const stack = useOneStop<HTMLUListElement>();
+  const movers = useOneStop<HTMLUListElement>();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -83,7 +86,7 @@ export function LayersPanel({ placed, frame, matteId, onSelectMatte, onAddMatte 
       </div>
       <DndContext sensors={sensors} collisionDetection={overCarrierOrNearest} onDragEnd={onDragEnd}>
         <SortableContext items={join.layers.map((l) => l.id)} strategy={verticalListSortingStrategy}>
-          <ul>
+          <ul {...stack}>
             {join.layers.map((layer) => (
               <LayerRow key={layer.id} layer={layer} placed={placed} frame={frame} />
             ))}
@@ -92,7 +95,7 @@ export function LayersPanel({ placed, frame, matteId, onSelectMatte, onAddMatte 
         {(join.carriers.length > 0 || join.camera !== undefined) && (
           <>
             <h2 className="px-3.5 pt-3 pb-1 font-semibold text-soft">Carriers and camera</h2>
-            <ul>
+            <ul {...movers}>
               {join.carriers.map((carrier) => (
                 <Droppable key={carrier.id} id={`carrier:${carrier.id}`}>
                   <MoverRow

@@ -1,11 +1,11 @@
 'use client';
 import { Plus } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import type { ShotSide } from '../../../core/film/composition';
 import { MATTE_KINDS, type MatteKind } from '../../../core/film/edits/mattes';
 import type { Matte } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { IconButton } from '../../parts/button';
+import { Menu, MenuItem } from '../../parts/menu';
+import { useOneStop } from '../../parts/one-stop';
 import { useFilm } from '../../store/film-context';
 
 const KIND_TEXT: Record<MatteKind, string> = {
@@ -37,6 +37,7 @@ export function MattesList({
   readonly onAdd: (kind: MatteKind, side: ShotSide) => void;
 }) {
   const { film } = useFilm('film');
+  const stop = useOneStop<HTMLUListElement>();
   const owners = [undefined, placed.join.id, placed.leaving.id, placed.entering.id];
   const mattes = film.mattes.filter(
     (m) => (m.mediumId === placed.leaving.mediumId || m.mediumId === placed.entering.mediumId) && owners.includes(m.ownerId),
@@ -45,31 +46,18 @@ export function MattesList({
     <>
       <div className="flex items-center justify-between pt-3 pr-2 pl-3.5">
         <h2 className="font-semibold text-soft">Mattes of these shots</h2>
-        <DropdownMenu.Root>
-          <DropdownMenu.Trigger asChild>
-            <IconButton label="Add a matte">
-              <Plus size={14} />
-            </IconButton>
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content align="end" className="z-50 rounded-md border border-rule bg-sheet p-1 shadow-sm">
-              {(['leaving', 'entering'] as const).flatMap((side) =>
-                MATTE_KINDS.map((kind) => (
-                  <DropdownMenu.Item
-                    key={`${side} ${kind}`}
-                    className="cursor-pointer rounded-[4px] px-2.5 py-1 outline-none data-[highlighted]:bg-pressed"
-                    onSelect={() => onAdd(kind, side)}
-                  >
-                    {KIND_TEXT[kind]} on {placed[side].name}
-                  </DropdownMenu.Item>
-                )),
-              )}
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <Menu label="Add a matte" icon={<Plus size={14} />}>
+          {(['leaving', 'entering'] as const).flatMap((side) =>
+            MATTE_KINDS.map((kind) => (
+              <MenuItem key={`${side} ${kind}`} onSelect={() => onAdd(kind, side)}>
+                {KIND_TEXT[kind]} on {placed[side].name}
+              </MenuItem>
+            )),
+          )}
+        </Menu>
       </div>
       {mattes.length === 0 && <p className="px-3.5 py-1.5 text-soft">None yet. Add one with +, or choose a kind of join in Pair.</p>}
-      <ul>
+      <ul {...stop}>
         {mattes.map((matte) => (
           <li key={matte.id} className={matte.id === matteId ? 'bg-sheet' : ''}>
             <button

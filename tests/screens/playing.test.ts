@@ -1,0 +1,66 @@
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { kindOf, type Film } from '../../src/core/film/film';
+import { RECIPES } from '../../src/core/recipes/recipe';
+import { openDemoPage, type DemoPage } from './demo-page';
+
+/** Playing while the page has no time: sound blocks come late, and whatever ends the playing finds them so. */
+
+const HELD_MS = 2500;
+
+let opened: DemoPage;
+let film: Film;
+beforeAll(async () => {
+  opened = await openDemoPage();
+  const { server, filmId } = opened.demo;
+  ({ film } = (await (await fetch(`${server.url}/api/films/${filmId}`)).json()) as { film: Film });
+});
+afterAll(async () => {
+  await opened?.close();
+});
+
+const holdThread = (): Promise<void> =>
+  opened.page.script(`const end = performance.now() + ${HELD_MS}; while (performance.now() < end) Math.sqrt(end)`);
+
+/** The ways in which playing ends. */
+const ENDS: Readonly<Record<string, () => Promise<unknown>>> = {
+  K: () => opened.page.keys('k'),
+  Space: () => opened.page.keys(' '),
+  'a step': () => opened.page.keys(Key.ARROW_RIGHT),
+  leaving: () => opened.page.script(`document.querySelector('a[href^="/films/"]').click()`),
+};
+
+const plays = (is: boolean): Promise<unknown> =>
+  opened.page.until(
+    `return document.querySelector('[aria-label="Pause (Space)"]') ${is ? '!==' : '==='} null`,
+    is ? 'it plays' : 'it stands',
+    60_000,
+  );
+
+describe('a page whose thread is held for a while as it plays', () => {
+  it.each(['cut', ...RECIPES.map((r) => r.kind)].map((kind, i) => [kind, Object.keys(ENDS)[i % 4]!] as const))(
+    'goes on in a %s, and stops by %s',
+    async (kind, end) => {
+      const { page, demo } = opened;
+      // a kind that the film has none of is made from a plain cut
+      const isThere = film.joins.some((j) => kindOf(j) === kind);
+      const { name } = film.joins.find((j) => kindOf(j) === (isThere ? kind : 'cut'))!;
+      await page.driver.get(demo.joinUrl(name, { step: isThere ? 'move' : 'pair', view: 'result' }));
+      if (!isThere) await page.chooseKind(kind);
+      await page.find('canvas[data-stage]');
+      await page.until(`return document.querySelector('canvas[data-stage]').dataset.drawn !== ''`, 'a frame is shown', 60_000);
+      await page.keys(' ');
+      await plays(true);
+      await holdThread();
+      await plays(true);
+      await ENDS[end]!();
+      await plays(false);
+      // what is left of late blocks would end the page now
+      await page.script(`return document.body.offsetWidth`);
+      expect(await page.script(`return document.querySelector('[data-failed]') === null`)).toBe(true);
+      expect(await page.script(`return document.querySelector('canvas[data-stage]') !== null`)).toBe(true);
+      expect(await page.consoleErrors()).toEqual([]);
+    },
+    120_000,
+  );
+});

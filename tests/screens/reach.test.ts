@@ -1,0 +1,117 @@
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openDemoPage, type DemoPage } from './demo-page';
+
+/** What can be come by without a pointer, and how soon. */
+
+let opened: DemoPage;
+beforeAll(async () => {
+  opened = await openDemoPage();
+});
+afterAll(async () => {
+  await opened?.close();
+});
+
+/** The main action of each step, and the ways past what comes before it. */
+const MAIN: Readonly<Record<string, string>> = {
+  pair: 'Choose the kind of join…',
+  mask: 'Find it anew',
+  track: 'Regions and points',
+  move: 'Overlap follows the hole',
+  blend: 'Add an effect',
+  check: 'Found in this join',
+};
+
+const focused = (): Promise<string> =>
+  opened.page.script(
+    `const e = document.activeElement; return e === null || e === document.body ? '' : (e.getAttribute('aria-label') ?? e.textContent).trim()`,
+  );
+
+/** Opens a step of the tram's wipe with nothing focused. */
+async function open(step: string): Promise<void> {
+  const { page, demo } = opened;
+  await page.driver.get(demo.joinUrl('Tram wipe', { step, view: step === 'mask' ? 'leaving' : 'result', frame: 84 }));
+  await page.stageShows(`${step === 'mask' ? 'leaving' : 'result'}, frame 84`);
+  await page.find('nav[aria-label="Skip to"] a');
+}
+
+/** Presses Tab up to `most` times until the focus is on something of this name. @returns how often; null when it never was */
+async function tabsTo(name: string, most: number): Promise<number | null> {
+  for (let n = 1; n <= most; n++) {
+    await opened.page.keys(Key.TAB);
+    if ((await focused()) === name) return n;
+  }
+  return null;
+}
+
+describe('by keyboard alone', () => {
+  it.each(Object.entries(MAIN))('the main action of %s is at most 15 Tabs away', async (step, name) => {
+    const { page } = opened;
+    await open(step);
+    await page.keys(Key.TAB);
+    expect(await focused()).toMatch(/^Skip to /);
+    await page.keys(Key.ENTER);
+    expect(await tabsTo(name, 14)).not.toBeNull();
+  });
+
+  it('each toolbar and list is one stop, whose arrows go from one to the next', async () => {
+    const { page, demo } = opened;
+    for (const url of [demo.joinUrl('Through the loupe', { step: 'mask', view: 'leaving' }), demo.filmUrl({ frame: 80 })]) {
+      await page.driver.get(url);
+      await page.find('canvas[data-stage]');
+      await page.find('[role=toolbar] button');
+      const many = await page.script<string[]>(
+        `return [...document.querySelectorAll('[role=toolbar], [role=tablist], [role=group][aria-label="Keyframes"], ul:has(button, a)')]
+           .filter((row) => [...row.querySelectorAll('button:not(:disabled), a[href], [role=tab], input[type=checkbox]')].filter((e) => e.tabIndex >= 0).length > 1)
+           .map((row) => row.getAttribute('aria-label') ?? row.textContent.slice(0, 60))`,
+      );
+      expect(many).toEqual([]);
+    }
+    await page.keys(Key.TAB, Key.TAB, Key.ENTER); // to the stage
+    expect(await tabsTo('Zoom out (−)', 6)).not.toBeNull();
+    await page.keys(Key.ARROW_RIGHT);
+    expect(await focused()).toBe('Zoom in (+)');
+    await page.keys(Key.END);
+    expect(await focused()).toMatch(/guides/i);
+    await page.keys(Key.HOME, Key.TAB);
+    expect(await focused()).not.toBe('Zoom in (+)');
+  });
+
+  it('arrows step through frames after a click on a button of a toolbar', async () => {
+    const { page } = opened;
+    await open('move');
+    await page.click('One frame on (→)');
+    await page.stageShows('result, frame 85');
+    await page.keys(Key.ARROW_RIGHT);
+    await page.stageShows('result, frame 86');
+  });
+});
+
+describe('menus and dialogs', () => {
+  it.each(['Add a layer, a carrier or the camera', 'Add a matte'])('have nothing for axe: %s', async (menu) => {
+    const { page } = opened;
+    await open('move');
+    await page.click(menu);
+    await page.find('[role=menuitem]');
+    expect(await page.axeFindings()).toEqual([]);
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[role=menuitem]') === null`, 'the menu is closed');
+    expect(await focused()).toBe(menu);
+  });
+
+  it.each([
+    ['Choose the kind of join…', 'pair'],
+    ['Save as a recipe…', 'pair'],
+    ['Keys (?)', 'move'],
+    ['Send out', 'check'],
+  ])('have nothing for axe, and give the focus back: %s', async (name, step) => {
+    const { page } = opened;
+    await open(step);
+    await (await page.named(name)).sendKeys(Key.ENTER);
+    await page.find('[role=dialog]');
+    expect(await page.axeFindings()).toEqual([]);
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[role=dialog]') === null`, 'the dialog is closed');
+    await page.until(`return (document.activeElement?.getAttribute('aria-label') ?? document.activeElement?.textContent.trim()) === ${JSON.stringify(name)}`, 'the focus is back'); // prettier-ignore
+  });
+});
