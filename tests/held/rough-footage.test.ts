@@ -16,11 +16,14 @@ import { layZooms, makeZoomThrough } from '../../src/core/recipes/zoom-through';
 import { checkStoredJoin } from '../../src/server/check-film';
 import { measuredOutlines } from '../../src/server/demo-joins';
 import { exportFile, orderExport, runExport } from '../../src/server/exports';
+import { BY_NO_ONE } from '../../src/server/film-edits';
+import { runFindBeats } from '../../src/server/find-beats';
 import { addFilm, loadFilm, replaceFilm } from '../../src/server/films';
 import { copyMedium, ingestMedium, listMedia } from '../../src/server/media';
 import { openTestWorkplace, type TestWorkplace } from '../../src/server/test-workplace';
 import { workerPool } from '../../src/server/worker-pool';
 import { edgesOfPassing, ROUGH_TAKES, roughFrame, shapeOn, writeRoughTake, type RoughTake } from '../fixtures/rough-footage';
+import { writeBand } from '../fixtures/rough-sound';
 
 const [WIDTH, HEIGHT, RATE] = [640, 360, 24];
 const HANDLES = 6;
@@ -43,14 +46,14 @@ const REEL: readonly Piece[] = [
   piece('dune', 24, 48, 'arrive'),
   piece('garden', 22, 46, 'dissolve'),
   piece('large', 8, 30, 'panels on the beat'),
-  piece('fast', 4, 44, 'tiles in space'),
+  piece('fast', 6, 34, 'tiles in space'),
   piece('upright', 14, 44, 'held cut-out'),
   piece('old', 16, 44, 'melt'),
   piece('blur', 6, 30, 'wipe past, blurred'),
   piece('garden', 16, 44, 'feature morph'),
   piece('meadow', 16, 44, 'drop through'),
   piece('dune', 18, 46, 'bridge'),
-  piece('large', 10, 34, ''),
+  piece('huge', 6, 24, ''),
 ];
 const KINDS = REEL.map((p) => p.kind).filter((k) => k !== '');
 
@@ -124,7 +127,7 @@ function compose(mediumOf: (name: string) => Medium): Film {
     arrive: (id) => makeComposed(draft, media, id, 'arrive', { matteId: person('garden') }, 16),
     dissolve: (id) => makeComposed(draft, media, id, 'dissolve', {}, 12),
     'panels on the beat': (id) => makeComposed(draft, media, id, 'panels on the beat', { on: 'frames', every: 3, count: 4 }),
-    'tiles in space': (id) => makeComposed(draft, media, id, 'tiles in space'),
+    'tiles in space': (id) => makeComposed(draft, media, id, 'tiles in space', { folds: 4, travels: 8, copies: 2 }),
     'held cut-out': (id) => {
       makeComposed(draft, media, id, 'held cut-out', { matteId: person('old'), side: 'entering', on: 'frames', every: 5, punches: 2 });
       layComposed(draft, media, id, measured(id));
@@ -195,7 +198,9 @@ function framesOff(sent: Uint8Array, name: string, filmFrame: number): number {
     .map((step) => Math.max(0, Math.min(take.frames - 1, Math.floor(awaited) + step)))
     .map((frame) => ({ frame, apart: apart(sent, roughFrame(asSent, frame)) }))
     .sort((one, other) => one.apart - other.apart);
-  return Math.abs(best!.frame - awaited);
+  // a frame that was never recorded shows the one before it
+  const missing = take.uneven && Math.floor(awaited) % 7 === 3 ? 1 : 0;
+  return Math.abs(best!.frame - awaited) - missing;
 }
 
 const isWide = (name: string): boolean => takeNamed(name).width * 9 === takeNamed(name).height * 16;
@@ -205,7 +210,8 @@ describe('on footage that nobody drew', () => {
     for (const take of ROUGH_TAKES) {
       const medium = mediumNamed(take.name);
       const [up, down = 1] = take.rate.split('/').map(Number) as [number, number?];
-      expect([take.name, medium.frames, medium.width, medium.height]).toEqual([take.name, take.frames, take.width, take.height]);
+      const size = [take.enlarged * take.width, take.enlarged * take.height];
+      expect([take.name, medium.frames, medium.width, medium.height]).toEqual([take.name, take.frames, ...size]);
       expect(medium.rate.numerator / medium.rate.denominator).toBeCloseTo(up / down, 2);
     }
   });
@@ -237,6 +243,38 @@ describe('on footage that nobody drew', () => {
     const findings = await checkStoredJoin(place.db, filmId, film, media, placed);
     const wrong = ['empty pixels', 'no picture', 'no outline', 'nothing arrives', 'never covers', 'picture jump', 'matte jump'];
     expect(findings.filter((f) => wrong.includes(f.kind))).toEqual([]);
+  });
+
+  it('keeps flash and click together in what is sent, and all of what is said', async () => {
+    const placed = placedJoins(film)[KINDS.indexOf('held cut-out')]!;
+    const { entry } = await orderExport(place.db, filmId, { format: 'mp4', joinId: placed.join.id, handles: HANDLES });
+    await runExport(place.db, entry.id, never, () => undefined);
+    const path = exportFile(entry.id, 'mp4');
+    const light = framesOf(path).map((rgb) => rgb.reduce((sum, v) => sum + v, 0) / rgb.length);
+    const jumps = light.map((v, k) => v - Math.max(light[k - 1] ?? v, light[k + 1] ?? v));
+    const flash = jumps.indexOf(Math.max(...jumps));
+    expect(jumps[flash]).toBeGreaterThan(15);
+    const heard = execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-f', 'f32le', '-ac', '1', '-ar', '48000', '-'], {
+      maxBuffer: 1 << 28,
+    });
+    const samples = new Float32Array(heard.buffer, heard.byteOffset, heard.length / 4);
+    let loudest = 0;
+    samples.forEach((v, i) => Math.abs(v) > Math.abs(samples[loudest]!) && (loudest = i));
+    // the click is struck as the flash's frame begins to be recorded, at another rate than it is sent
+    expect(Math.abs(loudest / 48_000 - flash / RATE)).toBeLessThan(1.2 / RATE);
+    const said = (await listMedia(place.db, filmId)).find((m) => m.name === 'garden')!.sound!;
+    expect(said.samples / 48_000).toBeGreaterThan(2.5);
+  });
+
+  it('finds the beats of a band within 30 ms', async () => {
+    const path = place.file('band.wav');
+    const truth = writeBand(path, { seconds: 14, beatsPerMinute: 104, first: 0.43 });
+    const id = await copyMedium(place.db, filmId, 'band', path);
+    await ingestMedium(place.db, id, never, () => undefined);
+    await runFindBeats(place.db, filmId, id, never, () => undefined, BY_NO_ONE);
+    const { seconds } = (await loadFilm(place.db, filmId)).film.beats!.find((b) => b.mediumId === id)!;
+    const off = truth.slice(1, -1).map((at) => Math.min(...seconds.map((s) => Math.abs(s - at))));
+    expect(Math.max(...off)).toBeLessThan(0.03);
   });
 
   it.each([
