@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
-import { cpSync, existsSync, renameSync, rmSync, statSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { Server } from './server';
 
@@ -20,8 +21,8 @@ const search = (query: Record<string, string | number>): string =>
 
 /** A data folder with the demo film is made once for what is built now, and copied for each that asks. */
 export function seededFolder(): string {
-  const stamp = Math.round(statSync('dist/cli.mjs').mtimeMs);
-  const folder = join('.run', 'demo-seeds', String(stamp));
+  const stamp = createHash('sha1').update(readFileSync('dist/cli.mjs')).digest('hex');
+  const folder = join('.run', 'demo-seeds', stamp);
   if (existsSync(folder)) return folder;
   rmSync(join('.run', 'demo-seeds'), { recursive: true, force: true });
   execFileSync(process.execPath, ['dist/cli.mjs', 'seed-demo'], {

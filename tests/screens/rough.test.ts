@@ -1,0 +1,160 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Film } from '../../src/core/film/film';
+import { placedJoins } from '../../src/core/film/timing';
+import { edgesOfPassing, ROUGH_TAKES, roughFrame, writeRoughTake, type RoughTake } from '../fixtures/rough-footage';
+import { Browser, By } from './browser';
+import { Server } from './server';
+
+// Someone's own files: brought in, laid on the reel, joined in three ways and sent out, all in the pages.
+
+const [WIDTH, HEIGHT] = [640, 360];
+/** In order on the reel, each with how many frames of it are shown. */
+const REEL = [
+  ['street', 40],
+  ['meadow', 50],
+  ['garden', 50],
+  ['large', 40],
+] as const;
+const takeNamed = (name: string): RoughTake => ROUGH_TAKES.find((t) => t.name === name)!;
+
+const folder = mkdtempSync(join(tmpdir(), 'irimi-rough-'));
+let server: Server;
+let page: Browser;
+let filmId = '';
+
+beforeAll(async () => {
+  mkdirSync(join(folder, 'takes'));
+  for (const [name] of REEL) await writeRoughTake(takeNamed(name), join(folder, 'takes'));
+  server = await Server.start(join(folder, 'data'));
+  page = await Browser.open(folder);
+}, 200_000);
+afterAll(async () => {
+  await page?.close();
+  await server?.stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const film = async (): Promise<Film> => {
+  await page.until(`return /^saved/.test(document.querySelector('[data-testid="save-state"]')?.textContent ?? '')`, 'it is saved');
+  return ((await (await fetch(`${server.url}/api/films/${filmId}`)).json()) as { film: Film }).film;
+};
+const openJoin = async (at: number, query: Record<string, string>): Promise<void> => {
+  const { id } = (await film()).joins[at]!;
+  await page.driver.get(`${server.url}/films/${filmId}/joins/${id}?${new URLSearchParams(query).toString()}`);
+  await page.find('canvas[data-stage]');
+};
+/** Mean colour of the stage between two places across, 0 to 1, of a frame of the result. */
+const stageMean = async (frame: number, from: number, to: number): Promise<number[]> => {
+  await page.stageShows(`result, frame ${frame}`);
+  return page.script(
+    `const c = document.querySelector('canvas[data-stage]'), x = Math.round(c.width * arguments[0]), w = Math.round(c.width * arguments[1]) - x;
+     const { data } = c.getContext('2d').getImageData(x, 0, w, c.height), sum = [0, 0, 0];
+     for (let i = 0; i < data.length; i++) if (i % 4 < 3) sum[i % 4] += data[i];
+     return sum.map((v) => (4 * v) / data.length)`,
+    from,
+    to,
+  );
+};
+const truthMean = (name: string, frame: number, from: number, to: number): number[] => {
+  const rgb = roughFrame(takeNamed(name), frame);
+  const sum = [0, 0, 0];
+  let n = 0;
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = Math.round(from * WIDTH); x < to * WIDTH; x++, n++) for (let c = 0; c < 3; c++) sum[c]! += rgb[3 * (y * WIDTH + x) + c]!;
+  return sum.map((v) => v / n);
+};
+const apart = (a: readonly number[], b: readonly number[]): number => Math.max(...a.map((v, i) => Math.abs(v - b[i]!)));
+
+describe('files of one’s own', () => {
+  it('come in, lie on the reel and are trimmed', async () => {
+    await page.driver.get(server.url);
+    await (await page.find('input[aria-label="Name of the new film"]')).sendKeys('Rushes');
+    await (await page.find('select[aria-label="Frame size"]')).sendKeys('1280');
+    await page.click('Begin');
+    await page.find('section[aria-label="Reel"]');
+    filmId = (await page.driver.getCurrentUrl()).split('?')[0]!.split('/').pop()!;
+    const paths = REEL.map(([name]) => join(folder, 'takes', `${name}.${takeNamed(name).ending}`));
+    await (await page.find('[data-testid="file-chooser"]')).sendKeys(paths.join('\n'));
+    for (const [name, length] of REEL) {
+      const title = name[0]!.toUpperCase() + name.slice(1);
+      await page.until(`return document.querySelector('[aria-label="Put ${title} on the reel"]') !== null`, `${name} is ready`, 60_000);
+      await page.click(`Put ${title} on the reel`);
+      await page.until(
+        `return document.querySelectorAll('[data-shot]').length === ${REEL.findIndex(([n]) => n === name) + 1}`,
+        'it lies there',
+      );
+      const shots = await page.driver.findElements(By.css('[data-shot]'));
+      await shots.at(-1)!.click();
+      const field = await page.find(`section[aria-label="${title}"] input[aria-label="Length"]`);
+      await field.click();
+      await field.sendKeys(Key.chord(Key.CONTROL, 'a'), String(length), Key.ENTER);
+    }
+    expect((await film()).shots.map((s) => s.length)).toEqual(REEL.map(([, length]) => length));
+  }, 120_000);
+
+  it('are joined by a wipe whose edge is found: behind what passes is the next shot', async () => {
+    await openJoin(0, { step: 'pair', view: 'result', frame: '30' });
+    const room = await page.find('input[aria-label="Handles after trimming"]');
+    await room.click();
+    await room.sendKeys(Key.chord(Key.CONTROL, 'a'), '14', Key.ENTER);
+    await page.click('Trim both ends by');
+    await page.chooseKind('wipe past');
+    await page.followWay();
+    await page.click('Find it');
+    await page.until(`return document.body.textContent.includes('It covers the whole picture')`, 'it is found', 60_000);
+    const stored = await film();
+    const [placed] = placedJoins(stored);
+    const take = takeNamed('street');
+    const right = (frame: number): number => edgesOfPassing(take, frame)[1] / WIDTH;
+    // its edge leans: the lowest of it comes first
+    const LEAN = 0.04;
+    const frame = Array.from({ length: 40 }, (_, f) => f).find((f) => right(f) < 0.6)!;
+    await openJoin(0, { step: 'move', view: 'result', frame: String(frame) });
+    const shown = stored.shots[1]!.inFrame + frame - placed!.cut;
+    expect(apart(await stageMean(frame, right(frame) + 0.1, 1), truthMean('meadow', shown, right(frame) + 0.1, 1))).toBeLessThan(10);
+    expect(apart(await stageMean(frame, 0, right(frame) - 0.2), truthMean('street', frame, 0, right(frame) - 0.2))).toBeLessThan(10);
+    expect(placed!.from).toBe(Array.from({ length: 40 }, (_, f) => f).find((f) => right(f) - LEAN < 1));
+  }, 120_000);
+
+  it('are joined by a dissolve: half of each in its middle', async () => {
+    await openJoin(1, { step: 'pair', view: 'result' });
+    await page.chooseKind('dissolve');
+    const stored = await film();
+    const { from, to, cut } = placedJoins(stored)[1]!;
+    const frame = Math.round((from + to - 1) / 2);
+    await openJoin(1, { step: 'move', view: 'result', frame: String(frame) });
+    const mean = await stageMean(frame, 0.1, 0.9);
+    const [meadow, garden] = stored.shots.slice(1, 3);
+    const a = truthMean('meadow', Math.floor(meadow!.inFrame + meadow!.length + frame - cut), 0.1, 0.9);
+    const b = truthMean('garden', Math.floor(((garden!.inFrame + frame - cut) * 25) / 24), 0.1, 0.9);
+    expect(apart(mean, a.map((v, i) => (v + b[i]!) / 2))).toBeLessThan(10); // prettier-ignore
+  }, 120_000);
+
+  it('are joined by panels, and the whole film goes out with all its frames and nothing found wrong', async () => {
+    await openJoin(2, { step: 'pair', view: 'result' });
+    await page.chooseKind('panels on the beat');
+    const { from, cut } = placedJoins(await film())[2]!;
+    expect(cut - from).toBeGreaterThan(10);
+    await page.click('Send out');
+    await page.click('The whole film');
+    await page.click('MP4, H.264');
+    await page.until(
+      `return !document.querySelector('[role=dialog]').textContent.includes('Looking for holes')`,
+      'it is looked through',
+      90_000,
+    );
+    expect(await page.script(`return document.querySelector('[role=dialog]').textContent`)).not.toMatch(/\bholes?\b|no picture|never covers/);
+    const frames = (await film()).shots.reduce((sum, s) => sum + s.length, 0);
+    await page.click(`Send out ${frames} frames`);
+    const url = await page.until<string>(`return document.querySelector('[role=dialog] a[download]')?.href`, 'the file is there', 110_000);
+    const bytes = Buffer.from(await (await fetch(url)).arrayBuffer());
+    const counted = execFileSync('ffprobe', ['-v', 'error', '-count_packets', '-select_streams', 'v', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', '-'], { input: bytes }); // prettier-ignore
+    expect(Number(counted.toString())).toBe(frames);
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 240_000);
+});
