@@ -3,6 +3,7 @@ import { EASE_NAMES, EASE_SHAPES } from '../motion/eases';
 import { solveZoom, zoomMap, type SolverSettings, type Zoom } from './cover-solver';
 import { measureHole, type HoleShape } from './hole-shape';
 import { apply } from '../geometry/matrix';
+import { casesOf } from './test-joins';
 
 function random(seed: number): () => number {
   let state = (seed * 2654435761) >>> 0 || 1;
@@ -111,7 +112,7 @@ describe('the move through a hole', () => {
   it('covers every pixel of every frame of thousands of holes, and ends with nothing of the leaving shot and the entering one as itself', () => {
     let flown = 0;
     const faults: string[] = [];
-    for (let seed = 1; seed <= 5000; seed++) {
+    for (let seed = 1; seed <= casesOf(5000); seed++) {
       const next = random(seed + 77);
       const frames = 4 + Math.floor(5 * next());
       const blob = randomBlob(seed, frames);
@@ -141,7 +142,7 @@ describe('the move through a hole', () => {
       say(entering !== 'grows' || solved.entering[0]!.scale <= Math.min(1, 1.3 * least) + 1e-9, 'does not fit at first');
     }
     expect(faults).toEqual([]);
-    expect(flown).toBeGreaterThan(4500);
+    expect(flown).toBeGreaterThan(casesOf(4500));
   }, 60_000);
 
   it.each([

@@ -8,7 +8,7 @@ import { planFrame } from '../plan/plan-frame';
 import { layComposed, makeComposed, setComposed } from './composed';
 import { isChangedByHand } from './recipe';
 import { dropThrough, stackOf } from './drop-through';
-import { chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from './test-joins';
+import { casesOf, chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from './test-joins';
 
 const { id } = joinAt(REEL).join;
 const made = (settings: Partial<DropSettings>, length = 14): Film =>
@@ -78,9 +78,9 @@ describe('a drop through', () => {
     expect(anew.mattes).toEqual(film.mattes);
   });
 
-  it('leaves nothing empty over 200 random pins and settings, and begins and ends on the shots’ own framing', () => {
+  it('leaves nothing empty over many random pins and settings, and begins and ends on the shots’ own framing', () => {
     const chance = chances(5);
-    for (let n = 0; n < 200; n++) {
+    for (let n = 0; n < casesOf(200); n++) {
       const pin =
         chance(5) === 0
           ? null

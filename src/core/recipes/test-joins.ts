@@ -76,6 +76,9 @@ export function measuredBox(left: number, top: number, right: number, bottom: nu
   return measureHole(coverage, ...SIZE, ...SIZE)!;
 }
 
+/** How many random cases a test goes through: a quarter of `all` as part of every run, all with `IRIMI_LONG=1`. */
+export const casesOf = (all: number): number => (process.env.IRIMI_LONG === '1' ? all : Math.ceil(all / 4));
+
 /** A row of chances that is the same on every run. */
 export function chances(seed: number): (below: number) => number {
   let state = seed;
