@@ -148,7 +148,9 @@ describe('files of one’s own', () => {
       'it is looked through',
       90_000,
     );
-    expect(await page.script(`return document.querySelector('[role=dialog]').textContent`)).not.toMatch(/\bholes?\b|no picture|never covers/);
+    expect(await page.script(`return document.querySelector('[role=dialog]').textContent`)).not.toMatch(
+      /\bholes?\b|no picture|never covers/,
+    );
     const frames = (await film()).shots.reduce((sum, s) => sum + s.length, 0);
     await page.click(`Send out ${frames} frames`);
     const url = await page.until<string>(`return document.querySelector('[role=dialog] a[download]')?.href`, 'the file is there', 110_000);
