@@ -1,6 +1,7 @@
 import { endIdleAnalysis } from '../server/analysis-worker';
 import { lockDataFolder, openDataDb } from '../server/db';
 import { seedDemoFilm } from '../server/demo-film';
+import { helpOn } from './help';
 import { renderCommand } from './render';
 import { serveCommand } from './serve';
 import { toolCommand } from './tool';
@@ -45,7 +46,14 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
 try {
   const command = VERBS.get(verb);
   if (command === undefined) throw new UsageError(`unknown verb "${verb}"; known: ${[...VERBS.keys()].join(', ')}`);
-  await command(withNegatives(args));
+  const help = args.includes('--help')
+    ? helpOn(
+        verb,
+        args.find((a) => !a.startsWith('-')),
+      )
+    : null;
+  if (help !== null) process.stdout.write(help);
+  else await command(withNegatives(args));
 } catch (error) {
   const { message } = troubleOf(error, dataFolder()) ?? (error as Error);
   console.error(`irimi ${verb}: ${oneLine(message)}`);

@@ -8,10 +8,9 @@ import { openDataDb } from '../server/db';
 import { orderedFrames, sendOrdered, sourcesOf } from '../server/exports';
 import { findFilm, type StoredFilm } from '../server/films';
 import { parseFilm } from '../server/film-schema';
+import { takes } from './help';
 import { fromCaller, outputFile } from './output';
 import { UsageError, wholeNumber } from './usage';
-
-const USAGE = 'render FILM OUT.webm|OUT.mp4|OUT.wav [--join N] [--handles N] [--from F --to F]';
 
 /** A film in the data folder by id or name, or a film file whose media are in the data folder. */
 async function findOrRead(db: Knex, idOrFile: string): Promise<StoredFilm> {
@@ -28,7 +27,7 @@ export async function renderCommand(args: readonly string[]): Promise<void> {
     options: { join: { type: 'string' }, handles: { type: 'string', default: '0' }, from: { type: 'string' }, to: { type: 'string' } },
   });
   const [name, out] = positionals;
-  if (name === undefined || out === undefined || positionals.length > 2) throw new UsageError(USAGE);
+  if (name === undefined || out === undefined || positionals.length > 2) throw new UsageError(takes('render'));
   const format = extname(out).slice(1) as SendFormat;
   if (!['webm', 'mp4', 'wav'].includes(format)) throw new UsageError(`${out}: the name must end in .webm, .mp4 or .wav`);
   const output = outputFile(out);

@@ -6,6 +6,7 @@ import { AnalysisFrames } from '../server/analysis-frames';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from '../server/crossing-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { frameNumber } from './frame-span';
+import { takes } from './help';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';
 
@@ -18,7 +19,7 @@ export async function edgeCommand(args: readonly string[]): Promise<void> {
     args: [...args],
     options: { video: { type: 'string' }, out: { type: 'string' }, from: { type: 'string' }, to: { type: 'string' } },
   });
-  if (values.video === undefined || values.out === undefined) throw new UsageError('tool edge --video V --out E.json [--from A --to B]');
+  if (values.video === undefined || values.out === undefined) throw new UsageError(takes('edge'));
   const out = outputFile(values.out, values.video);
   const video = fromCaller(values.video);
   const probed = await probe(video);

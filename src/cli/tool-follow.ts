@@ -11,10 +11,9 @@ import { AnalysisFrames } from '../server/analysis-frames';
 import { probe } from '../server/ffmpeg';
 import { parse } from '../server/parse';
 import { readFrameSpan } from './frame-span';
+import { takes } from './help';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';
-
-const USAGE = `tool follow --video V --frame N (--corners '[[x,y],…]' [--model similarity|affine|perspective] | --points '[[x,y],…]') --out T.json [--from A --to B]`;
 
 const place = Joi.array<Corner>().ordered(Joi.number().required(), Joi.number().required()).length(2);
 const MODELS: readonly MotionModel[] = ['similarity', 'affine', 'perspective'];
@@ -51,7 +50,7 @@ export async function followCommand(args: readonly string[]): Promise<void> {
   });
   const given = values.corners ?? values.points;
   if (values.video === undefined || values.frame === undefined || values.out === undefined || given === undefined)
-    throw new UsageError(USAGE);
+    throw new UsageError(takes('follow'));
   const out = outputFile(values.out, values.video);
   if (values.corners !== undefined && values.points !== undefined)
     throw new UsageError('--corners and --points are two different jobs; give one');

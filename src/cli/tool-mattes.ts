@@ -14,6 +14,7 @@ import { parse } from '../server/parse';
 import { strokesSchema } from '../server/request-schema';
 import { greyWriter, numberedPictures, readPicture, writeGrey } from '../server/picture-files';
 import { frameNumber, readFrameSpan } from './frame-span';
+import { takes } from './help';
 import { fromCaller, outputFile, OutputFolder, writeText } from './output';
 import { UsageError } from './usage';
 
@@ -35,8 +36,7 @@ export async function cutCommand(args: readonly string[]): Promise<void> {
     args: [...args],
     options: { image: { type: 'string' }, strokes: { type: 'string' }, out: { type: 'string' } },
   });
-  if (values.image === undefined || values.strokes === undefined || values.out === undefined)
-    throw new UsageError('tool cut --image I.png --strokes S.json --out alpha.png');
+  if (values.image === undefined || values.strokes === undefined || values.out === undefined) throw new UsageError(takes('cut'));
   const out = outputFile(values.out, values.image, values.strokes);
   const image = await readPicture(fromCaller(values.image));
   const given = parse(strokesSchema, await readJsonFile(values.strokes));
@@ -61,8 +61,6 @@ interface Leg {
   readonly to: number;
 }
 
-const CARRY_HOW = 'tool carry --video V --frame N --matte M.png [--given N=M.png …] --out DIR [--from A --to B]';
-
 /** `tool carry`: mattes given on one frame or several taken to the others; between two of them it is carried from both, and they meet. */
 export async function carryCommand(args: readonly string[]): Promise<void> {
   const { values } = parseArgs({
@@ -80,7 +78,7 @@ export async function carryCommand(args: readonly string[]): Promise<void> {
     listed.length === 0 ||
     (values.matte === undefined) !== (values.frame === undefined)
   )
-    throw new UsageError(CARRY_HOW);
+    throw new UsageError(takes('carry'));
   const folder = new OutputFolder(values.out, 'carry.json');
   const video = fromCaller(values.video);
   const probed = await probe(video);

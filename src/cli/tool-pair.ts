@@ -9,6 +9,7 @@ import { AnalysisFrames } from '../server/analysis-frames';
 import { countVideoFrames, probe } from '../server/ffmpeg';
 import { colourWriter, numberedPictures, readPicture, writePicture } from '../server/picture-files';
 import { frameNumber } from './frame-span';
+import { takes } from './help';
 import { fromCaller, outputFile, OutputFolder, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';
 
@@ -45,8 +46,7 @@ async function lookAt(given: string): Promise<LookedAt> {
 /** `tool pair`: where two videos meet best, with how one lies over the other there. */
 export async function pairCommand(args: readonly string[]): Promise<void> {
   const { values } = parseArgs({ args: [...args], options: { a: { type: 'string' }, b: { type: 'string' }, out: { type: 'string' } } });
-  if (values.a === undefined || values.b === undefined || values.out === undefined)
-    throw new UsageError('tool pair --a V1 --b V2 --out P.json');
+  if (values.a === undefined || values.b === undefined || values.out === undefined) throw new UsageError(takes('pair'));
   const out = outputFile(values.out, values.a, values.b);
   const a = await lookAt(values.a);
   const b = await lookAt(values.b);
@@ -79,8 +79,7 @@ export async function betweenCommand(args: readonly string[]): Promise<void> {
     args: [...args],
     options: { a: { type: 'string' }, b: { type: 'string' }, at: { type: 'string' }, out: { type: 'string' } },
   });
-  if (values.a === undefined || values.b === undefined || values.out === undefined)
-    throw new UsageError('tool between --a A.png --b B.png --at 0.5 --out M.png');
+  if (values.a === undefined || values.b === undefined || values.out === undefined) throw new UsageError(takes('between'));
   const at = Number(values.at ?? '0.5');
   if (!(at >= 0 && at <= 1)) throw new UsageError(`--at takes a number from 0 to 1, not "${values.at}"`);
   const out = outputFile(values.out, values.a, values.b);
@@ -103,8 +102,7 @@ export async function morphCommand(args: readonly string[]): Promise<void> {
     } as const,
   });
   const { a, b, out, frames, 'a-frame': aFrame, 'b-frame': bFrame, quality = 'fine' } = values;
-  if ([a, b, out, frames, aFrame, bFrame].some((v) => v === undefined))
-    throw new UsageError('tool morph --a V1 --a-frame N --b V2 --b-frame M --frames 8 --out DIR [--quality fast|fine]');
+  if ([a, b, out, frames, aFrame, bFrame].some((v) => v === undefined)) throw new UsageError(takes('morph'));
   if (quality !== 'fast' && quality !== 'fine') throw new UsageError(`--quality takes fast or fine, not "${quality}"`);
   const count = wholeNumber(frames, '--frames', 1);
   const folder = new OutputFolder(out!, 'morph.json');

@@ -7,11 +7,10 @@ import { solveZoom, zoomMap, type SolverSettings } from '../core/recipes/cover-s
 import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { zoomNotes } from '../core/recipes/zoom-notes';
 import { readPicture } from '../server/picture-files';
+import { takes } from './help';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';
 
-const HOW =
-  'tool solve --hole DIR --width W --height H --out S.json [--room 6] [--entering grows|waits|"pushes on"] [--ease NAME] [--start N]';
 /** Pictures read at a time. */
 const AT_ONCE = 3;
 
@@ -28,7 +27,7 @@ export async function solveCommand(args: readonly string[]): Promise<void> {
     } as const,
   });
   if (values.hole === undefined || values.out === undefined || values.width === undefined || values.height === undefined)
-    throw new UsageError(HOW);
+    throw new UsageError(takes('solve'));
   const width = wholeNumber(values.width, '--width', 1);
   const height = wholeNumber(values.height, '--height', 1);
   const out = outputFile(values.out);

@@ -5,6 +5,7 @@ import { look, startSoundDecoder, type SoundProbe } from '../server/ffmpeg';
 import { beatsOf } from '../server/find-beats';
 import { pairsOf } from '../server/sound-files';
 import { workerPool } from '../server/worker-pool';
+import { takes } from './help';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';
 
@@ -34,7 +35,7 @@ async function openSound(given: string): Promise<OpenedSound> {
 /** `tool beats`: the beats of a piece of music, seconds from the sound's first sample. */
 export async function beatsCommand(args: readonly string[]): Promise<void> {
   const { values } = parseArgs({ args: [...args], options: { audio: { type: 'string' }, out: { type: 'string' } } });
-  if (values.audio === undefined || values.out === undefined) throw new UsageError('tool beats --audio A.wav --out B.json');
+  if (values.audio === undefined || values.out === undefined) throw new UsageError(takes('beats'));
   const out = outputFile(values.out, values.audio);
   const { probed, pairs } = await openSound(values.audio);
   try {
@@ -57,7 +58,7 @@ export async function wordCommand(args: readonly string[]): Promise<void> {
     options: { a: { type: 'string' }, 'a-span': { type: 'string' }, b: { type: 'string' }, out: { type: 'string' } },
   });
   if (values.a === undefined || values.b === undefined || values['a-span'] === undefined || values.out === undefined)
-    throw new UsageError('tool word --a A.wav --a-span 1.20,1.65 --b B.wav --out W.json');
+    throw new UsageError(takes('word'));
   const out = outputFile(values.out, values.a, values.b);
   const a = await speechOf(values.a);
   const span = spanOf(values['a-span'], a.length / SOUND_RATE);

@@ -11,6 +11,7 @@ import { carryCommand, cutCommand } from './tool-mattes';
 import { betweenCommand, morphCommand, pairCommand } from './tool-pair';
 import { solveCommand } from './tool-solve';
 import { beatsCommand, wordCommand } from './tool-sound';
+import { takes, type ToolName } from './help';
 import { outputFile, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';
 
@@ -24,8 +25,7 @@ async function check(args: readonly string[]): Promise<void> {
     options: { join: { type: 'string' }, out: { type: 'string' } },
   });
   const [name] = positionals;
-  if (name === undefined || positionals.length > 1 || values.out === undefined)
-    throw new UsageError('tool check FILM [--join N] --out C.json');
+  if (name === undefined || positionals.length > 1 || values.out === undefined) throw new UsageError(takes('check'));
   const out = outputFile(values.out);
   const db = await openDataDb();
   const { id, film } = await findFilm(db, name);
@@ -52,7 +52,7 @@ const TOOLS = new Map<string, Tool>(
     beats: beatsCommand,
     word: wordCommand,
     check,
-  }),
+  } satisfies Record<ToolName, Tool>),
 );
 
 /** `tool NAME …`: the same computation on plain files. */
