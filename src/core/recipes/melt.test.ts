@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { coveragePlan, EmptinessMeter } from '../check/coverage';
 import { setFraming, spreadOverlap } from '../film/edits';
 import { kindOf, type Film } from '../film/film';
-import { keyedLanes, laneChannel } from '../film/lanes';
+import { keyedLanes, laneChannel } from '../lanes/lanes';
 import { changed, sampleFilm, sampleMedium } from '../film/sample-film';
 import { placedJoins, type PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/pixels';

@@ -1,16 +1,16 @@
 'use client';
-import type { BenchActions } from './bench-actions';
+import type { BenchActions } from './work/bench-actions';
 import { BlendPanel } from './blend/blend-panel';
-import { CheckPanel } from './check-panel';
+import { CheckPanel } from './check/check-panel';
 import { KindsSheet } from './kinds/kinds-sheet';
-import { MattePanels } from './matte-panels';
+import { MattePanels } from './mask/matte-panels';
 import { MovePanel } from './move/move-panel';
-import { PairPanel } from './pair-panel';
+import { PairPanel } from './pair/pair-panel';
 import { SoundSection } from './sound/sound-section';
 import { WordSection } from './sound/word-section';
-import { TrackPanel } from './track-panel';
-import type { BenchWork } from './use-bench-work';
-import type { useKinds } from './use-kinds';
+import { TrackPanel } from './track/track-panel';
+import type { BenchWork } from './work/use-bench-work';
+import type { useKinds } from './work/use-kinds';
 import { WayNote } from './way-note';
 
 interface BenchPanelProps {

@@ -2,22 +2,22 @@
 import { useEffect, useMemo } from 'react';
 import { kindOf } from '../../core/film/film';
 import { placeJoin, type PlacedJoin } from '../../core/film/timing';
-import { Header } from '../parts/header';
-import { RoomLayout } from '../parts/room-layout';
-import { RoomLink } from '../parts/room-link';
+import { Header } from '../room/header';
+import { RoomLayout } from '../room/room-layout';
+import { RoomLink } from '../room/room-link';
 import { Transport } from '../stage/transport';
 import { useFilm, useTools } from '../store/film-context';
-import { benchActions } from './bench-actions';
-import { select, useBench } from './bench-state';
+import { benchActions } from './work/bench-actions';
+import { select, useBench } from '../store/bench-state';
 import { BenchPanel } from './bench-panel';
-import { BenchStage } from './bench-stage';
+import { BenchStage } from './stage/bench-stage';
 import { STEP_TEXT, StepTabs } from './bench-tabs';
-import { BenchWeave } from './bench-weave';
+import { BenchWeave } from './stage/bench-weave';
 import { LayersPanel } from './layers/layers-panel';
-import { stepStates } from './step-states';
-import { useBenchCommands } from './use-bench-commands';
-import { useBenchWork, type BenchWork } from './use-bench-work';
-import { useKinds } from './use-kinds';
+import { stepStates } from './work/step-states';
+import { useBenchCommands } from './work/use-bench-commands';
+import { useBenchWork, type BenchWork } from './work/use-bench-work';
+import { useKinds } from './work/use-kinds';
 
 /** The bench: one join, opened. */
 export function Bench({ joinId }: { readonly joinId: string }) {

@@ -6,7 +6,7 @@ import { keysOf } from '../../core/motion/key-edits';
 import { IconButton } from '../parts/button';
 import { NumberField } from '../parts/number-field';
 import { useFilm, useTools } from '../store/film-context';
-import { chooseKeys, useBench, useClipboard } from '../bench/bench-state';
+import { chooseKeys, useBench, useClipboard } from '../store/bench-state';
 import { deleted, eased, movedBy, pasted, raisedBy, shapeOf } from './lane-edits';
 import type { Lane } from './use-lanes';
 

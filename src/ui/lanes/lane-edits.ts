@@ -1,4 +1,4 @@
-import { changeLane } from '../../core/film/lanes';
+import { changeLane } from '../../core/lanes/lanes';
 import { channelAt, type Channel } from '../../core/motion/curve';
 import { isSameShape, type EaseShape } from '../../core/motion/eases';
 import {
@@ -12,8 +12,8 @@ import {
   withoutKeys,
   withSpeed,
 } from '../../core/motion/key-edits';
-import type { KeyChoice } from '../bench/bench-state';
-import type { PreviewChange } from '../bench/preview';
+import type { KeyChoice } from '../store/bench-state';
+import type { PreviewChange } from '../store/preview';
 import type { Lane } from './use-lanes';
 
 /** Changes to keys in several lanes at once, as changes of a film. */

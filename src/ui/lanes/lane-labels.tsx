@@ -2,7 +2,7 @@
 import { Pin, PinOff } from 'lucide-react';
 import { keysOf } from '../../core/motion/key-edits';
 import { IconButton } from '../parts/button';
-import { toggleOpen, togglePin } from '../bench/bench-state';
+import { toggleOpen, togglePin } from '../store/bench-state';
 import { valueScale } from './lane-geometry';
 import type { Lane } from './use-lanes';
 

@@ -1,10 +1,10 @@
 'use client';
 import { useMemo } from 'react';
-import { keyedLanes, keyOfLane, laneChannel, laneFacts, shotLanes, type LaneFacts, type LaneTarget } from '../../core/film/lanes';
+import { keyedLanes, keyOfLane, laneChannel, laneFacts, shotLanes, type LaneFacts, type LaneTarget } from '../../core/lanes/lanes';
 import type { Film } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import type { Channel } from '../../core/motion/curve';
-import { useBench } from '../bench/bench-state';
+import { useBench } from '../store/bench-state';
 import { CLOSED, OPEN } from './lane-geometry';
 
 /** A lane as it is shown: what it changes, what that is now, and where it lies. */

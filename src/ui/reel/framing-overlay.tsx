@@ -8,7 +8,7 @@ import { draggedPose, type Grip } from '../../core/motion/gestures';
 import { poseAt, STILL } from '../../core/motion/motion';
 import { shotFraming } from '../../core/plan/shot-framing';
 import { useTools } from '../store/film-context';
-import type { PreviewChange } from '../bench/preview';
+import type { PreviewChange } from '../store/preview';
 
 interface FramingOverlayProps {
   readonly film: Film;

@@ -8,7 +8,7 @@ import { Note } from '../parts/note';
 import { Section } from '../parts/section';
 import { SelectRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
-import { RoomRow } from './room-row';
+import { RoomRow } from '../shots/room-row';
 import { loadRecipes, useOwnRecipes } from '../store/own-recipes';
 
 interface Report {

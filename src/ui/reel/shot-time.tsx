@@ -6,10 +6,10 @@ import { NumberRow } from '../parts/number-field';
 import { Section } from '../parts/section';
 import { Segmented } from '../parts/segmented';
 import { SelectRow, SwitchRow } from '../parts/select-row';
-import { TimeRows } from '../bench/move/time-rows';
+import { TimeRows } from '../shots/time-rows';
 import { usePreference } from '../store/preferences';
 import { useTools } from '../store/film-context';
-import type { PreviewChange } from '../bench/preview';
+import type { PreviewChange } from '../store/preview';
 
 const newId = (): string => crypto.randomUUID();
 

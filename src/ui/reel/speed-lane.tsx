@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { marksOfFilm } from '../../core/film/edits/marks';
 import type { FilmDraft } from '../../core/film/drafts';
 import type { Film } from '../../core/film/film';
-import { keyOfLane, laneChannel, laneFacts, type LaneTarget } from '../../core/film/lanes';
+import { keyOfLane, laneChannel, laneFacts, type LaneTarget } from '../../core/lanes/lanes';
 import { startOfShot } from '../../core/film/timing';
 import { useFilm } from '../store/film-context';
 import { Lanes } from '../lanes/lanes';

@@ -9,7 +9,7 @@ import { CutClient } from './cut-client';
 import { FramesClient } from './frames-client';
 import { PeaksClient } from './peaks-client';
 import { SoundClient } from './sound-client';
-import { SoundPlayer } from '../sound/player';
+import { SoundPlayer } from './player';
 
 interface FilmTools {
   readonly store: FilmStore;

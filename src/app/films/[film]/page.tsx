@@ -1,4 +1,4 @@
-import { Room } from '../../../ui/parts/room';
+import { Room } from '../../../ui/room/room';
 import { ReelRoom } from '../../../ui/reel/reel-room';
 
 export default function FilmPage() {

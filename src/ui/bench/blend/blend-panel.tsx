@@ -8,9 +8,9 @@ import { NumberField, NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { useBench } from '../bench-state';
+import { useBench } from '../../store/bench-state';
 import { ChannelRow } from '../move/motion-section';
-import type { PreviewChange } from '../preview';
+import type { PreviewChange } from '../../store/preview';
 import { EffectsList } from './effects-list';
 
 interface BlendProps {

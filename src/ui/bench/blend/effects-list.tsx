@@ -13,8 +13,8 @@ import { NumberField } from '../../parts/number-field';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import { ChannelRow } from '../move/motion-section';
-import { useCopiedEffects } from '../bench-state';
-import type { PreviewChange } from '../preview';
+import { useCopiedEffects } from '../../store/bench-state';
+import type { PreviewChange } from '../../store/preview';
 
 interface EffectsListProps {
   readonly placed: PlacedJoin;

@@ -8,8 +8,8 @@ import type { Film } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { useTools } from '../../store/film-context';
 import { useWeaveGrip } from '../../weave/weave-grip';
-import type { PreviewChange } from '../preview';
-import { useBench } from '../bench-state';
+import type { PreviewChange } from '../../store/preview';
+import { useBench } from '../../store/bench-state';
 
 /** Height of a row, CSS pixels. */
 export const SPAN_ROW = 20;

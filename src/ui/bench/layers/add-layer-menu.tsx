@@ -6,7 +6,7 @@ import { meltSource } from '../../../core/recipes/melt';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { Menu, MenuGroup, MenuItem } from '../../parts/menu';
 import { useFilm, useTools } from '../../store/film-context';
-import { select, useCopiedLayer } from '../bench-state';
+import { select, useCopiedLayer } from '../../store/bench-state';
 import { pasteCopied } from './paste-layer';
 
 const newId = (): string => crypto.randomUUID();

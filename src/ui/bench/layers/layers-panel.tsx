@@ -33,7 +33,7 @@ import { IconButton } from '../../parts/button';
 import { useOneStop } from '../../parts/one-stop';
 import { useFilm, useTools } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
-import { isSame, select, showOnly, useBench, useCopiedLayer } from '../bench-state';
+import { isSame, select, showOnly, useBench, useCopiedLayer } from '../../store/bench-state';
 import { AddLayerMenu } from './add-layer-menu';
 import { cameraText, carrierText, layerText } from './layer-text';
 import { MattesList } from './mattes-list';

@@ -1,7 +1,7 @@
 import type { Layer } from '../../../core/film/composition';
 import { pasteLayer } from '../../../core/film/edits/layers';
 import type { FilmStore } from '../../store/film-store';
-import { select } from '../bench-state';
+import { select } from '../../store/bench-state';
 
 /** Lays a copied layer in front of all others of a join, and selects it. */
 export function pasteCopied(store: FilmStore, joinId: string, layer: Layer): void {

@@ -10,7 +10,7 @@ import { eyeDistance } from '../../../core/motion/transform';
 import { Section } from '../../parts/section';
 import { SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { isSame, select, useBench } from '../bench-state';
+import { isSame, select, useBench } from '../../store/bench-state';
 
 const [WIDTH, HEIGHT] = [236, 132];
 

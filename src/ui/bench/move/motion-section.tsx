@@ -3,7 +3,7 @@ import { Link2, Link2Off } from 'lucide-react';
 import type { Layer } from '../../../core/film/composition';
 import { setCamera, setLayer, setMotion, setRidesOn, wouldCircle, type MoverRef } from '../../../core/film/edits/layers';
 import type { Join } from '../../../core/film/film';
-import { changeLane, laneChannel, laneFacts, moverName, type LaneTarget } from '../../../core/film/lanes';
+import { changeLane, laneChannel, laneFacts, moverName, type LaneTarget } from '../../../core/lanes/lanes';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { channelAt } from '../../../core/motion/curve';
 import { keysOf, toggleKeyAt, withKeyAt, withValueAt } from '../../../core/motion/key-edits';
@@ -13,8 +13,8 @@ import { NumberField, NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import type { PreviewChange } from '../preview';
-import { TimeRows } from './time-rows';
+import type { PreviewChange } from '../../store/preview';
+import { TimeRows } from '../../shots/time-rows';
 
 interface MotionProps {
   readonly placed: PlacedJoin;

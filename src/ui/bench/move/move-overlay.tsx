@@ -3,7 +3,7 @@ import { useDrag } from '@use-gesture/react';
 import { useRef } from 'react';
 import { setMotion, type MoverRef } from '../../../core/film/edits/layers';
 import type { Film, Join } from '../../../core/film/film';
-import { moverName } from '../../../core/film/lanes';
+import { moverName } from '../../../core/lanes/lanes';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { apply, compose, cornersOf, depthAt, IDENTITY, invert, type Matrix, type Point } from '../../../core/geometry/matrix';
 import { draggedPose, type Grip } from '../../../core/motion/gestures';
@@ -13,8 +13,8 @@ import { clippedBehindEye, type Pose } from '../../../core/motion/transform';
 import { channelAt } from '../../../core/motion/curve';
 import { carrierMap, planeMap } from '../../../core/plan/layer-place';
 import { useTools } from '../../store/film-context';
-import { useBench } from '../bench-state';
-import type { PreviewChange } from '../preview';
+import { useBench } from '../../store/bench-state';
+import type { PreviewChange } from '../../store/preview';
 
 interface MoveOverlayProps {
   readonly film: Film;

@@ -1,11 +1,11 @@
 'use client';
 import type { ShotSide } from '../../../core/film/composition';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { useBench } from '../bench-state';
-import type { PreviewChange } from '../preview';
+import { useBench } from '../../store/bench-state';
+import type { PreviewChange } from '../../store/preview';
 import { FromAbove } from './from-above';
 import { MotionSection } from './motion-section';
-import { RecipeSection } from './recipe-section';
+import { RecipeSection } from '../recipe/recipe-section';
 
 /** The controls of Move: the recipe on top, the motion of what is selected, and the set from above. */
 export function MovePanel({

@@ -11,7 +11,7 @@ import { NumberField } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { markEye, useBench } from '../bench-state';
+import { markEye, useBench } from '../../store/bench-state';
 
 interface EyeProps {
   readonly placed: PlacedJoin;

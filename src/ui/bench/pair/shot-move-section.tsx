@@ -27,7 +27,7 @@ import { StopWork } from '../../parts/stop-work';
 import { Segmented } from '../../parts/segmented';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { drawMove, useBench } from '../bench-state';
+import { drawMove, useBench } from '../../store/bench-state';
 
 /** Frames of another shot whose camera is followed at most. */
 const MOST_TAKEN = 240;

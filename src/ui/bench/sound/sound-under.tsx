@@ -14,7 +14,7 @@ import { frameOfSample, sampleOfFrame, SOUND_RATE } from '../../../core/sound/sa
 import type { SecondsSpan } from '../../../core/sound/words';
 import { useFilm, useTools } from '../../store/film-context';
 import { Wave } from '../../sound/wave';
-import type { PreviewChange } from '../preview';
+import type { PreviewChange } from '../../store/preview';
 import { selectSpan, useWord } from './word-choice';
 
 export const SOUND_ROW = 26;

@@ -1,5 +1,5 @@
 import { Bench } from '../../../../../ui/bench/bench';
-import { Room } from '../../../../../ui/parts/room';
+import { Room } from '../../../../../ui/room/room';
 
 export default async function JoinPage({ params }: { params: Promise<{ join: string }> }) {
   return (

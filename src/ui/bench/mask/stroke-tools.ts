@@ -1,0 +1,266 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Film, Matte, Media } from '../../../core/film/film';
+import type { ShotSide } from '../../../core/film/composition';
+import { carryGoals, restOfCarry, type CarryGoal, type CarrySpans } from '../../../core/film/carry-orders';
+import { DOUBTFUL, type MatteFrame } from '../../../core/film/matte-frame';
+import { setStrokes, strokesAt } from '../../../core/film/edits/mattes';
+import { mediumOf, filmFrameOf, type PlacedJoin } from '../../../core/film/timing';
+import type { StoredCoverage } from '../../../core/matte/coverage/stored-coverage';
+import { brushed, type BrushMode } from '../../../core/matte/cut/brush';
+import { hasPaint, markOf, type Stroke, type Strokes } from '../../../core/matte/cut/strokes';
+import { toNumber } from '../../../core/geometry/rational';
+import { matteSpace } from '../../../core/plan/plan-frame';
+import { joinSpan, shotSpan } from '../work/join-span';
+import { useTools } from '../../store/film-context';
+
+/** The painted matte the Mask step works on, at the current frame, and what can be done to it. */
+export interface StrokeTools {
+  readonly matte: Matte;
+  /** Medium frame under the playhead; null where its shot has none. */
+  readonly mediumFrame: number | null;
+  readonly strokes: Strokes;
+  /** What to show of the matte here: as it is being cut, else as stored; null where there is none. */
+  readonly coverage: StoredCoverage | null;
+  readonly frames: readonly MatteFrame[];
+  /** The stored frame under the playhead. */
+  readonly here: MatteFrame | null;
+  readonly doubtful: readonly MatteFrame[];
+  readonly mode: BrushMode;
+  /** Width in film pixels. */
+  readonly brush: number;
+  readonly settled: boolean;
+  readonly problem: string | null;
+  filmFrame(mediumFrame: number): number;
+  setMode(mode: BrushMode): void;
+  setBrush(width: number): void;
+  paint(stroke: Stroke, final: boolean): void;
+  clear(): void;
+  carry(goal: CarryGoal): void;
+  /** Film frames that a carry to the start or end of the join's span would reach; null where there is nowhere to go. */
+  readonly reaches: { readonly start: number | null; readonly end: number | null };
+  /** Film frame up to which a stopped carry still has to go; null when there is nothing to go on with. */
+  readonly unfinished: number | null;
+  goOn(): void;
+  /** Takes jitter out of the stored frames; 0..1. */
+  smooth(strength: number): void;
+  settle(settled: boolean): void;
+  forgetCarried(): void;
+}
+
+/** Least and greatest width of the brush, in film pixels. */
+export const MIN_BRUSH = 2;
+export const MAX_BRUSH = 240;
+
+const NOTHING: Strokes = { keep: [], drop: [] };
+
+/** Null without a painted matte to work on, or while its medium is not ready. */
+export function useStrokeTools(
+  film: Film,
+  media: Media,
+  placed: PlacedJoin,
+  frame: number,
+  matte: Matte | null,
+  side: ShotSide,
+): StrokeTools | null {
+  const { store, cutter } = useTools();
+  const [mode, setMode] = useState<BrushMode>('keep');
+  const [brush, setBrush] = useState(28);
+  const [live, setLive] = useState<{ key: string; coverage: StoredCoverage; stroke: Stroke | null } | null>(null);
+  const [stored, setStored] = useState<{ key: string; coverage: StoredCoverage | null } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const newest = useRef(0);
+  /** What had been carried to a frame before a hand corrected it. */
+  const base = useRef<{ readonly key: string; readonly coverage: Promise<StoredCoverage | null> } | null>(null);
+  const painted = matte?.painted !== undefined;
+  const medium = mediumOf(media, placed[side]);
+  const { mediumFrame } = matteSpace(film, media, placed, side, frame);
+  const known = matte === null ? undefined : store.snapshot().matteFrames.get(matte.id);
+  const frames = useMemo(() => known ?? [], [known]);
+  const here = frames.find((f) => f.frame === mediumFrame) ?? null;
+  const strokes = useMemo(() => (matte === null || mediumFrame === null ? NOTHING : strokesAt(matte, mediumFrame)), [matte, mediumFrame]);
+  const matteId = matte?.id ?? null;
+  const key = `${matteId}:${mediumFrame}`;
+
+  useEffect(() => {
+    if (painted && matteId !== null) void store.wantMatteFrames(matteId);
+  }, [store, painted, matteId]);
+
+  // what the server has here
+  const version = here?.version ?? 0;
+  const carriedVersion = here?.origin === 'hand' ? 'by hand' : version;
+  useEffect(() => {
+    if (carriedVersion !== 'by hand') base.current = null;
+  }, [carriedVersion]);
+  useEffect(() => {
+    if (!painted || matteId === null || mediumFrame === null) return;
+    let wanted = true;
+    const load = version === 0 ? Promise.resolve(null) : store.coverage(matteId, mediumFrame, 'coverage');
+    load.then(
+      (coverage) => {
+        if (!wanted) return;
+        setStored({ key, coverage });
+        setLive((l) => (l?.key === key && l.stroke === null ? null : l));
+      },
+      (error: Error) => wanted && setProblem(error.message),
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [store, painted, matteId, mediumFrame, version, key]);
+
+  const cut = useCallback(
+    async (what: Strokes, quick: boolean): Promise<StoredCoverage | null> => {
+      if (matteId === null || mediumFrame === null || medium === null) return null;
+      // asked once a frame, not with every move of the pointer
+      if (base.current?.key !== key) base.current = { key, coverage: store.coverage(matteId, mediumFrame, 'base') };
+      const asked = base.current;
+      const prior = await asked.coverage.catch((error: unknown) => {
+        if (base.current === asked) base.current = null; // asked again with the next stroke
+        throw error;
+      });
+      const facts = store.snapshot().media.get(medium.id);
+      if (facts === undefined) return null;
+      return cutter.cut({
+        source: {
+          mediumId: medium.id,
+          url: new URL(`/api/media/${medium.id}/proxy.webm`, location.href).href,
+          framesPerSecond: toNumber(facts.rate),
+          frames: facts.frames,
+        },
+        mediumWidth: medium.width,
+        mediumHeight: medium.height,
+        frame: mediumFrame,
+        strokes: what,
+        prior,
+        quick,
+      });
+    },
+    [store, cutter, matteId, mediumFrame, medium, key],
+  );
+
+  // strokes that changed, by painting or by undo, are cut again and stored
+  const mark = markOf(strokes);
+  const hasStrokes = hasPaint(strokes);
+  useEffect(() => {
+    if (!painted || matteId === null || mediumFrame === null || known === undefined || here?.settled === true) return;
+    if (!hasStrokes) {
+      if (here?.origin === 'hand') void store.ask(`mattes/${matteId}`, { do: 'restore', frame: mediumFrame });
+      return;
+    }
+    if (here?.origin === 'hand' && here.madeFrom === mark) return;
+    let wanted = true;
+    const run = async (): Promise<void> => {
+      const coverage = await cut(strokes, false);
+      if (coverage === null || !wanted) return;
+      setLive({ key, coverage, stroke: null });
+      await store.storeMatteFrame(matteId, mediumFrame, coverage, mark);
+    };
+    run().catch((error: Error) => setProblem(`The matte could not be cut: ${error.message}`));
+    return () => {
+      wanted = false;
+    };
+    // `here` changes when the frame is stored; only what it was made from matters
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [painted, matteId, mediumFrame, mark, hasStrokes, known === undefined, here?.madeFrom, here?.origin, here?.settled, cut]);
+
+  if (matte === null || !painted || medium === null) return null;
+  const filmFrame = (at: number): number => filmFrameOf(film, placed, side, medium, at);
+  const toMedium = (at: number): number | null => matteSpace(film, media, placed, side, at).mediumFrame;
+  const inMedium = ({ first, last }: { readonly first: number; readonly last: number }): { first: number; last: number } => ({
+    first: toMedium(first) ?? 0,
+    last: toMedium(last) ?? medium.frames - 1,
+  });
+  const spans: CarrySpans = { ...inMedium(joinSpan(placed, side, frame)), shot: inMedium(shotSpan(placed, side)), length: medium.frames };
+  const ends = (['start', 'end'] as const).map((goal) => (mediumFrame === null ? [] : carryGoals(goal, mediumFrame, frames, spans))[0]);
+  const settled = frames.length > 0 && frames.every((f) => f.settled);
+
+  const rest = restOfCarry(store.snapshot().jobs, matte.id, frames);
+
+  const NAMES: Record<BrushMode, string> = {
+    keep: 'Painted a keep stroke',
+    drop: 'Painted a drop stroke',
+    loop: 'Drew a loop around the subject',
+    box: 'Drew a box around the subject',
+    hair: 'Painted over hair',
+    'paint in': 'Painted into the matte',
+    'paint out': 'Painted out of the matte',
+    erase: 'Erased strokes',
+  };
+
+  return {
+    matte,
+    mediumFrame,
+    strokes,
+    coverage: live?.key === key ? live.coverage : stored?.key === key ? stored.coverage : null,
+    frames,
+    here,
+    doubtful: frames.filter((f) => f.confidence < DOUBTFUL && f.origin === 'carried'),
+    mode,
+    brush,
+    settled,
+    problem,
+    filmFrame,
+    setMode,
+    setBrush: (width) => setBrush(Math.max(MIN_BRUSH, Math.min(MAX_BRUSH, width))),
+    paint(stroke, final) {
+      if (mediumFrame === null) return;
+      if (here?.settled === true) {
+        store.notify('This matte is settled. Open it again to paint on it.');
+        return;
+      }
+      const next = brushed(strokes, mode, stroke);
+      if (final) {
+        // on what is painted by now: strokes may come quicker than the page draws
+        store.edit(NAMES[mode], (d) => {
+          const now = d.mattes.find((m) => m.id === matte.id);
+          if (now === undefined) return;
+          const painted = strokesAt(now, mediumFrame);
+          const more = brushed(painted, mode, stroke);
+          if (JSON.stringify(more) !== JSON.stringify(painted)) setStrokes(d, matte.id, { frame: mediumFrame, ...more });
+        });
+        return;
+      }
+      if (mode === 'erase' || mode === 'loop' || mode === 'box') return;
+      const ticket = ++newest.current;
+      void cut(next, true).then(
+        (coverage) => {
+          if (coverage !== null && ticket === newest.current) setLive({ key, coverage, stroke });
+        },
+        (error: Error) => setProblem(`The matte could not be cut: ${error.message}`),
+      );
+    },
+    clear() {
+      if (mediumFrame !== null)
+        store.edit('Cleared the strokes', (d) => setStrokes(d, matte.id, { frame: mediumFrame, keep: [], drop: [] }));
+    },
+    carry(goal) {
+      if (mediumFrame === null || here === null) {
+        store.notify('There is no matte on this frame to carry on from. Paint a few strokes first.');
+        return;
+      }
+      const goals = carryGoals(goal, mediumFrame, frames, spans);
+      if (goals.length === 0) {
+        store.notify('There is no frame to carry to in this direction.');
+        return;
+      }
+      void store.allSent().then(async () => {
+        for (const to of goals) await store.ask('carry', { matteId: matte.id, from: mediumFrame, to });
+      });
+    },
+    reaches: { start: ends[0] === undefined ? null : filmFrame(ends[0]), end: ends[1] === undefined ? null : filmFrame(ends[1]) },
+    unfinished: rest === null ? null : filmFrame(rest.to),
+    goOn() {
+      if (rest !== null) void store.allSent().then(() => store.ask('carry', rest));
+    },
+    smooth(strength) {
+      const order = { matteId: matte.id, first: frames[0]!.frame, last: frames.at(-1)!.frame, strength };
+      void store.allSent().then(() => store.ask('smooth', order));
+    },
+    settle(on) {
+      void store.settle(matte.id, on);
+    },
+    forgetCarried() {
+      void store.ask(`mattes/${matte.id}`, { do: 'forget carried' });
+    },
+  };
+}
