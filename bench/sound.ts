@@ -6,7 +6,7 @@ import { createFilm } from '../src/core/film/film';
 import { rational } from '../src/core/geometry/rational';
 import { findBeats } from '../src/core/sound/beats';
 import { ONSET_MARGIN, ONSET_RATE, onsetsOf } from '../src/core/sound/onsets';
-import { SOUND_RATE } from '../src/core/sound/samples';
+import { SOUND_RATE } from '../src/core/film/sound';
 import { drums, fMeasure, speak, type DrumOptions } from '../src/core/sound/test-sounds';
 import { findWord } from '../src/core/sound/words';
 import { rootFolder } from '../src/server/data-folder';

@@ -1,6 +1,6 @@
+import { SOUND_RATE } from '../core/film/sound';
 import { parseArgs } from 'node:util';
 import { findWord, type SecondsSpan } from '../core/sound/words';
-import { SOUND_RATE } from '../core/sound/samples';
 import { look, startSoundDecoder, type SoundProbe } from '../server/ffmpeg';
 import { beatsOf } from '../server/find-beats';
 import { pairsOf } from '../server/sound-files';

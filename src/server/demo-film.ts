@@ -1,3 +1,4 @@
+import { SOUND_RATE } from '../core/film/sound';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
@@ -10,7 +11,7 @@ import { readyMedia, readySounds, type SoundFacts } from '../core/film/media-fac
 import { setBeats } from '../core/film/edits/marks';
 import { addClip, addSoundLane, duplicateClip, setClipSound, trimClip } from '../core/film/edits/sound';
 import { cutInWord } from '../core/film/edits/words';
-import { monoOf, SOUND_RATE } from '../core/sound/samples';
+import { monoOf } from '../core/sound/samples';
 import { findWord } from '../core/sound/words';
 import { StrokeCutter } from '../core/matte/cut/cut';
 import { analysisSize, bytesOf } from '../core/matte/coverage/resize';

@@ -1,6 +1,6 @@
+import { SOUND_RATE } from '../core/film/sound';
 import { stat } from 'node:fs/promises';
 import { formatRational, isSameRate, parseRational, rational, toNumber, type Rational } from '../core/geometry/rational';
-import { SOUND_RATE } from '../core/sound/samples';
 import { AppError } from './errors';
 import { LOOK_LIMIT, run, runLimit, start, STREAM_LIMIT, type Child } from './processes';
 

@@ -1,3 +1,4 @@
+import { SOUND_RATE } from '../core/film/sound';
 import { execFileSync } from 'node:child_process';
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -13,7 +14,7 @@ import { rational } from '../core/geometry/rational';
 import { Mixer } from '../core/sound/mixer';
 import { PEAK_SCALES, peakLevels } from '../core/sound/peaks';
 import { planSound } from '../core/sound/plan-sound';
-import { monoOf, packPairs, SOUND_RATE, type Stereo } from '../core/sound/samples';
+import { monoOf, packPairs, type Stereo } from '../core/sound/samples';
 import { fMeasure } from '../core/sound/test-sounds';
 import { findWord } from '../core/sound/words';
 import { mediumFile } from './data-folder';

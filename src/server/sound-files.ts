@@ -1,10 +1,11 @@
+import { SOUND_RATE } from '../core/film/sound';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { open, rename, rm, stat, type FileHandle } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { writeFile } from 'node:fs/promises';
 import type { SoundFacts } from '../core/film/media-facts';
 import { PeakBuilder } from '../core/sound/peaks';
-import { silence, SOUND_RATE, unpackPairs, type Stereo } from '../core/sound/samples';
+import { silence, unpackPairs, type Stereo } from '../core/sound/samples';
 import { freeBytes, mediumFile } from './data-folder';
 import { AppError } from './errors';
 import { startSoundDecoder, type SoundProbe } from './ffmpeg';

@@ -1,7 +1,8 @@
 // Browser worker: mixes what is heard from parts of the media's sounds, and listens to speech.
+import { SOUND_RATE } from '../core/film/sound';
 import { Mixer } from '../core/sound/mixer';
 import { planSound } from '../core/sound/plan-sound';
-import { monoOf, silence, SOUND_RATE, unpackPairs, type Stereo } from '../core/sound/samples';
+import { monoOf, silence, unpackPairs, type Stereo } from '../core/sound/samples';
 import { findSilences, findWord, type SecondsSpan } from '../core/sound/words';
 import type { SoundReply, SoundRequest } from './sound-protocol';
 

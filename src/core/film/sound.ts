@@ -1,5 +1,8 @@
 import type { Channel } from '../motion/curve';
 
+/** Samples a second of all sound that is worked with. */
+export const SOUND_RATE = 48_000;
+
 /**
  * What a film holds of sound. Times on the reel are film frames, held as doubles; places in a medium are seconds. Levels are dB,
  * channels on the clock of what they belong to; at `SILENCE_DB` nothing is heard.

@@ -1,7 +1,7 @@
+import { SOUND_RATE } from '../film/sound';
 import { describe, expect, it } from 'vitest';
 import { findBeats, type Beats } from './beats';
 import { ONSET_MARGIN, ONSET_RATE, onsetsOf } from './onsets';
-import { SOUND_RATE } from './samples';
 import { drums, fMeasure, seeded, type DrumOptions } from './test-sounds';
 
 function beatsOf(sound: Float32Array): Beats | null {

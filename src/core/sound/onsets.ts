@@ -1,4 +1,4 @@
-import { SOUND_RATE } from './samples';
+import { SOUND_RATE } from '../film/sound';
 import { MelBands, Spectra } from './spectrum';
 
 /** Onset strengths a second. */

@@ -4,7 +4,8 @@ import type { SoundFacts, Sounds } from '../film/media-facts';
 import { PLAIN_CHANGE, PLAIN_SOUND, SILENCE_DB, type ShotSound } from '../film/sound';
 import { filmLength, mediumPlaceAt, placedJoins, startOfShot, type PlacedJoin } from '../film/timing';
 import { toNumber } from '../geometry/rational';
-import { frameOfSample, gainOf, sampleOfFrame, SOUND_RATE } from './samples';
+import { SOUND_RATE } from '../film/sound';
+import { frameOfSample, gainOf, sampleOfFrame } from './samples';
 
 /** One sound in its place on the film. All samples count from the film's first at `SOUND_RATE`. */
 export interface Voice {

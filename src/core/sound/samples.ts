@@ -1,7 +1,5 @@
+import { SOUND_RATE } from '../film/sound';
 import type { Rational } from '../geometry/rational';
-
-/** Samples a second of all sound that is worked with. */
-export const SOUND_RATE = 48_000;
 
 /** Two channels of the same length, nominally −1..1. */
 export interface Stereo {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { silence, SOUND_RATE, type Stereo } from './samples';
+import { SOUND_RATE } from '../film/sound';
+import { silence, type Stereo } from './samples';
 import { Stretched } from './stretch';
 
 const LENGTH = 4 * SOUND_RATE;

@@ -1,4 +1,4 @@
-import { SOUND_RATE } from './samples';
+import { SOUND_RATE } from '../film/sound';
 
 /** Made sounds with exact truth, for tests and measures. */
 

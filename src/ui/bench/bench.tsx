@@ -11,7 +11,7 @@ import { benchActions } from './work/bench-actions';
 import { select, useBench } from '../store/bench-state';
 import { BenchPanel } from './bench-panel';
 import { BenchStage } from './stage/bench-stage';
-import { STEP_TEXT, StepTabs } from './bench-tabs';
+import { STEP_TEXT, StepTabs } from './common/bench-tabs';
 import { BenchWeave } from './stage/bench-weave';
 import { LayersPanel } from './layers/layers-panel';
 import { stepStates } from './work/step-states';

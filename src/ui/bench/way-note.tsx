@@ -1,7 +1,7 @@
 'use client';
 import { ArrowRight } from 'lucide-react';
 import type { NextThing } from '../../core/recipes/next-thing';
-import { STEP_TEXT } from './bench-tabs';
+import { STEP_TEXT } from './common/bench-tabs';
 
 /** What the join lacks next, in one sentence, and a way to where it is done. */
 export function WayNote({ next, isHere, onGo }: { readonly next: NextThing; readonly isHere: boolean; readonly onGo: () => void }) {

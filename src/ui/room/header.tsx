@@ -11,7 +11,7 @@ import { useFilmState, useTools } from '../store/film-context';
 import type { SaveState } from '../store/film-store';
 import { usePreference } from '../store/preferences';
 import { Button, IconButton } from '../parts/button';
-import { JobsInBrief } from './jobs-in-brief';
+import { JobsInBrief } from '../parts/jobs-in-brief';
 import { Logo } from '../parts/logo';
 import { Notices } from './notices';
 

@@ -2,7 +2,7 @@
 import { Download, Trash2 } from 'lucide-react';
 import { isUnderWay, type JobView, type SendFormat } from '../../core/film/job';
 import { Button, IconButton } from '../parts/button';
-import { progressText } from '../room/jobs-in-brief';
+import { progressText } from '../parts/jobs-in-brief';
 import { ProgressBar } from '../parts/progress-bar';
 
 /** A file that was sent out, or is on its way. */

@@ -1,11 +1,11 @@
 'use client';
+import { SOUND_RATE } from '../../core/film/sound';
 import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
 import { addShot, takeOffShelf } from '../../core/film/edits';
 import { usesOfMedium } from '../../core/film/references';
 import { isMixedDown, type MediumFacts, type ShelfMedium, type SoundFacts } from '../../core/film/media-facts';
 import { addClip } from '../../core/film/edits/sound';
-import { SOUND_RATE } from '../../core/sound/samples';
 import { SoundFace } from './sound-face';
 import { toNumber } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';

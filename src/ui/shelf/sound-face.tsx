@@ -1,8 +1,8 @@
 'use client';
+import { SOUND_RATE } from '../../core/film/sound';
 import { Pause, Play } from 'lucide-react';
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import type { SoundFacts } from '../../core/film/media-facts';
-import { SOUND_RATE } from '../../core/sound/samples';
 import { Wave } from '../sound/wave';
 import { useTools } from '../store/film-context';
 

@@ -1,8 +1,9 @@
 'use client';
+import { SOUND_RATE } from '../../core/film/sound';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Film } from '../../core/film/film';
 import { toNumber } from '../../core/geometry/rational';
-import { sampleOfFrame, SOUND_RATE } from '../../core/sound/samples';
+import { sampleOfFrame } from '../../core/sound/samples';
 import type { Drawing } from '../../core/plan/plan-views';
 import type { Handlers } from '../commands/use-commands';
 import { useTools } from '../store/film-context';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { silence, type Stereo } from '../../core/sound/samples';
-import { readLooped } from '../sound/looped';
+import { readLooped } from './looped';
 import { PlayClock } from './play-clock';
 import { blocksPast } from './player';
 

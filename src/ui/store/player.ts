@@ -1,6 +1,7 @@
-import { SOUND_RATE, type Stereo } from '../../core/sound/samples';
+import { SOUND_RATE } from '../../core/film/sound';
+import { type Stereo } from '../../core/sound/samples';
 import { Stretched } from '../../core/sound/stretch';
-import { readLooped, type LoopSpan, type ReadMix } from '../sound/looped';
+import { readLooped, type LoopSpan, type ReadMix } from './looped';
 import { PlayClock } from './play-clock';
 
 /** Samples of a block that is given to the device at one time, and how far ahead blocks are given, seconds. */

@@ -2,11 +2,19 @@ import type { Draft } from 'immer';
 import { toNumber } from '../../geometry/rational';
 import { shiftChannel } from '../../motion/key-edits';
 import type { Channel } from '../../motion/curve';
-import { SOUND_RATE } from '../../sound/samples';
 import type { FilmDraft, NewId } from '../drafts';
 import { byId, type Film } from '../film';
 import type { SoundFacts } from '../media-facts';
-import { PLAIN_CHANGE, PLAIN_SOUND, type ShotSound, type SoundChange, type SoundClip, type SoundHit, type SoundLane } from '../sound';
+import {
+  SOUND_RATE,
+  PLAIN_CHANGE,
+  PLAIN_SOUND,
+  type ShotSound,
+  type SoundChange,
+  type SoundClip,
+  type SoundHit,
+  type SoundLane,
+} from '../sound';
 
 /** Changes to what is heard. Frames are film frames. */
 

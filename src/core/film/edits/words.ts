@@ -1,6 +1,5 @@
 import type { Draft } from 'immer';
 import { toNumber } from '../../geometry/rational';
-import type { SharedWord } from '../../sound/words';
 import type { ShotSide } from '../composition';
 import type { FilmDraft } from '../drafts';
 import { byId, type Film, type Media } from '../film';
@@ -10,12 +9,18 @@ import { setSoundChange } from './sound';
 /** Milliseconds over which two takes go over into each other inside a word. */
 const WORD_FADE = 24;
 
+/** Where to go over from one take to the other, seconds of each: the same place of a word in both. */
+interface WordPlaces {
+  readonly cutA: number;
+  readonly cutB: number;
+}
+
 /**
  * Cuts a join inside a word that both shots say: the picture on the frame nearest to where both agree best, the sound exactly there, and the
- * entering shot so that both say it at the same time. `found.a` is what was said in the shot of `side`. Both shots keep their other ends.
+ * entering shot so that both say it at the same time. `found.cutA` is in the shot of `side`. Both shots keep their other ends.
  * @returns whether it could be done: shots at a speed of their own, and cuts outside a shot, cannot
  */
-export function cutInWord(film: FilmDraft, media: Media, joinId: string, side: ShotSide, found: SharedWord): boolean {
+export function cutInWord(film: FilmDraft, media: Media, joinId: string, side: ShotSide, found: WordPlaces): boolean {
   const placed = placeJoin(film, joinId);
   if (placed === null) return false;
   const { leaving, entering } = placed;

@@ -7,7 +7,7 @@ import { Section } from '../../parts/section';
 import { StopWork } from '../../parts/stop-work';
 import { useFilm, useTools } from '../../store/film-context';
 import type { OutlineTools } from './outline-tools';
-import { mediumPlan } from '../pair/medium-plan';
+import { mediumPlan } from '../common/medium-plan';
 
 const OWNER = 'carry outline';
 

@@ -18,7 +18,7 @@ import { call } from '../../store/api';
 import { receiveFile } from '../../store/send-file';
 import { isUnderWay } from '../../../core/film/job';
 import { useFilm, useJob, useTools } from '../../store/film-context';
-import { joinSpan } from '../work/join-span';
+import { joinSpan } from '../common/join-span';
 
 const FORMATS: readonly { readonly value: MatteFormat; readonly text: string }[] = [
   { value: 'png', text: 'PNG pictures, zip' },

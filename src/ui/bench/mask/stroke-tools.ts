@@ -10,7 +10,7 @@ import { brushed, type BrushMode } from '../../../core/matte/cut/brush';
 import { hasPaint, markOf, type Stroke, type Strokes } from '../../../core/matte/cut/strokes';
 import { toNumber } from '../../../core/geometry/rational';
 import { matteSpace } from '../../../core/plan/plan-frame';
-import { joinSpan, shotSpan } from '../work/join-span';
+import { joinSpan, shotSpan } from '../common/join-span';
 import { useTools } from '../../store/film-context';
 
 /** The painted matte the Mask step works on, at the current frame, and what can be done to it. */

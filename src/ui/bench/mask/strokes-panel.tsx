@@ -13,7 +13,7 @@ import { isUnderWay } from '../../../core/film/job';
 import { useJob } from '../../store/film-context';
 import { usePreference } from '../../store/preferences';
 import type { BrushMode } from '../../../core/matte/cut/brush';
-import { DirectionButtons } from '../track/direction-buttons';
+import { DirectionButtons } from '../common/direction-buttons';
 import { MAX_BRUSH, MIN_BRUSH, type StrokeTools } from './stroke-tools';
 
 interface StrokesPanelProps {

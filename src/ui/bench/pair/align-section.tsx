@@ -15,7 +15,7 @@ import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { mediumPlan } from './medium-plan';
+import { mediumPlan } from '../common/medium-plan';
 
 /** Likeness under which how two pictures lie over each other is doubtful. */
 const DOUBTFUL = 0.35;

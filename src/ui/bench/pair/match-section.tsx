@@ -30,7 +30,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
 import { MapCanvas } from './map-canvas';
 import { MotionSection } from './motion-section';
-import { mediumPlan } from './medium-plan';
+import { mediumPlan } from '../common/medium-plan';
 import { usePairs } from './use-pairs';
 
 const newId = (): string => crypto.randomUUID();

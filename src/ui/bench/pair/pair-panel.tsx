@@ -11,7 +11,7 @@ import { FindingNote } from '../../parts/finding-note';
 import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { useFilm, useTools } from '../../store/film-context';
-import { kindText } from '../bench-tabs';
+import { kindText } from '../common/bench-tabs';
 import { RoomRow } from '../../shots/room-row';
 import { SaveRecipe } from '../kinds/save-recipe';
 import { AlignSection } from './align-section';

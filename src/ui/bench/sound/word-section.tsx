@@ -1,10 +1,11 @@
 'use client';
+import { SOUND_RATE } from '../../../core/film/sound';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { cutInWord } from '../../../core/film/edits/words';
 import { changedFilm } from '../../../core/film/history';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { silence, SOUND_RATE, type Stereo } from '../../../core/sound/samples';
+import { silence, type Stereo } from '../../../core/sound/samples';
 import type { SecondsSpan } from '../../../core/sound/words';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';

@@ -17,7 +17,7 @@ import { OutlineEditor, type Ghost } from '../../stage/outline-editor';
 import { patchAround } from '../../../core/track/track';
 import { RegionEditor } from '../../stage/region-editor';
 import { StrokePainter } from '../../stage/stroke-painter';
-import type { Step } from '../work/bench-place';
+import type { Step } from '../common/bench-place';
 import type { OutlineTools } from '../mask/outline-tools';
 import type { StrokeTools } from '../mask/stroke-tools';
 import type { TrackTools } from '../track/track-tools';

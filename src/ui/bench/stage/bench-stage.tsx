@@ -6,12 +6,12 @@ import { FeatureLines, linesAt } from '../../stage/feature-lines';
 import { Stage } from '../../stage/stage';
 import { useFilm } from '../../store/film-context';
 import type { BenchActions } from '../work/bench-actions';
-import { ghostsOf } from './bench-marks';
+import { ghostsOf } from '../work/bench-marks';
 import { useBench } from '../../store/bench-state';
 import { benchOverlay } from './bench-overlay';
-import { ViewTabs } from '../bench-tabs';
+import { ViewTabs } from '../common/bench-tabs';
 import { MoveOverlay } from '../move/move-overlay';
-import { StageFooter } from './stage-footer';
+import { StageFooter } from '../common/stage-footer';
 import type { BenchWork } from '../work/use-bench-work';
 
 interface StageSize {

@@ -11,7 +11,7 @@ import { useFilm } from '../../store/film-context';
 import { SizedWeave } from '../../weave/sized-weave';
 import type { WeaveUnder } from '../../weave/weave';
 import type { BenchActions } from '../work/bench-actions';
-import { keyFramesOf, matteMarksOf } from './bench-marks';
+import { keyFramesOf, matteMarksOf } from '../work/bench-marks';
 import { SPAN_ROW, SpanBars, SpanLabels, useSpanRows } from '../blend/span-rows';
 import { SoundLabels } from '../sound/sound-labels';
 import { SOUND_ROW, SoundUnder } from '../sound/sound-under';

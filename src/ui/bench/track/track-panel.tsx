@@ -16,7 +16,7 @@ import { Segmented } from '../../parts/segmented';
 import { isUnderWay } from '../../../core/film/job';
 import { useJob } from '../../store/film-context';
 import type { PreviewChange } from '../../store/preview';
-import { DirectionButtons } from './direction-buttons';
+import { DirectionButtons } from '../common/direction-buttons';
 import { SteadySection } from './steady-section';
 import type { TrackTools } from './track-tools';
 

@@ -17,7 +17,7 @@ import type { ReadTrack } from '../../../core/interchange/track-files';
 import { matteSpace } from '../../../core/plan/plan-frame';
 import type { Corner } from '../../../core/track/plane-template';
 import { patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../../../core/track/track';
-import { joinSpan } from '../work/join-span';
+import { joinSpan } from '../common/join-span';
 import { useTools } from '../../store/film-context';
 
 /** The track the Track step works on, at the current frame, and what can be done to it. */

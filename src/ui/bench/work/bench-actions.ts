@@ -13,7 +13,7 @@ import type { NextThing } from '../../../core/recipes/next-thing';
 import { overlapName, rollCutAndRefit, setOverlapAndRefit } from '../../../core/recipes/refit';
 import { deleted, withKey } from '../../lanes/lane-edits';
 import type { FilmStore } from '../../store/film-store';
-import type { Step } from './bench-place';
+import type { Step } from '../common/bench-place';
 import { chooseKeys, drawMove, markEye, useBench } from '../../store/bench-state';
 import { slideName } from '../pair/pair-panel';
 import type { PreviewChange } from '../../store/preview';

@@ -4,8 +4,8 @@ import { DOUBTFUL } from '../../../core/film/matte-frame';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { MOTION_CHANNELS } from '../../../core/motion/motion';
 import type { Track } from '../../../core/track/track';
-import type { Step } from './bench-place';
-import type { StepState } from '../bench-tabs';
+import type { Step } from '../common/bench-place';
+import type { StepState } from '../common/bench-tabs';
 import type { StrokeTools } from '../mask/stroke-tools';
 import type { TrackTools } from '../track/track-tools';
 

@@ -5,7 +5,7 @@ import { useCommands } from '../../commands/use-commands';
 import { useTools } from '../../store/film-context';
 import { playHandlers } from '../../stage/playback';
 import type { BenchActions } from './bench-actions';
-import { stopsOf } from '../stage/bench-marks';
+import { stopsOf } from './bench-marks';
 import { chooseKeys, useBench, useCopiedLayer } from '../../store/bench-state';
 import { pasteCopied } from '../layers/paste-layer';
 import type { BenchWork } from './use-bench-work';

@@ -15,13 +15,13 @@ import { previewSize } from '../../stage/stage';
 import { useFilm, useTools } from '../../store/film-context';
 import { usePreference } from '../../store/preferences';
 import { useFindings } from '../../store/use-findings';
-import { useBenchPlace } from './bench-place';
+import { useBenchPlace } from '../common/bench-place';
 import { openBench, useBench } from '../../store/bench-state';
 import { useOutlineTools } from '../mask/outline-tools';
 import type { PreviewChange } from '../../store/preview';
 import type { WeaveForm } from '../../weave/weave-sizes';
 import { soundRowsOf } from '../sound/sound-under';
-import { CHECKER } from '../stage/stage-footer';
+import { CHECKER } from '../common/stage-footer';
 import { useStrokeTools } from '../mask/stroke-tools';
 import { useTrackTools } from '../track/track-tools';
 

@@ -3,7 +3,7 @@ import { DOUBTFUL } from '../../../core/film/matte-frame';
 import type { Ghost } from '../../stage/outline-editor';
 import type { WeaveKey } from '../../weave/keyframe-pips';
 import type { MatteMark } from '../../weave/matte-marks';
-import type { BenchWork } from '../work/use-bench-work';
+import type { BenchWork } from './use-bench-work';
 
 /** The keyframes of the outline that is worked on, as film frames. */
 export const keyFramesOf = ({ tools }: BenchWork): WeaveKey[] =>

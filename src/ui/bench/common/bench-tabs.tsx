@@ -1,8 +1,8 @@
-import type { JoinKind } from '../../core/film/recipe-settings';
-import { recipeKind } from '../../core/recipes/recipe';
-import type { StageView } from '../../core/plan/plan-views';
-import { useOneStop } from '../parts/one-stop';
-import { STEPS, type Step } from './work/bench-place';
+import type { JoinKind } from '../../../core/film/recipe-settings';
+import { recipeKind } from '../../../core/recipes/recipe';
+import type { StageView } from '../../../core/plan/plan-views';
+import { useOneStop } from '../../parts/one-stop';
+import { STEPS, type Step } from './bench-place';
 
 /** To do, done, or something to look at. */
 export type StepState = 'open' | 'done' | 'look';

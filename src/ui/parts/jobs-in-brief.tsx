@@ -4,8 +4,8 @@ import { Popover } from 'radix-ui';
 import { isUnderWay, type JobKind, type JobView } from '../../core/film/job';
 import { useFilmState, useTools } from '../store/film-context';
 import { call } from '../store/api';
-import { Button, IconButton } from '../parts/button';
-import { ProgressBar } from '../parts/progress-bar';
+import { Button, IconButton } from './button';
+import { ProgressBar } from './progress-bar';
 
 const timeText = (seconds: number): string => (seconds < 60 ? `${Math.ceil(seconds)} s` : `${Math.ceil(seconds / 60)} min`);
 
