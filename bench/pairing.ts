@@ -10,9 +10,9 @@ import { placedTwice } from '../src/core/pair/placement';
 import { meltFrames } from '../src/core/morph/melt';
 import { PairFinder } from '../src/core/pair/find-pairs';
 import { SIGNS_WIDTH } from '../src/core/pair/frame-signs';
-import { AnalysisFrames } from '../src/server/analysis-frames';
-import { rootFolder } from '../src/server/data-folder';
-import { probe } from '../src/server/ffmpeg';
+import { AnalysisFrames } from '../src/server/video/analysis-frames';
+import { rootFolder } from '../src/server/base/data-folder';
+import { probe } from '../src/server/video/ffmpeg';
 import { medianMs, type Line } from './line';
 import { greyOf, openCv } from './opencv';
 

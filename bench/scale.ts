@@ -11,9 +11,9 @@ import { countingIds } from '../src/core/film/sample-film';
 import { filmLength } from '../src/core/film/timing';
 import { rational } from '../src/core/geometry/rational';
 import { planFrame } from '../src/core/plan/plan-frame';
-import { openDb } from '../src/server/db';
-import { openFilm, storeEdit } from '../src/server/film-edits';
-import { addFilm, loadFilm } from '../src/server/films';
+import { openDb } from '../src/server/database/db';
+import { openFilm, storeEdit } from '../src/server/films/film-edits';
+import { addFilm, loadFilm } from '../src/server/films/films';
 import type { Line } from './line';
 
 enablePatches();

@@ -9,12 +9,12 @@ import { ONSET_MARGIN, ONSET_RATE, onsetsOf } from '../src/core/sound/onsets';
 import { SOUND_RATE } from '../src/core/film/sound';
 import { drums, fMeasure, speak, type DrumOptions } from '../src/core/sound/test-sounds';
 import { findWord } from '../src/core/sound/words';
-import { rootFolder } from '../src/server/data-folder';
-import { openDb } from '../src/server/db';
-import { look } from '../src/server/ffmpeg';
-import { addFilm } from '../src/server/films';
-import { copyMedium } from '../src/server/media';
-import { takeSound } from '../src/server/sound-files';
+import { rootFolder } from '../src/server/base/data-folder';
+import { openDb } from '../src/server/database/db';
+import { look } from '../src/server/video/ffmpeg';
+import { addFilm } from '../src/server/films/films';
+import { copyMedium } from '../src/server/media/media';
+import { takeSound } from '../src/server/media/sound-files';
 import type { Line } from './line';
 
 const RUNS = 3;

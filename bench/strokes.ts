@@ -8,7 +8,7 @@ import { regionAndContour } from './measures';
 import { bytesOf } from '../src/core/matte/coverage/resize';
 import { DROP, KEEP, paintHair, paintSeeds } from '../src/core/matte/cut/seeds';
 import type { Stroke, Strokes } from '../src/core/matte/cut/strokes';
-import { rootFolder } from '../src/server/data-folder';
+import { rootFolder } from '../src/server/base/data-folder';
 import { framesOf, truthAt } from './film';
 import { HAIR_HEIGHT, HAIR_WIDTH, hairyCoverage, hairyPicture, HEAD } from './hairy-subject';
 import { photoLike } from './known-pictures';

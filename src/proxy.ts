@@ -1,5 +1,5 @@
 import { NextResponse, type NextRequest } from 'next/server';
-import { isOwnHost } from './server/own-page';
+import { isOwnHost } from './server/http/own-page';
 
 /**
  * Pages run only the scripts that come with them, are shown in no frame of another page, and only under a name of this program.

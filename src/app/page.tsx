@@ -1,8 +1,8 @@
-import { dataFolder } from '../server/data-folder';
-import { AppError, troubleOf } from '../server/errors';
-import { listFilms } from '../server/films';
-import { listFound } from '../server/found';
-import { getWorkshop } from '../server/workshop';
+import { dataFolder } from '../server/base/data-folder';
+import { AppError, troubleOf } from '../server/base/errors';
+import { listFilms } from '../server/films/films';
+import { listFound } from '../server/workshop/found';
+import { getWorkshop } from '../server/workshop/workshop';
 import { FilmList } from '../ui/films/film-list';
 import { Trouble } from '../ui/films/trouble';
 

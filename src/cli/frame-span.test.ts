@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Probe } from '../server/ffmpeg';
+import type { Probe } from '../server/video/ffmpeg';
 import { readFrameSpan } from './frame-span';
 
 /** Tells of a minute at 24 frames a second; there is no file to count them in. */

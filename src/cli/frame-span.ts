@@ -1,4 +1,4 @@
-import { countVideoFrames, type Probe } from '../server/ffmpeg';
+import { countVideoFrames, type Probe } from '../server/video/ffmpeg';
 import { UsageError, wholeNumber } from './usage';
 
 /** The frame something is given on, and the first and last that it is taken to. */

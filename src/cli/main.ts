@@ -1,13 +1,13 @@
-import { endIdleAnalysis } from '../server/analysis-worker';
-import { lockDataFolder, openDataDb } from '../server/db';
-import { seedDemoFilm } from '../server/demo-film';
+import { endIdleAnalysis } from '../server/work/analysis-worker';
+import { lockDataFolder, openDataDb } from '../server/database/db';
+import { seedDemoFilm } from '../server/demo/demo-film';
 import { helpOn } from './help';
 import { renderCommand } from './render';
 import { serveCommand } from './serve';
 import { toolCommand } from './tool';
 import { oneLine, UsageError, withNegatives } from './usage';
-import { dataFolder } from '../server/data-folder';
-import { troubleOf } from '../server/errors';
+import { dataFolder } from '../server/base/data-folder';
+import { troubleOf } from '../server/base/errors';
 
 /** Works on the data folder as the only one. */
 async function alone(work: () => Promise<void>): Promise<void> {

@@ -1,7 +1,7 @@
 import { rmSync, statSync } from 'node:fs';
 import { chmod, mkdir, mkdtemp, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { partialsOf } from '../server/send/partials';
+import { partialsOf } from '../server/exports/partials';
 import { UsageError } from './usage';
 
 /** A path as the caller means it, who may stand in another folder. */

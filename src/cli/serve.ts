@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import next from 'next';
-import { rootFolder } from '../server/data-folder';
-import { createOwnServer } from '../server/serve';
+import { rootFolder } from '../server/base/data-folder';
+import { createOwnServer } from '../server/http/serve';
 import { UsageError } from './usage';
 
 const HOST = '127.0.0.1';
@@ -9,7 +9,7 @@ const HOST = '127.0.0.1';
 /** What ending in good order may take, ms. */
 const PATIENCE_MS = 5000;
 
-/** What the routes keep open in this process: see server/workshop.ts, of which the pages have a copy of their own. */
+/** What the routes keep open in this process: see server/workshop/workshop.ts, of which the pages have a copy of their own. */
 const shared = globalThis as { irimiWorkshop?: Promise<{ readonly jobs: { leave(): Promise<void> } }> };
 
 /** Serves the pages on `PORT` until the program is told to end; what is under way then begins again with the next start. */

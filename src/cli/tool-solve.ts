@@ -6,7 +6,7 @@ import { compose, translation, type Matrix } from '../core/geometry/matrix';
 import { solveZoom, zoomMap, type SolverSettings } from '../core/recipes/cover-solver';
 import { measureHole, type HoleShape } from '../core/recipes/hole-shape';
 import { zoomNotes } from '../core/recipes/zoom-notes';
-import { readPicture } from '../server/picture-files';
+import { readPicture } from '../server/video/picture-files';
 import { takes } from './help';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError, wholeNumber } from './usage';

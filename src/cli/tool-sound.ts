@@ -1,10 +1,10 @@
 import { SOUND_RATE } from '../core/film/sound';
 import { parseArgs } from 'node:util';
 import { findWord, type SecondsSpan } from '../core/sound/words';
-import { look, startSoundDecoder, type SoundProbe } from '../server/ffmpeg';
-import { beatsOf } from '../server/find-beats';
-import { pairsOf } from '../server/sound-files';
-import { workerPool } from '../server/worker-pool';
+import { look, startSoundDecoder, type SoundProbe } from '../server/video/ffmpeg';
+import { beatsOf } from '../server/work/find-beats';
+import { pairsOf } from '../server/media/sound-files';
+import { workerPool } from '../server/base/worker-pool';
 import { takes } from './help';
 import { fromCaller, outputFile, writeText } from './output';
 import { UsageError } from './usage';

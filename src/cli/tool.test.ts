@@ -5,8 +5,8 @@ import type { KnownShot } from '../../bench/synthetic-shots';
 import { carriedShot, H, W, writeVideo } from '../../tests/fixtures/carried-shot';
 import { regionAndContour } from '../../bench/measures';
 import { apply, invert, type Matrix } from '../core/geometry/matrix';
-import { writeGrey } from '../server/picture-files';
-import { openTestWorkplace, type TestWorkplace } from '../server/test-workplace';
+import { writeGrey } from '../server/video/picture-files';
+import { openTestWorkplace, type TestWorkplace } from '../server/database/test-workplace';
 
 let place: TestWorkplace;
 let shot: KnownShot;

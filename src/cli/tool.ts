@@ -1,10 +1,10 @@
 import { parseArgs } from 'node:util';
 import { readyMedia } from '../core/film/media-facts';
 import { placedJoins } from '../core/film/timing';
-import { checkStoredJoin } from '../server/check-film';
-import { openDataDb } from '../server/db';
-import { findFilm } from '../server/films';
-import { listMedia } from '../server/media';
+import { checkStoredJoin } from '../server/work/check-film';
+import { openDataDb } from '../server/database/db';
+import { findFilm } from '../server/films/films';
+import { listMedia } from '../server/media/media';
 import { edgeCommand } from './tool-edge';
 import { followCommand } from './tool-follow';
 import { carryCommand, cutCommand } from './tool-mattes';

@@ -4,10 +4,10 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { createFilm } from '../../src/core/film/film';
 import { rational } from '../../src/core/geometry/rational';
-import { mediaFolder, mediumFolder } from '../../src/server/data-folder';
-import { addFilm } from '../../src/server/films';
-import { copyMedium, ingestMedium, listMedia } from '../../src/server/media';
-import { openTestWorkplace, type TestWorkplace } from '../../src/server/test-workplace';
+import { mediaFolder, mediumFolder } from '../../src/server/base/data-folder';
+import { addFilm } from '../../src/server/films/films';
+import { copyMedium, ingestMedium, listMedia } from '../../src/server/media/media';
+import { openTestWorkplace, type TestWorkplace } from '../../src/server/database/test-workplace';
 import { seeded, times } from './seeded';
 
 let place: TestWorkplace;

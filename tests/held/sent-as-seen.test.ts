@@ -6,12 +6,12 @@ import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readyMedia } from '../../src/core/film/media-facts';
 import { placedJoins } from '../../src/core/film/timing';
-import { openDataDb } from '../../src/server/db';
-import { orderedFrames, orderExport, runExport, sourcesOf } from '../../src/server/exports';
-import { listFilms, loadFilm, type StoredFilm } from '../../src/server/films';
-import { listMedia } from '../../src/server/media';
-import { FrameDrawer } from '../../src/server/send/frame-drawer';
-import { workerPool } from '../../src/server/worker-pool';
+import { openDataDb } from '../../src/server/database/db';
+import { orderedFrames, orderExport, runExport, sourcesOf } from '../../src/server/exports/exports';
+import { listFilms, loadFilm, type StoredFilm } from '../../src/server/films/films';
+import { listMedia } from '../../src/server/media/media';
+import { FrameDrawer } from '../../src/server/exports/frame-drawer';
+import { workerPool } from '../../src/server/base/worker-pool';
 import { seededFolder } from '../screens/demo';
 import { isLong } from './seeded';
 

@@ -1,9 +1,9 @@
 import { NextResponse } from 'next/server';
-import { addEmptyFilm, listFilms } from '../../../server/films';
-import { parse } from '../../../server/parse';
-import { newFilmBody } from '../../../server/request-schema';
-import { handle, readJson } from '../../../server/http';
-import { getWorkshop } from '../../../server/workshop';
+import { addEmptyFilm, listFilms } from '../../../server/films/films';
+import { parse } from '../../../server/base/parse';
+import { newFilmBody } from '../../../server/http/request-schema';
+import { handle, readJson } from '../../../server/http/http';
+import { getWorkshop } from '../../../server/workshop/workshop';
 
 export const GET = handle(async () => NextResponse.json(await listFilms((await getWorkshop()).db)));
 

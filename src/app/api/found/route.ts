@@ -1,10 +1,10 @@
 import { NextResponse } from 'next/server';
-import { loadFilm } from '../../../server/films';
-import { listFound, moveAside, takeInFound } from '../../../server/found';
-import { handle, readJson } from '../../../server/http';
-import { parse } from '../../../server/parse';
-import { foundBody } from '../../../server/request-schema';
-import { getWorkshop } from '../../../server/workshop';
+import { loadFilm } from '../../../server/films/films';
+import { listFound, moveAside, takeInFound } from '../../../server/workshop/found';
+import { handle, readJson } from '../../../server/http/http';
+import { parse } from '../../../server/base/parse';
+import { foundBody } from '../../../server/http/request-schema';
+import { getWorkshop } from '../../../server/workshop/workshop';
 
 /** What lies in the data folder and is of no film. */
 export const GET = handle(async () => NextResponse.json(await listFound((await getWorkshop()).db)));

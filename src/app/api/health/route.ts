@@ -1,6 +1,6 @@
 import { NextResponse } from 'next/server';
-import { handle } from '../../../server/http';
-import { getWorkshop } from '../../../server/workshop';
+import { handle } from '../../../server/http/http';
+import { getWorkshop } from '../../../server/workshop/workshop';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,7 +1,7 @@
 import { NextResponse } from 'next/server';
-import { handle, readJson } from '../../../server/http';
-import { keepRecipe, listRecipes } from '../../../server/own-recipes';
-import { getWorkshop } from '../../../server/workshop';
+import { handle, readJson } from '../../../server/http/http';
+import { keepRecipe, listRecipes } from '../../../server/films/own-recipes';
+import { getWorkshop } from '../../../server/workshop/workshop';
 
 export const GET = handle(async () => NextResponse.json(await listRecipes((await getWorkshop()).db)));
 

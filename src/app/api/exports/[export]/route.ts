@@ -1,11 +1,11 @@
 import { NextResponse } from 'next/server';
 import type { ExportEnding } from '../../../../core/film/job';
-import { AppError } from '../../../../server/errors';
-import { exportFile, findExport, removeExport } from '../../../../server/exports';
-import { parse } from '../../../../server/parse';
-import { idSchema } from '../../../../server/request-schema';
-import { fileResponse, handle } from '../../../../server/http';
-import { getWorkshop } from '../../../../server/workshop';
+import { AppError } from '../../../../server/base/errors';
+import { exportFile, findExport, removeExport } from '../../../../server/exports/exports';
+import { parse } from '../../../../server/base/parse';
+import { idSchema } from '../../../../server/http/request-schema';
+import { fileResponse, handle } from '../../../../server/http/http';
+import { getWorkshop } from '../../../../server/workshop/workshop';
 
 const TYPES: Record<ExportEnding, string> = {
   webm: 'video/webm',

@@ -2,12 +2,12 @@ import type Joi from 'joi';
 import { NextResponse } from 'next/server';
 import type { Film } from '../../../../core/film/film';
 import type { JobKind } from '../../../../core/film/job';
-import { AppError } from '../../../../server/errors';
-import { parse } from '../../../../server/parse';
-import { idSchema } from '../../../../server/request-schema';
-import { loadFilm } from '../../../../server/films';
-import { handle, readJson, windowOf } from '../../../../server/http';
-import { getWorkshop } from '../../../../server/workshop';
+import { AppError } from '../../../../server/base/errors';
+import { parse } from '../../../../server/base/parse';
+import { idSchema } from '../../../../server/http/request-schema';
+import { loadFilm } from '../../../../server/films/films';
+import { handle, readJson, windowOf } from '../../../../server/http/http';
+import { getWorkshop } from '../../../../server/workshop/workshop';
 
 interface Ordered<O> {
   readonly kind: JobKind;

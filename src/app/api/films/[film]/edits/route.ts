@@ -1,10 +1,10 @@
 import { NextResponse } from 'next/server';
-import { tellFilm } from '../../../../../server/events';
-import { parse } from '../../../../../server/parse';
-import { editBody, idSchema } from '../../../../../server/request-schema';
-import { askedIn, storeEdit } from '../../../../../server/film-edits';
-import { handle, readJson, windowOf } from '../../../../../server/http';
-import { getWorkshop } from '../../../../../server/workshop';
+import { tellFilm } from '../../../../../server/base/events';
+import { parse } from '../../../../../server/base/parse';
+import { editBody, idSchema } from '../../../../../server/http/request-schema';
+import { askedIn, storeEdit } from '../../../../../server/films/film-edits';
+import { handle, readJson, windowOf } from '../../../../../server/http/http';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 export const POST = handle<{ film: string }>(async (request, { params }) => {
   const id = parse(idSchema, (await params).film);

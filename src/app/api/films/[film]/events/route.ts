@@ -1,8 +1,8 @@
-import { listenToFilm } from '../../../../../server/events';
-import { parse } from '../../../../../server/parse';
-import { idSchema } from '../../../../../server/request-schema';
-import { handle } from '../../../../../server/http';
-import { getWorkshop } from '../../../../../server/workshop';
+import { listenToFilm } from '../../../../../server/base/events';
+import { parse } from '../../../../../server/base/parse';
+import { idSchema } from '../../../../../server/http/request-schema';
+import { handle } from '../../../../../server/http/http';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 export const dynamic = 'force-dynamic';
 

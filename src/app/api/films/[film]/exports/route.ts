@@ -1,9 +1,9 @@
 import { NextResponse } from 'next/server';
-import { listExports, orderExport } from '../../../../../server/exports';
-import { parse } from '../../../../../server/parse';
-import { idSchema, sendBody } from '../../../../../server/request-schema';
-import { handle, readJson, windowOf } from '../../../../../server/http';
-import { getWorkshop } from '../../../../../server/workshop';
+import { listExports, orderExport } from '../../../../../server/exports/exports';
+import { parse } from '../../../../../server/base/parse';
+import { idSchema, sendBody } from '../../../../../server/http/request-schema';
+import { handle, readJson, windowOf } from '../../../../../server/http/http';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 export const GET = handle<{ film: string }>(async (_, { params }) =>
   NextResponse.json(await listExports((await getWorkshop()).db, parse(idSchema, (await params).film))),

@@ -1,10 +1,10 @@
 import { NextResponse } from 'next/server';
-import { AppError } from '../../../../../server/errors';
-import { parse } from '../../../../../server/parse';
-import { findBeatsBody, idSchema } from '../../../../../server/request-schema';
-import { handle, readJson, windowOf } from '../../../../../server/http';
-import { listMedia } from '../../../../../server/media';
-import { getWorkshop } from '../../../../../server/workshop';
+import { AppError } from '../../../../../server/base/errors';
+import { parse } from '../../../../../server/base/parse';
+import { findBeatsBody, idSchema } from '../../../../../server/http/request-schema';
+import { handle, readJson, windowOf } from '../../../../../server/http/http';
+import { listMedia } from '../../../../../server/media/media';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 /** Finds the beats of a medium of the film. */
 export const POST = handle<{ film: string }>(async (request, { params }) => {

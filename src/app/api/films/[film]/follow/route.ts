@@ -1,4 +1,4 @@
-import { followBody } from '../../../../../server/request-schema';
+import { followBody } from '../../../../../server/http/request-schema';
 import { orderRoute } from '../order-route';
 
 export const POST = orderRoute({

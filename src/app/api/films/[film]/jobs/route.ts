@@ -1,8 +1,8 @@
 import { NextResponse } from 'next/server';
-import { parse } from '../../../../../server/parse';
-import { idSchema, jobKindSchema } from '../../../../../server/request-schema';
-import { handle } from '../../../../../server/http';
-import { getWorkshop } from '../../../../../server/workshop';
+import { parse } from '../../../../../server/base/parse';
+import { idSchema, jobKindSchema } from '../../../../../server/http/request-schema';
+import { handle } from '../../../../../server/http/http';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 export const GET = handle<{ film: string }>(async (_, { params }) =>
   NextResponse.json(await (await getWorkshop()).jobs.list(parse(idSchema, (await params).film))),

@@ -1,9 +1,9 @@
 import { NextResponse } from 'next/server';
-import { orderMatteExport } from '../../../../../server/exports';
-import { parse } from '../../../../../server/parse';
-import { idSchema, matteSendBody } from '../../../../../server/request-schema';
-import { handle, readJson, windowOf } from '../../../../../server/http';
-import { getWorkshop } from '../../../../../server/workshop';
+import { orderMatteExport } from '../../../../../server/exports/exports';
+import { parse } from '../../../../../server/base/parse';
+import { idSchema, matteSendBody } from '../../../../../server/http/request-schema';
+import { handle, readJson, windowOf } from '../../../../../server/http/http';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 export const POST = handle<{ film: string }>(async (request, { params }) => {
   const { db, jobs } = await getWorkshop();

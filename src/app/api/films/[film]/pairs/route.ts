@@ -1,12 +1,12 @@
 import { NextResponse } from 'next/server';
-import { readyMedium } from '../../../../../server/analysis';
-import { AppError } from '../../../../../server/errors';
-import { parse } from '../../../../../server/parse';
-import { idSchema, pairBody } from '../../../../../server/request-schema';
-import { loadPairs, pairKey } from '../../../../../server/find-pairs';
-import { handle, readJson, windowOf } from '../../../../../server/http';
-import { listMedia } from '../../../../../server/media';
-import { getWorkshop } from '../../../../../server/workshop';
+import { readyMedium } from '../../../../../server/work/analysis';
+import { AppError } from '../../../../../server/base/errors';
+import { parse } from '../../../../../server/base/parse';
+import { idSchema, pairBody } from '../../../../../server/http/request-schema';
+import { loadPairs, pairKey } from '../../../../../server/work/find-pairs';
+import { handle, readJson, windowOf } from '../../../../../server/http/http';
+import { listMedia } from '../../../../../server/media/media';
+import { getWorkshop } from '../../../../../server/workshop/workshop';
 
 /** Compares two shots: what is known of them at once, or the key under which it will be found. */
 export const POST = handle<{ film: string }>(async (request, { params }) => {

@@ -1,8 +1,8 @@
-import { mediumFile, type MediumFile } from '../../../../../server/data-folder';
-import { AppError } from '../../../../../server/errors';
-import { parse } from '../../../../../server/parse';
-import { idSchema } from '../../../../../server/request-schema';
-import { fileResponse, handle } from '../../../../../server/http';
+import { mediumFile, type MediumFile } from '../../../../../server/base/data-folder';
+import { AppError } from '../../../../../server/base/errors';
+import { parse } from '../../../../../server/base/parse';
+import { idSchema } from '../../../../../server/http/request-schema';
+import { fileResponse, handle } from '../../../../../server/http/http';
 
 const TYPES: Partial<Record<string, string>> = {
   'proxy.webm': 'video/webm',

@@ -1,11 +1,17 @@
 import { NextResponse } from 'next/server';
-import { parse } from '../../../../../../server/parse';
-import { idSchema, matteFramesBody } from '../../../../../../server/request-schema';
-import { handle, readJson, windowOf } from '../../../../../../server/http';
-import { copyMatteFrames, listMatteFrames, removeMatteFrames, restoreMatteFrame, settleMatte } from '../../../../../../server/matte-frames';
-import { askedIn } from '../../../../../../server/film-edits';
-import { newFrameEdit, noteFrames } from '../../../../../../server/server-edits';
-import { getWorkshop } from '../../../../../../server/workshop';
+import { parse } from '../../../../../../server/base/parse';
+import { idSchema, matteFramesBody } from '../../../../../../server/http/request-schema';
+import { handle, readJson, windowOf } from '../../../../../../server/http/http';
+import {
+  copyMatteFrames,
+  listMatteFrames,
+  removeMatteFrames,
+  restoreMatteFrame,
+  settleMatte,
+} from '../../../../../../server/films/matte-frames';
+import { askedIn } from '../../../../../../server/films/film-edits';
+import { newFrameEdit, noteFrames } from '../../../../../../server/films/server-edits';
+import { getWorkshop } from '../../../../../../server/workshop/workshop';
 
 type Params = { film: string; matte: string };
 

@@ -1,11 +1,11 @@
 import { NextResponse } from 'next/server';
-import { AppError } from '../../../../../../../server/errors';
-import { parse } from '../../../../../../../server/parse';
-import { frameSchema, idSchema, paintedFrameQuery } from '../../../../../../../server/request-schema';
-import { loadFilm } from '../../../../../../../server/films';
-import { handle, readBytes } from '../../../../../../../server/http';
-import { loadCoverage, storeMatteFrame } from '../../../../../../../server/matte-frames';
-import { getWorkshop } from '../../../../../../../server/workshop';
+import { AppError } from '../../../../../../../server/base/errors';
+import { parse } from '../../../../../../../server/base/parse';
+import { frameSchema, idSchema, paintedFrameQuery } from '../../../../../../../server/http/request-schema';
+import { loadFilm } from '../../../../../../../server/films/films';
+import { handle, readBytes } from '../../../../../../../server/http/http';
+import { loadCoverage, storeMatteFrame } from '../../../../../../../server/films/matte-frames';
+import { getWorkshop } from '../../../../../../../server/workshop/workshop';
 
 type Params = { film: string; matte: string; frame: string };
 

@@ -1,0 +1,102 @@
+import { randomUUID } from 'node:crypto';
+import type { Knex } from 'knex';
+import { createFilm, type Film } from '../../core/film/film';
+import { AppError } from '../base/errors';
+import { storeParts, withoutParts, withParts } from '../database/film-parts';
+import { parseFilm } from '../schema/film-schema';
+
+export interface FilmRow {
+  id: string;
+  document: string;
+  revision: number;
+  updated_at: number;
+}
+
+export interface StoredFilm {
+  readonly id: string;
+  readonly film: Film;
+  readonly revision: number;
+}
+
+export interface FilmEntry {
+  readonly id: string;
+  readonly name: string;
+  readonly shots: number;
+  readonly updatedAt: number;
+}
+
+const documentOf = (row: FilmRow): Film => JSON.parse(row.document) as Film;
+
+export async function listFilms(db: Knex): Promise<FilmEntry[]> {
+  const rows = await db<FilmRow>('films').orderBy('updated_at', 'desc');
+  return rows.map((row) => {
+    const { name, shots } = documentOf(row);
+    return { id: row.id, name, shots: shots.length, updatedAt: row.updated_at };
+  });
+}
+
+export async function addFilm(db: Knex, film: Film, id: string = randomUUID()): Promise<string> {
+  const parsed = parseFilm(film);
+  await db.transaction(async (trx) => {
+    await trx<FilmRow>('films').insert({ id, document: JSON.stringify(withoutParts(parsed)), revision: 0, updated_at: Date.now() });
+    await storeParts(trx, id, null, parsed);
+  });
+  return id;
+}
+
+export const addEmptyFilm = (db: Knex, name: string, width: number, height: number, rate: Film['rate']): Promise<string> =>
+  addFilm(db, createFilm(name, width, height, rate));
+
+/** Films as they were loaded or stored last, by database: what a film shares with the one before it is looked at only once. */
+const loaded = new WeakMap<object, Map<string, { readonly revision: number; readonly film: Film }>>();
+
+const MOST_LOADED = 8;
+
+/** The settings of a database, which a transaction of it shares. */
+const settingsOf = (db: Knex): object => (db.client as { readonly config: object }).config;
+
+/** Keeps a film at hand as it is stored by now: never one of a transaction that may yet be taken back. */
+export function rememberFilm(db: Knex, id: string, revision: number, film: Film): void {
+  const key = settingsOf(db);
+  const films = loaded.get(key) ?? new Map<string, { readonly revision: number; readonly film: Film }>();
+  loaded.set(key, films);
+  films.delete(id);
+  films.set(id, { revision, film });
+  for (const oldest of films.keys()) {
+    if (films.size <= MOST_LOADED) break;
+    films.delete(oldest);
+  }
+}
+
+/** Stores `film` in the place of `before`, the film as it is stored, as revision `revision`. */
+export async function replaceFilm(db: Knex, id: string, before: Film, film: Film, revision: number): Promise<void> {
+  loaded.get(settingsOf(db))?.delete(id);
+  await db<FilmRow>('films')
+    .where({ id })
+    .update({ document: JSON.stringify(withoutParts(film)), revision, updated_at: Date.now() });
+  await storeParts(db, id, before, film);
+}
+
+/** @throws AppError 'not-found' */
+export async function loadFilm(db: Knex, id: string): Promise<StoredFilm> {
+  const known = loaded.get(settingsOf(db))?.get(id);
+  const now = await db<FilmRow>('films').where({ id }).first('revision');
+  if (known !== undefined && now?.revision === known.revision) return { id, ...known };
+  const row = await db<FilmRow>('films').where({ id }).first();
+  if (row === undefined) throw new AppError('not-found', 'There is no such film here. It may have been made in another data folder.');
+  const film = await withParts(db, id, documentOf(row));
+  rememberFilm(db, id, row.revision, film);
+  return { id, film, revision: row.revision };
+}
+
+/** A film by its id or, when no id fits, by its exact name. @throws AppError 'not-found' */
+export async function findFilm(db: Knex, idOrName: string): Promise<StoredFilm> {
+  const entries = await listFilms(db);
+  const found = entries.find((f) => f.id === idOrName) ?? entries.find((f) => f.name === idOrName);
+  if (found === undefined)
+    throw new AppError(
+      'not-found',
+      `No film "${idOrName}" in the data folder; it holds: ${entries.map((f) => f.name).join(', ') || 'none'}.`,
+    );
+  return loadFilm(db, found.id);
+}
