@@ -25,7 +25,7 @@ import { workerPool } from '../../src/server/base/worker-pool';
 import { edgesOfPassing, ROUGH_TAKES, roughFrame, shapeOn, writeRoughTake, type RoughTake } from '../fixtures/rough-footage';
 import { writeBand } from '../fixtures/rough-sound';
 
-const [WIDTH, HEIGHT, RATE] = [640, 360, 24];
+const [WIDTH, HEIGHT, RATE] = [480, 270, 24];
 const HANDLES = 6;
 const takeNamed = (name: string): RoughTake => ROUGH_TAKES.find((t) => t.name === name)!;
 
@@ -296,18 +296,18 @@ describe('on footage that nobody drew', () => {
       const meanOff = (truth: Uint8Array, from: number, to: number): number => {
         let sum = 0;
         let n = 0;
-        for (let y = 40; y < HEIGHT - 40; y += 2)
+        for (let y = 30; y < HEIGHT - 30; y += 2)
           for (let x = Math.ceil(from); x < to; x += 2, n++)
             sum += Math.abs(sent[3 * (y * WIDTH + x) + 1]! - truth[3 * (y * WIDTH + x) + 1]!);
         return sum / Math.max(1, n);
       };
       // what is smeared by the shutter is neither
-      const smear = 0.04 * WIDTH + 60;
-      if (edge + smear < WIDTH - 40) {
+      const smear = 0.04 * WIDTH + 45;
+      if (edge + smear < WIDTH - 30) {
         expect([k, meanOff(next, edge + smear, WIDTH) < 12]).toEqual([k, true]);
         looked++;
       }
-      if (edge - 2 * smear > 40) expect([k, meanOff(old, 0, edge - 2 * smear) < 12]).toEqual([k, true]);
+      if (edge - 2 * smear > 30) expect([k, meanOff(old, 0, edge - 2 * smear) < 12]).toEqual([k, true]);
     }
     expect(looked).toBeGreaterThan(1);
   });

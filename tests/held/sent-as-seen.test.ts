@@ -63,18 +63,16 @@ describe('every join of the demo film', () => {
     const { film } = stored;
     const alone = new Map<string, Map<number, string>>();
     const handled = new Map<string, Map<number, string>>();
-    for (const {
-      join: { id, name },
-    } of placedJoins(film)) {
-      for (const [handles, into] of [
-        [0, alone],
-        [6, handled],
-      ] as const) {
+    for (const [i, { join, from: begins, to: ends }] of placedJoins(film).entries()) {
+      const { id, name } = join;
+      // with handles a short run looks at those that have no overlap, and at every third of the others
+      const isHandled = isLong || begins === ends || i % 3 === 0;
+      for (const [handles, into] of [[0, alone] as const, ...(isHandled ? [[6, handled] as const] : [])]) {
         const { from, to } = orderedFrames(film, { format: 'webm', joinId: id, handles });
         if (to > from) into.set(name, await drawn(some(from, to), from, to));
       }
     }
-    expect(handled.size).toBe(placedJoins(film).length);
+    expect(new Set([...alone.keys(), ...handled.keys()]).size).toBe(placedJoins(film).length);
     const wanted = new Set([...alone.values(), ...handled.values()].flatMap((frames) => [...frames.keys()]));
     const whole = await drawn(
       [...wanted].sort((a, b) => a - b),

@@ -12,7 +12,7 @@ import { Server } from './server';
 
 // Someone's own files: brought in, laid on the reel, joined in three ways and sent out, all in the pages.
 
-const [WIDTH, HEIGHT] = [640, 360];
+const [WIDTH, HEIGHT] = [480, 270];
 /** In order on the reel, each with how many frames of it are shown. */
 const REEL = [
   ['street', 40],

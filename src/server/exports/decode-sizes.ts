@@ -80,7 +80,12 @@ export class StretchSizes {
     const isStill = shot.move === undefined && shot.steadying === undefined;
     const isAlone = placedJoins(this.film).every((p) => reachOf(p).from >= to || reachOf(p).to <= from);
     // a shot alone that does not move shows alike on all its frames; of blended ones the next shows how
-    const last = isAlone && isStill ? Math.min(to, from + 2) : to;
-    for (let frame = from; frame < last; frame++) yield planFrame(this.film, this.media, frame);
+    const most = isAlone && isStill ? 2 : Infinity;
+    for (let frame = from, looked = 0; frame < to && looked < most; frame++) {
+      const plan = planFrame(this.film, this.media, frame);
+      // one that begins before its medium does shows nothing at first
+      if (needsOf(plan).pictures.size > 0) looked++;
+      yield plan;
+    }
   }
 }

@@ -2,12 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf } from '../../../tests/fixtures/numbered-video';
-import { addShot, setOverlap, trimStart } from '../../core/film/edits';
+import { addShot, setOverlap, slideEntering, trimStart } from '../../core/film/edits';
 import { closeLoop, isLoop } from '../../core/film/edits/loop';
 import { setLayer, setMotion } from '../../core/film/edits/layers';
 import { createFilm, type Film } from '../../core/film/film';
 import { readyMedia } from '../../core/film/media-facts';
-import { changed, countingIds, edgeKey, sampleWipe } from '../../core/film/sample-film';
+import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../../core/film/sample-film';
 import { filmLength, placedJoins } from '../../core/film/timing';
 import { rational, type Rational } from '../../core/geometry/rational';
 import { sourcesOf } from './exports';
@@ -16,8 +16,9 @@ import { copyMedium, ingestMedium, listMedia } from '../media/media';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
 import { scaling } from '../../core/geometry/matrix';
 import type { FramePlan } from '../../core/plan/frame-plan';
-import { plainPlanned } from '../../core/plan/plan-frame';
-import { decodeSizes } from './decode-sizes';
+import { plainPlanned, planFrame } from '../../core/plan/plan-frame';
+import { needsOf } from '../../core/plan/plan-needs';
+import { decodeSizes, StretchSizes } from './decode-sizes';
 import { sendFilm, type SendTask } from './send-film';
 
 let place: TestWorkplace;
@@ -221,4 +222,16 @@ describe('pictures sent out', () => {
     expect(inOverlap[0]!).toBeLessThan(8);
     expect(inOverlap[3 * (90 * WIDTH + 160)]!).toBeGreaterThan(60);
   });
+});
+
+it('knows a size for every picture, also of a shot that begins before its medium does', () => {
+  const [a, b] = [sampleMedium('a', 60), sampleMedium('b', 72)];
+  const media = new Map([a, b].map((m) => [m.id, m]));
+  const film = changed(sampleFilm([a, b]), (d) => slideEntering(d, b, d.joins[0]!.id, 40));
+  const sizes = new StretchSizes(film, media);
+  const lacking = Array.from({ length: filmLength(film) }, (_, frame) => frame).filter((frame) =>
+    [...needsOf(planFrame(film, media, frame)).pictures.values()].some(({ ref }) => !sizes.at(frame).has(ref.mediumId)),
+  );
+  expect(film.shots[1]!.inFrame).toBeLessThan(-2);
+  expect(lacking).toEqual([]);
 });

@@ -125,19 +125,21 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
     const found = nearestTarget(end + way * frames, snapTargets(film, media, rest), SNAP_PX / perFrame);
     return Math.round(found === null ? frames : way * (Math.round(found) - end));
   };
+  /** The drag as it is with the pointer there. */
+  const dragged = (from: Drag, clientX: number): Drag => {
+    const dx = clientX - from.x;
+    return from.kind === 'move' ? { ...from, dx, index: indexAt(clientX, from.id) } : { ...from, by: drawnBy(from, dx / perFrame) };
+  };
   const moveDrag = (event: PointerEvent): void => {
     if (drag === null) return;
-    const dx = event.clientX - drag.x;
-    if (drag.kind === 'move') setDrag({ ...drag, dx, index: indexAt(event.clientX, drag.id) });
-    else {
-      const next = { ...drag, by: drawnBy(drag, dx / perFrame) };
-      setDrag(next);
-      const edit = trimmed(next);
-      if (edit !== null) setPreview(changedFilm(film, edit.change));
-    }
+    const next = dragged(drag, event.clientX);
+    setDrag(next);
+    const edit = next.kind === 'move' ? null : trimmed(next);
+    if (edit !== null) setPreview(changedFilm(film, edit.change));
   };
   const endDrag = (event: PointerEvent): void => {
-    const done = drag;
+    // where the pointer was let go counts, also when the page has not been drawn since
+    const done = drag === null ? null : dragged(drag, event.clientX);
     setDrag(null);
     setPreview(null);
     if (done === null) return;

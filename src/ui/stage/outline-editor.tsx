@@ -42,6 +42,9 @@ interface Drag {
 
 const DRAG_THRESHOLD_PX = 2;
 
+/** A point whose handles a drag has drawn out, to both sides alike. */
+const handled = ({ x, y }: Point, dx: number, dy: number): OutlinePoint => ({ x, y, inX: -dx, inY: -dy, outX: dx, outY: dy });
+
 /** Outline points and handles over the picture; everything it does goes out as values. */
 export function OutlineEditor(props: OutlineEditorProps) {
   const { points, closed, ghosts, hides, hatch, toStage, size, selection, onSelect } = props;
@@ -94,7 +97,7 @@ export function OutlineEditor(props: OutlineEditorProps) {
     const dy = at.y - current.from.y;
     if (!current.moved && Math.hypot(dx, dy) * lengthScale(toStage) < DRAG_THRESHOLD_PX) return;
     current.moved = true;
-    if (current.grip.kind === 'new') setPending({ ...current.from, inX: -dx, inY: -dy, outX: dx, outY: dy });
+    if (current.grip.kind === 'new') setPending(handled(current.from, dx, dy));
     else if (current.grip.kind === 'box') setBox({ from: current.from, to: at });
     else props.onPreview(movedPoints(current, dx, dy, event.altKey));
   };
@@ -108,7 +111,7 @@ export function OutlineEditor(props: OutlineEditorProps) {
     const dy = at.y - current.from.y;
     const { grip, moved } = current;
     if (grip.kind === 'new') {
-      if (pending !== null) props.onAppend(pending);
+      props.onAppend(moved ? handled(current.from, dx, dy) : corner(current.from.x, current.from.y));
       setPending(null);
     } else if (grip.kind === 'box') {
       setBox(null);

@@ -1,5 +1,5 @@
 'use client';
-import { useState, type PointerEvent } from 'react';
+import { useRef, useState, type PointerEvent } from 'react';
 import { apply, invert, type Matrix, type Point } from '../../core/geometry/matrix';
 
 interface WayDrawerProps {
@@ -12,6 +12,8 @@ interface WayDrawerProps {
 /** Takes a drag over the stage as the way of a camera, all of it, and shows it as a line with an arrow's head. */
 export function WayDrawer({ toStage, size, onDraw }: WayDrawerProps) {
   const [way, setWay] = useState<readonly Point[] | null>(null);
+  // all of the drag, also what came before the page was drawn again
+  const points = useRef<readonly Point[] | null>(null);
   const placeOf = (event: PointerEvent<SVGSVGElement>): Point => {
     const box = event.currentTarget.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
@@ -36,20 +38,25 @@ export function WayDrawer({ toStage, size, onDraw }: WayDrawerProps) {
       onPointerDown={(event) => {
         if (event.button !== 0) return;
         event.currentTarget.setPointerCapture(event.pointerId);
-        setWay([placeOf(event)]);
+        points.current = [placeOf(event)];
+        setWay(points.current);
       }}
       onPointerMove={(event) => {
-        if (way === null) return;
-        const next = [...way, placeOf(event)];
-        setWay(next);
-        told(next, false);
+        if (points.current === null) return;
+        points.current = [...points.current, placeOf(event)];
+        setWay(points.current);
+        told(points.current, false);
       }}
       onPointerUp={(event) => {
-        if (way === null) return;
-        told([...way, placeOf(event)], true);
+        if (points.current === null) return;
+        told([...points.current, placeOf(event)], true);
+        points.current = null;
         setWay(null);
       }}
-      onPointerCancel={() => setWay(null)}
+      onPointerCancel={() => {
+        points.current = null;
+        setWay(null);
+      }}
     >
       {way !== null && (
         <g strokeLinecap="round">

@@ -56,10 +56,11 @@ export function KeyframePips({ keys, x, current, onFrame, onMove, onDelete }: Ke
             }}
             onPointerMove={(e) => drag !== null && setDrag({ ...drag, to: drag.frame + Math.round((e.clientX - drag.startX) / cell) })}
             onPointerUp={(e) => {
-              const done = drag;
+              // where the pointer was let go counts, also when the page has not been drawn since
+              const to = drag === null ? key.frame : drag.frame + Math.round((e.clientX - drag.startX) / cell);
               setDrag(null);
-              if (done === null || done.to === done.frame) onFrame(key.frame);
-              else onMove(done.frame, done.to, e.altKey);
+              if (to === key.frame) onFrame(key.frame);
+              else onMove(key.frame, to, e.altKey);
             }}
             onPointerCancel={() => setDrag(null)}
           >
