@@ -8,11 +8,12 @@ import { addMatte } from '../../src/core/film/edits/mattes';
 import { byId, createFilm, type Film, type Media, type Medium } from '../../src/core/film/film';
 import { readyMedia } from '../../src/core/film/media-facts';
 import { placedJoins } from '../../src/core/film/timing';
-import { corner, type Outline } from '../../src/core/matte/outline/outline';
+import { corner, pointsAt, type Outline } from '../../src/core/matte/outline/outline';
 import { layComposed, makeComposed } from '../../src/core/recipes/composed';
 import { addLinePair } from '../../src/core/recipes/feature-morph';
 import { makeWipePast, setOutlineAndFit } from '../../src/core/recipes/wipe-past';
 import { layZooms, makeZoomThrough } from '../../src/core/recipes/zoom-through';
+import { runFindEdge } from '../../src/server/work/analysis';
 import { checkStoredJoin } from '../../src/server/work/check-film';
 import { measuredOutlines } from '../../src/server/demo/demo-joins';
 import { exportFile, orderExport, runExport } from '../../src/server/exports/exports';
@@ -243,6 +244,51 @@ describe('on footage that nobody drew', () => {
     const findings = await checkStoredJoin(place.db, filmId, film, media, placed);
     const wrong = ['empty pixels', 'no picture', 'no outline', 'nothing arrives', 'never covers', 'picture jump', 'matte jump'];
     expect(findings.filter((f) => wrong.includes(f.kind))).toEqual([]);
+  });
+
+  it.each([
+    ['street', 4],
+    // its blur is 345 pixels wide
+    ['blur', 60],
+  ])('finds where %s is free again to the frame, and its edge within %i px of 1280', async (name, most) => {
+    const take = takeNamed(name);
+    const medium = mediumNamed(name);
+    const id = randomUUID();
+    const { film: now, revision } = await loadFilm(place.db, filmId);
+    const draft = createDraft(now);
+    const matteId = addMatte(draft, medium.id, 'outline', `Found in ${name}`, () => id);
+    await replaceFilm(place.db, filmId, now, finishDraft(draft), revision);
+    await runFindEdge(place.db, filmId, { matteId, first: 0, last: take.frames - 1 }, never, () => undefined);
+    const { outline } = (await loadFilm(place.db, filmId)).film.mattes.find((m) => m.id === id)!;
+    const edgeOn = (frame: number, y: number): number => {
+      const points = pointsAt(outline, frame).map((p) => [p.x + medium.width / 2, p.y + medium.height / 2] as const);
+      const crossings = points.flatMap(([x0, y0], i) => {
+        const [x1, y1] = points[(i + 1) % points.length]!;
+        return y0 <= y !== y1 <= y ? [x0 + ((y - y0) / (y1 - y0)) * (x1 - x0)] : [];
+      });
+      return Math.min(...crossings);
+    };
+    const truthOn = (frame: number, y: number): number =>
+      edgesOfPassing(take, frame)[1] - (0.04 * take.width * (y + 20)) / (take.height + 40);
+    const frames = Array.from({ length: take.frames }, (_, frame) => frame);
+    const lines = Array.from({ length: 9 }, (_, i) => ((i + 0.5) / 9) * take.height);
+    const free = (edge: typeof edgeOn, part: (xs: boolean[]) => boolean, within: (x: number) => boolean): number =>
+      frames.find((frame) => part(lines.map((y) => within(edge(frame, y)))))!;
+    const some = (xs: boolean[]): boolean => xs.includes(true);
+    const all = (xs: boolean[]): boolean => !xs.includes(false);
+    for (const [part, within] of [
+      [some, (x: number) => x < take.width - 2],
+      [all, (x: number) => x < 2],
+    ] as const)
+      expect(Math.abs(free(edgeOn, part, within) - free(truthOn, part, within))).toBeLessThanOrEqual(1);
+    const off = frames.flatMap((frame) =>
+      lines.flatMap((y) => {
+        const truth = truthOn(frame, y);
+        return truth > 4 && truth < take.width - 4 ? [((edgeOn(frame, y) - truth) * 1280) / take.width] : [];
+      }),
+    );
+    expect(off.length).toBeGreaterThan(12);
+    expect(Math.abs(off.reduce((a, b) => a + b, 0) / off.length)).toBeLessThan(most);
   });
 
   it('keeps flash and click together in what is sent, and all of what is said', async () => {
