@@ -7,7 +7,7 @@ import chrome from 'selenium-webdriver/chrome.js';
 
 export { By };
 
-const WAIT_MS = 20_000;
+const WAIT_MS = 40_000;
 
 interface AxeResult {
   readonly violations: readonly { readonly id: string; readonly nodes: readonly { readonly html: string }[] }[];
