@@ -1,7 +1,7 @@
 import { configDefaults, defineConfig } from 'vitest/config';
 
 /** What is told of playing or of ends within a time is looked at with nothing else running. */
-const QUIET = ['tests/screens/demo-film.test.ts', 'tests/held/kills.test.ts'];
+const QUIET = ['tests/screens/demo-film.test.ts', 'tests/screens/long-film.test.ts', 'tests/held/kills.test.ts'];
 
 const project = (name: string, include: string[], exclude: string[], maxWorkers: number, groupOrder: number) => ({
   test: {

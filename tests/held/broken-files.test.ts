@@ -60,7 +60,7 @@ function broken(): Buffer {
 
 it('makes of every broken file a usable medium or a clear sentence, and leaves nothing half done', async () => {
   const outcomes = { ready: 0, failed: 0 };
-  for (let n = 0; n < times(36, 238); n++) {
+  for (let n = 0; n < times(36, 500); n++) {
     const name = `broken-${n}.bin`;
     writeFileSync(place.file(name), broken());
     const id = await copyMedium(place.db, filmId, name, place.file(name));
@@ -74,5 +74,5 @@ it('makes of every broken file a usable medium or a clear sentence, and leaves n
   }
   expect(outcomes.ready).toBeGreaterThan(0);
   expect(outcomes.failed).toBeGreaterThan(0);
-  expect(readdirSync(join(mediaFolder())).length).toBe(times(36, 238));
+  expect(readdirSync(join(mediaFolder())).length).toBe(times(36, 500));
 }, 600_000);
