@@ -18,9 +18,9 @@ const project = (name: string, include: string[], exclude: string[], maxWorkers:
 export default defineConfig({
   test: {
     globalSetup: ['tests/screens/seed.ts'],
-    // each file has a browser and a server of its own; on two cores three at a time keep both at work
+    // each file has a browser and a server of its own; two at a time on two cores
     projects: [
-      project('screens', ['tests/screens/**/*.test.ts', 'tests/held/**/*.test.ts'], QUIET, 3, 0),
+      project('screens', ['tests/screens/**/*.test.ts', 'tests/held/**/*.test.ts'], QUIET, 2, 0),
       project('quiet', QUIET, [], 1, 1),
     ],
   },
