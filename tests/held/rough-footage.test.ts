@@ -177,9 +177,9 @@ function framesOf(path: string): Uint8Array[] {
   return Array.from({ length: all.length / size }, (_, i) => all.subarray(i * size, (i + 1) * size));
 }
 
-/** Mean difference of brightness over squares of 8 pixels; grain and codecs do not count. */
+/** Mean difference of brightness over squares of 6 pixels; grain and codecs do not count. */
 function apart(a: Uint8Array, b: Uint8Array): number {
-  const SIDE = 8;
+  const SIDE = 6;
   let sum = 0;
   for (let y = 0; y < HEIGHT; y += SIDE)
     for (let x = 0; x < WIDTH; x += SIDE) {
