@@ -56,12 +56,13 @@ export function layComposed(film: FilmDraft, media: Media, joinId: string, measu
   for (const id of runOf(film, joinId)) layOne(film, media, id, measured.get(id));
 }
 
-/** The overlap that the settings of a join ask for; null where it is as a hand has set it. */
+/** The overlap that the settings of a join ask for, whatever a hand has set; null where they ask for none. */
 export function overlapAsked(film: Film, media: Media, placed: PlacedJoin): Pick<Join, 'before' | 'after'> | null {
   const { recipe } = placed.join;
-  return recipe === undefined || !isComposed(recipe.kind)
-    ? null
-    : (composedKind(recipe.kind).overlap?.(film, media, placed, settingsOf(recipe)) ?? null);
+  if (recipe === undefined || !isComposed(recipe.kind)) return null;
+  const { overlapByHand: _, ...free } = recipe;
+  const asked = { ...placed, join: { ...placed.join, recipe: free as Recipe } };
+  return composedKind(recipe.kind).overlap?.(film, media, asked, settingsOf(recipe)) ?? null;
 }
 
 function layOne(film: FilmDraft, media: Media, joinId: string, measured: Measured | undefined): void {

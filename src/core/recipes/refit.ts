@@ -13,13 +13,18 @@ function refitted(film: FilmDraft, media: Media, joinId: string, change: () => v
   if (follows) layComposed(film, media, joinId);
 }
 
-/** Whether a move goes on from the join before, so that it begins where that one ends. */
-const goesOn = ({ recipe }: Join): boolean => (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge') && recipe.settings.goesOn;
+/** The settings of a move that goes on from the join before, so that it begins where that one ends; null for any other. */
+const goingOn = <R extends Join['recipe'] | Draft<Join>['recipe']>(recipe: R): { goesOn: boolean } | null =>
+  (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge') && recipe.settings.goesOn
+    ? (recipe.settings as { goesOn: boolean })
+    : null;
 
 /** What `setOverlapAndRefit` does, as a name for the undo list. */
 export const overlapName = (film: Film, joinId: string, before: number): string => {
   const join = byId(film.joins, joinId, 'join');
-  return goesOn(join) && before !== join.before ? 'Changed the overlap: it no longer goes on from the one before' : 'Changed the overlap';
+  return goingOn(join.recipe) !== null && before !== join.before
+    ? 'Changed the overlap: it no longer goes on from the one before'
+    : 'Changed the overlap';
 };
 
 /** How far a join's overlap may reach: no frame past the cut where its kind shows nothing there. */
@@ -37,8 +42,8 @@ export function setOverlapAndRefit(film: FilmDraft, media: Media, joinId: string
   refitted(film, media, joinId, () => {
     const join: Draft<Join> = byId(film.joins, joinId, 'join');
     const { recipe } = join;
-    if (goesOn(join) && before !== join.before && (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge'))
-      recipe.settings.goesOn = false;
+    const going = goingOn(recipe);
+    if (going !== null && before !== join.before) going.goesOn = false;
     const reach = overlapReach(film, media, joinId);
     const placed = placeJoin(film, joinId);
     if (recipe !== undefined && placed !== null && overlapAsked(film, media, placed) !== null) recipe.overlapByHand = true;

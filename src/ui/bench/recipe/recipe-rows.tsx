@@ -3,8 +3,8 @@ import { useState } from 'react';
 import type { FilmDraft } from '../../../core/film/drafts';
 import { byId, type Join } from '../../../core/film/film';
 import { changedFilm } from '../../../core/film/history';
-import { framesText } from '../../../core/film/timing';
-import { composedKind, layComposed, setLength, type ComposedName } from '../../../core/recipes/composed';
+import { framesText, placeJoin } from '../../../core/film/timing';
+import { composedKind, layComposed, overlapAsked, setLength, type ComposedName } from '../../../core/recipes/composed';
 import type { Note as RecipeNote } from '../../../core/recipes/next-thing';
 import { isChangedByHand, recipeKind } from '../../../core/recipes/recipe';
 import { freeOverlap } from '../../../core/recipes/refit';
@@ -42,8 +42,9 @@ export function OverRow({ join, kind }: { readonly join: Join; readonly kind: Co
 export function OverlapByHandNote({ join }: { readonly join: Join }) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
-  if (join.recipe?.overlapByHand !== true) return null;
-  const asked = byId(changedFilm(film, (d) => freeOverlap(d, media, join.id)).joins, join.id, 'join');
+  const placed = join.recipe?.overlapByHand === true ? placeJoin(film, join.id) : null;
+  const asked = placed === null ? null : overlapAsked(film, media, placed);
+  if (asked === null) return null;
   return (
     <Note tone="heed">
       <p>
@@ -78,6 +79,7 @@ export function GoesOnRow<S>({
   const [asked, setAsked] = useState<{ readonly part: Partial<S>; readonly length: number } | null>(null);
   const length = join.before + join.after;
   const ask = (part: Partial<S>): void => {
+    if (part[field.name] === false) return onChange(part);
     const next = byId(changedFilm(film, (d) => change(d, part)).joins, join.id, 'join');
     if (next.before === join.before && next.after === join.after) onChange(part);
     else setAsked({ part, length: next.before + next.after });
