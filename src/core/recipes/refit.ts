@@ -15,9 +15,7 @@ function refitted(film: FilmDraft, media: Media, joinId: string, change: () => v
 
 /** The settings of a move that goes on from the join before, so that it begins where that one ends; null for any other. */
 const goingOn = <R extends Join['recipe'] | Draft<Join>['recipe']>(recipe: R): { goesOn: boolean } | null =>
-  (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge') && recipe.settings.goesOn
-    ? (recipe.settings as { goesOn: boolean })
-    : null;
+  (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge') && recipe.settings.goesOn ? recipe.settings : null;
 
 /** What `setOverlapAndRefit` does, as a name for the undo list. */
 export const overlapName = (film: Film, joinId: string, before: number): string => {
