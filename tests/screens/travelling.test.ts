@@ -295,3 +295,32 @@ describe('what Check finds', () => {
     expect(frame).toBeGreaterThan(0);
   }, 240_000);
 });
+
+describe('a zoom that goes on from the one before', () => {
+  const NAME = 'Dial to moon';
+  const goesOn = async (): Promise<boolean> => {
+    const { recipe } = await joinOf(NAME);
+    return recipe?.kind === 'zoom through' && recipe.settings.goesOn;
+  };
+  const label = 'Goes on from the zoom before';
+
+  it('no longer does once its beginning is typed, and asks before it takes that back', async () => {
+    const { before } = await joinOf(NAME);
+    expect(await goesOn()).toBe(true);
+    await openPair(NAME);
+    await setNumber('Before the cut', '5');
+    await undoIs('Changed the overlap: it no longer goes on from the one before');
+    expect(await goesOn()).toBe(false);
+    await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result' }));
+    await page.click(label);
+    await page.click('Leave it');
+    expect(await joinOf(NAME)).toMatchObject({ before: 5 });
+    expect(await goesOn()).toBe(false);
+    await page.click(label);
+    await page.click('Let it go on');
+    await undoIs('Zoom through: goes on from the zoom before');
+    expect(await joinOf(NAME)).toMatchObject({ before, recipe: { settings: { goesOn: true } } });
+    await page.click(label);
+    expect(await goesOn()).toBe(false);
+  });
+});

@@ -12,8 +12,27 @@ import { isChangedByHand } from '../../core/recipes/recipe';
 import { useFilmState, useTools } from './film-context';
 import type { FramesClient } from './frames-client';
 
+interface Measures {
+  readonly measures: AllMeasured;
+  /** Whether all joins have been measured once since the page was opened. */
+  readonly areThere: boolean;
+}
+
 /** What of the film's joins was measured last, by join. */
-export const useMeasures = create<{ readonly measures: AllMeasured }>(() => ({ measures: new Map() }));
+export const useMeasures = create<Measures>(() => ({ measures: new Map(), areThere: false }));
+
+/** What was measured, once all joins have been. */
+export async function measuresOnceThere(): Promise<AllMeasured> {
+  if (!useMeasures.getState().areThere)
+    await new Promise<void>((resolve) => {
+      const stop = useMeasures.subscribe(({ areThere }) => {
+        if (!areThere) return;
+        stop();
+        resolve();
+      });
+    });
+  return useMeasures.getState().measures;
+}
 
 const PAUSE_MS = 60;
 
@@ -61,6 +80,7 @@ export function MeasureKeeper() {
   const changes = useSyncExternalStore(frames.subscribe, frames.matteChanges, frames.matteChanges);
   const owner = useId();
   const seen = useRef(new Map<string, string>());
+  useEffect(() => () => useMeasures.setState({ measures: new Map(), areThere: false }), []);
   useEffect(() => {
     if (film === null || media.size === 0) return;
     let wanted = true;
@@ -73,7 +93,7 @@ export function MeasureKeeper() {
         if (!wanted || found === undefined) return;
         if (found.length > 0) measured.set(placed.join.id, found);
       }
-      useMeasures.setState({ measures: measured });
+      useMeasures.setState({ measures: measured, areThere: true });
       const marks = marksOfFilm(film, media).map((m) => m.frame);
       for (const placed of kept) {
         const { id, recipe } = placed.join;

@@ -14,6 +14,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { kindText } from '../common/bench-tabs';
 import { RoomRow } from '../../shots/room-row';
 import { SaveRecipe } from '../kinds/save-recipe';
+import { OverlapByHandNote } from '../recipe/recipe-rows';
 import { AlignSection } from './align-section';
 import { EyeSection } from './eye-section';
 import { MatchSection } from './match-section';
@@ -82,6 +83,7 @@ export function PairPanel({
             setEnds(before, v - before);
           }}
         />
+        <OverlapByHandNote join={join} />
         <RoomRow joinIds={[join.id]} />
         {findings
           .filter((f) => f.kind === 'no picture')

@@ -47,7 +47,7 @@ export function ComposedSection({ placed, kind, settings, frame, onGoTo, onOpen,
           field={field}
           settings={settings}
           join={join}
-          change={(d, part) => setComposed(d, media, join.id, kind, part, measures)}
+          change={(d, part, found) => setComposed(d, media, join.id, kind, part, found)}
           onChange={set}
         />
       );

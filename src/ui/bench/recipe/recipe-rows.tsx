@@ -1,10 +1,11 @@
 'use client';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { FilmDraft } from '../../../core/film/drafts';
 import { byId, type Join } from '../../../core/film/film';
 import { changedFilm } from '../../../core/film/history';
 import { framesText, placeJoin } from '../../../core/film/timing';
 import { composedKind, layComposed, overlapAsked, setLength, type ComposedName } from '../../../core/recipes/composed';
+import type { AllMeasured } from '../../../core/recipes/composed-kind';
 import type { Note as RecipeNote } from '../../../core/recipes/next-thing';
 import { isChangedByHand, recipeKind } from '../../../core/recipes/recipe';
 import { freeOverlap } from '../../../core/recipes/refit';
@@ -12,7 +13,7 @@ import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
 import { useFilm, useTools } from '../../store/film-context';
-import { useMeasures } from '../../store/measure-keeper';
+import { measuresOnceThere, useMeasures } from '../../store/measure-keeper';
 import { FieldRow, type PlainField } from './field-row';
 
 /** How many frames a kind of join takes. What a hand has changed of it stays. */
@@ -60,48 +61,59 @@ export function OverlapByHandNote({ join }: { readonly join: Join }) {
   );
 }
 
-/** The switch of a move that goes on from the join before. Where that would change the overlap it asks first. */
-export function GoesOnRow<S>({
-  field,
-  settings,
-  join,
-  change,
-  onChange,
-}: {
+interface GoesOnProps<S> {
   readonly field: PlainField<S>;
   readonly settings: S;
   readonly join: Join;
   /** What turning it on does to a film. */
-  readonly change: (film: FilmDraft, part: Partial<S>) => void;
+  readonly change: (film: FilmDraft, part: Partial<S>, measures: AllMeasured) => void;
   readonly onChange: (part: Partial<S>) => void;
-}) {
-  const { film } = useFilm('film');
-  const [asked, setAsked] = useState<{ readonly part: Partial<S>; readonly length: number } | null>(null);
-  const length = join.before + join.after;
-  const ask = (part: Partial<S>): void => {
-    if (part[field.name] === false) return onChange(part);
-    const next = byId(changedFilm(film, (d) => change(d, part)).joins, join.id, 'join');
-    if (next.before === join.before && next.after === join.after) onChange(part);
-    else setAsked({ part, length: next.before + next.after });
+}
+
+/** The switch of a move that goes on from the join before. Where that would change the overlap it asks first. */
+export function GoesOnRow<S>({ field, settings, join, change, onChange }: GoesOnProps<S>) {
+  const { store } = useTools();
+  /** What is asked, and how long the overlap would be; null until that is measured. */
+  const [asked, setAsked] = useState<{ readonly part: Partial<S>; readonly length: number | null } | null>(null);
+  const question = useRef(0);
+  const leave = (): void => {
+    question.current++;
+    setAsked(null);
+  };
+  const take = (part: Partial<S>): void => {
+    leave();
+    onChange(part);
+  };
+  const ask = async (part: Partial<S>): Promise<void> => {
+    if (part[field.name] === false) return take(part);
+    const own = ++question.current;
+    setAsked({ part, length: null });
+    const measures = await measuresOnceThere();
+    if (question.current !== own) return;
+    const { film } = store.snapshot();
+    const [now, next] = [film!, changedFilm(film!, (d) => change(d, part, measures))].map((f) => byId(f.joins, join.id, 'join'));
+    if (next!.before === now!.before && next!.after === now!.after) take(part);
+    else setAsked({ part, length: next!.before + next!.after });
+  };
+  const fail = (error: Error): void => {
+    leave();
+    store.notify(`How long the overlap would be could not be measured: ${error.message}`);
   };
   return (
     <>
-      <FieldRow field={field} settings={settings} onChange={ask} />
+      <FieldRow field={field} settings={settings} onChange={(part) => void ask(part).catch(fail)} />
       {asked !== null && settings[field.name] === false && (
         <Note tone="heed">
-          <p>
-            It then begins where the one before arrives: the overlap has {framesText(asked.length)} instead of {length}.
-          </p>
+          {asked.length === null ? (
+            <p>Measuring how long the overlap would be…</p>
+          ) : (
+            <p>
+              It then begins where the one before arrives: the overlap has {framesText(asked.length)} instead of {join.before + join.after}.
+            </p>
+          )}
           <div className="mt-1.5 flex gap-1.5">
-            <Button
-              onClick={() => {
-                setAsked(null);
-                onChange(asked.part);
-              }}
-            >
-              Let it go on
-            </Button>
-            <Button onClick={() => setAsked(null)}>Leave it</Button>
+            {asked.length !== null && <Button onClick={() => take(asked.part)}>Let it go on</Button>}
+            <Button onClick={leave}>Leave it</Button>
           </div>
         </Note>
       )}

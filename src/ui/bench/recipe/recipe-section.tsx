@@ -16,6 +16,7 @@ import { FieldRow, isPlain } from './field-row';
 import { ByHandNote, GoesOnRow, Notes } from './recipe-rows';
 import { useMeasures } from '../../store/measure-keeper';
 import type { AnySettings } from '../../../core/recipes/composed';
+import type { AllMeasured } from '../../../core/recipes/composed-kind';
 import { ComposedSection } from './composed-section';
 
 interface RecipeProps {
@@ -75,9 +76,9 @@ function ZoomSection({ placed, settings, onGoTo }: RecipeProps & { readonly sett
   const { join } = placed;
   const byHand = isChangedByHand(film, join);
   // with the holes as they were measured last the new move is there in the same step
-  const lay = (d: FilmDraft, part: Partial<ZoomSettings>): void => {
+  const lay = (d: FilmDraft, part: Partial<ZoomSettings>, found: AllMeasured = holes): void => {
     setZoomSettings(d, join.id, part);
-    if (!byHand && part.matteId === undefined) layZooms(d, join.id, holes);
+    if (!byHand && part.matteId === undefined) layZooms(d, join.id, found);
   };
   const change = (name: string, part: Partial<ZoomSettings>): void => store.edit(name, (d) => lay(d, part));
   const title = (field: { readonly label: string }): string => `Zoom through: ${field.label.toLowerCase()}`;
