@@ -23,7 +23,7 @@ const film = async (): Promise<Film> =>
   ((await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as { film: Film }).film;
 const joinNamed = async (name: string): Promise<Film['joins'][number]> => (await film()).joins.find((j) => j.name === name)!;
 const undoIs = (name: string): Promise<unknown> =>
-  page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`, 30_000);
+  page.until(`return document.querySelector('[aria-label^="Undo: ${name}"]') !== null`, `${name} can be taken back`, 30_000);
 const stroke = async (...points: readonly (readonly [number, number])[]): Promise<void> =>
   page.drag(...(await Promise.all(points.map(([x, y]) => page.onStage(x, y, 1280)))));
 
@@ -84,7 +84,7 @@ describe('a zoom through', () => {
       30_000,
     );
     // and one press for the carry: ten actions in all
-    await page.click('To the start');
+    await page.click('To the overlap’s start');
     await page.until(`return document.querySelector('[data-way]') === null`, 'nothing is lacking', 120_000);
     // nobody is led away from where the carry was asked for
     expect(await page.script(`return document.querySelector('[role="tab"][data-value="mask"]').ariaSelected`)).toBe('true');
@@ -104,7 +104,7 @@ describe('a zoom through', () => {
     const said = bareFrames(cut - made.before, cut + made.after + 1, out);
     expect(said).not.toMatch(/nothing covers|empty|hole/i);
     await page.driver.get(demo.joinUrl(NAME, { step: 'check', view: 'result', frame: cut - 1 }));
-    await page.until(`return document.body.textContent.includes('nothing found to fix')`, 'Check finds nothing', 60_000);
+    await page.until(`return document.body.textContent.includes('No issues')`, 'Check finds nothing', 60_000);
     // the last frame of the move and the first after it show the same shot, one picture apart
     const [last, next] = [small(out, made.before + made.after - 1), small(out, made.before + made.after)];
     const apart = last.reduce((sum, v, i) => sum + Math.abs(v - next[i]!), 0) / last.length;
@@ -148,14 +148,14 @@ describe('the curves under the weave', () => {
     expect(faster.map((k) => [k.frame, k.value])).toEqual(before.map((k) => [k.frame, k.value]));
     expect([faster[0]!.out, faster[1]!.into]).not.toEqual([before[0]!.out, before[1]!.into]);
     // the bench says that a hand has changed what the recipe made
-    await page.until(`return document.body.textContent.includes('was changed by hand')`, 'it says so');
+    await page.until(`return document.body.textContent.includes('You edited something')`, 'it says so');
     await page.chord([Key.CONTROL], 'z');
-    await page.until(`return !document.body.textContent.includes('was changed by hand')`, 'it is taken back');
+    await page.until(`return !document.body.textContent.includes('You edited something')`, 'it is taken back');
     // a key by the keyboard
-    const pip = await page.find('[data-lanes] [role=button][aria-label^="Key of Zoom, scale at 262"]');
+    const pip = await page.find('[data-lanes] [role=button][aria-label^="Keyframe of Zoom, scale at 262"]');
     await page.script(`arguments[0].focus()`, pip);
     await page.keys(Key.ARROW_RIGHT);
-    await undoIs('Moved keys');
+    await undoIs('Moved keyframes');
     await page.chord([Key.CONTROL], 'z');
   });
 

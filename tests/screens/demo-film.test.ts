@@ -50,7 +50,7 @@ describe('the demo film', () => {
     expect(shown).toBeLessThan(100);
     await field.click();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '50', Key.ENTER);
-    await page.until(`return document.querySelector('[aria-label^="Take back: opacity of Yard at 536"]') !== null`, 'it is a key');
+    await page.until(`return document.querySelector('[aria-label^="Undo: opacity of Yard at 536"]') !== null`, 'it is a key');
     const { film } = (await (await fetch(`${demo.server.url}/api/films/${demo.filmId}`)).json()) as {
       film: { joins: { layers: { name: string; opacity: unknown }[] }[] };
     };

@@ -53,8 +53,7 @@ export async function openDemoPage(): Promise<DemoPage> {
       await page.stageShows(`${view}, frame ${frame}`);
       return pixels();
     },
-    undoIs: (name) =>
-      page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`),
+    undoIs: (name) => page.until(`return document.querySelector('[aria-label^="Undo: ${name}"]') !== null`, `${name} can be taken back`),
     async close() {
       await page.close();
       await demo.close();

@@ -54,7 +54,7 @@ describe('effects', () => {
     await page.script(
       `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Handcart')).click()`,
     );
-    await page.click('Dies away in');
+    await page.click('Fades out over');
     await undoIs('Drop shadow dies away');
     const { layers } = (await film()).joins.find((j) => j.name === NAME)!;
     const amount = layers.find((l) => l.name === 'Handcart')!.effects[0]!.params['amount'];
@@ -70,10 +70,10 @@ describe('effects', () => {
     const plain = await shown(from + 9);
     for (const kind of ['shake', 'glow', 'flash', 'drawn sketch', 'flip']) {
       await shown(from + 9);
-      await add('Finish of the join', kind);
+      await add('Effects on the join', kind);
       await undoIs(`Added ${kind}`);
       expect(apart(await shown(from + 9), plain), kind).toBeGreaterThan(0.1);
-      await page.script(`document.querySelector('[aria-label^="Take back: Added ${kind}"]').click()`);
+      await page.script(`document.querySelector('[aria-label^="Undo: Added ${kind}"]').click()`);
       expect(apart(await shown(from + 9), plain)).toBeLessThan(0.01);
     }
     expect(await page.consoleErrors()).toEqual([]);

@@ -85,7 +85,7 @@ describe('a colour key', () => {
   it('goes out as numbered pictures, and comes in again as a matte', async () => {
     await page.unfold('Files of the matte');
     await page.click('Matte out');
-    await page.until(`return document.body.textContent.includes('waits under Send out')`, 'it is on its way');
+    await page.until(`return document.body.textContent.includes('waits under Export')`, 'it is on its way');
     const exportsUrl = `${demo.server.url}/api/films/${demo.filmId}/exports`;
     interface Entry {
       readonly id: string;
@@ -108,7 +108,7 @@ describe('a colour key', () => {
     await page.until(`return document.querySelector('input[aria-label="File with the frames of a matte"]') !== null`, 'files can come in');
     await (await page.driver.findElement(By.css('input[aria-label="File with the frames of a matte"]'))).sendKeys(path);
     await page.until(
-      `return document.querySelector('[aria-label^="Take back: Brought frames of"]') !== null`,
+      `return document.querySelector('[aria-label^="Undo: Imported frames of"]') !== null`,
       'the frames are there, and can be taken back',
       60_000,
     );
@@ -138,7 +138,7 @@ describe('a colour key', () => {
     const path = join(folder, 'no-matte.mkv');
     writeFileSync(path, 'this is no video');
     await (await page.driver.findElement(By.css('input[aria-label="File with the frames of a matte"]'))).sendKeys(path);
-    await page.until(`return document.body.textContent.includes('Bringing in failed')`, 'it says so', 30_000);
+    await page.until(`return document.body.textContent.includes('The import failed')`, 'it says so', 30_000);
   });
 });
 
@@ -160,7 +160,7 @@ describe('a brightness key', () => {
     await openMask(TO_TRY, 10);
     await page.choose('Add a matte', 'Brightness key on Street tram');
     await setThreshold('110');
-    await page.click('Key here');
+    await page.click('Add a keyframe');
     await openChosen(30);
     await setThreshold('-10');
     await page.click('Matte');
@@ -237,7 +237,7 @@ describe('hair', () => {
     const before = await soft();
     await page.click('Hair');
     await stroke([390, 200], [420, 560]);
-    await page.until(`return document.querySelector('[aria-label^="Take back: Painted over hair"]') !== null`, 'it is named');
+    await page.until(`return document.querySelector('[aria-label^="Undo: Painted over hair"]') !== null`, 'it is named');
     await page.until(`return document.querySelector('[data-stroke=hair]') !== null`, 'the stroke shows');
     for (const began = Date.now(); (await soft()) === before && Date.now() - began < 30_000;) await new Promise((r) => setTimeout(r, 200));
     expect(await soft()).toBeGreaterThan(before);
@@ -252,7 +252,7 @@ describe('the trailing edge', () => {
   it('is found without a click, and the hole behind it agrees with the truth', async () => {
     await openMask(TO_TRY, 84);
     await page.choose('Add a matte', 'Outline on Street tram');
-    await page.click('Find it');
+    await page.click('Find the trailing edge');
     await page.until(`return document.querySelectorAll('[data-grip=point]').length === 11`, 'the outline is there', 120_000);
     expect(await page.script<string>(`return document.body.textContent`)).toMatch(/covers the whole picture from \d+ to \d+/);
     const truth = readTruth('street-tram');

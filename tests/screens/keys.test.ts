@@ -59,7 +59,7 @@ const says = (text: string): Promise<unknown> =>
   page.until(`return document.body.innerText.includes(${JSON.stringify(text)})`, `the page says ${text}`);
 const playing = (): Promise<unknown> => has('[aria-label="Pause (Space)"]', 'it plays');
 const standing = (): Promise<unknown> => has('[aria-label="Play (Space)"]', 'it stands');
-const undoIs = (name: string): Promise<unknown> => has(`[aria-label^="Take back: ${name}"]`, `${name} can be taken back`);
+const undoIs = (name: string): Promise<unknown> => has(`[aria-label^="Undo: ${name}"]`, `${name} can be taken back`);
 const tab = (name: string): string => `[role=tab][aria-selected=true][data-value="${name}"]`;
 const zoom = (): Promise<string> => page.script(`return document.querySelector('[data-zoom]').textContent`);
 const clipCount = (): Promise<number> => page.script(`return document.querySelectorAll('[data-clip]').length`);
@@ -111,7 +111,7 @@ const inBoth: Partial<Record<CommandId, Check>> = {
   },
   markHere: async () => {
     await press('markHere');
-    await undoIs('Put a marker');
+    await undoIs('Added a marker');
     await press('undo');
     await page.until(`return document.querySelector('[data-mark=marker], [data-marker]') === null`, 'it is taken back');
   },
@@ -308,7 +308,7 @@ describe('every key of the sheet does what it says', () => {
         await press(id);
         await undoIs('Nudged outline points');
         await press('undo');
-        await page.until(`return document.querySelector('[aria-label^="Take back: Nudged"]') === null`, 'it is taken back');
+        await page.until(`return document.querySelector('[aria-label^="Undo: Nudged"]') === null`, 'it is taken back');
       };
     const lays =
       (id: CommandId): Check =>
@@ -316,7 +316,7 @@ describe('every key of the sheet does what it says', () => {
         await press(id);
         await undoIs('Nudged the picture of');
         await press('undo');
-        await page.until(`return document.querySelector('[aria-label^="Take back: Nudged the picture"]') === null`, 'it is taken back');
+        await page.until(`return document.querySelector('[aria-label^="Undo: Nudged the picture"]') === null`, 'it is taken back');
       };
     await pressAll('bench', {
       ...inBoth,
@@ -424,7 +424,7 @@ describe('every key of the sheet does what it says', () => {
         await press('nudgeUp');
         await undoIs('Nudged outline points');
         await press('undo');
-        await has('[aria-label^="Bring back: Nudged"]', 'it can be brought back');
+        await has('[aria-label^="Redo: Nudged"]', 'it can be brought back');
       },
       redo: async () => {
         await press('redo');

@@ -24,7 +24,7 @@ const join = async (): Promise<Film['joins'][number]> => {
 };
 const names = async (): Promise<string[]> => (await join()).layers.map((l) => l.name);
 const undoIs = (name: string): Promise<unknown> =>
-  page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `${name} can be taken back`);
+  page.until(`return document.querySelector('[aria-label^="Undo: ${name}"]') !== null`, `${name} can be taken back`);
 const row = (name: string): Promise<{ x: number; y: number }> =>
   page.script(
     `const e = [...document.querySelectorAll('section[aria-label=Layers] button')].find((e) => e.textContent.startsWith(arguments[0]));
@@ -99,7 +99,7 @@ describe('the left panel', () => {
   it('keys a number on this frame, and the camera has numbers of its own', async () => {
     await select('Carrier');
     await page.click('Key scale on this frame');
-    await undoIs('Key of scale of Carrier');
+    await undoIs('Keyframe of scale of Carrier');
     await page.until(`return document.querySelector('[aria-label=Lanes]').textContent.includes('Carrier · scale')`, 'its lane is there');
     await page.choose(ADD, 'The camera');
     await undoIs('Added the camera');
@@ -114,9 +114,9 @@ describe('Blend', () => {
   it('sets blend mode and edge of a layer, and adds an effect whose numbers are keyed', async () => {
     await (await page.find('[role=tab][data-value=blend]')).click();
     await select('Night');
-    await page.select('select[aria-label="Lies over by"]', 'multiply');
+    await page.select('select[aria-label="Blend mode"]', 'multiply');
     await undoIs('Blend mode multiply of Night');
-    await page.select('select[aria-label="Beyond its edge"]', 'mirrored');
+    await page.select('select[aria-label="Edge"]', 'mirrored');
     await page.select('section[aria-label="Effects of Night"] select[aria-label="Add an effect"]', 'exposure');
     await undoIs('Added exposure');
     const stops = await page.find('input[aria-label="exposure, light"]');

@@ -165,7 +165,7 @@ describe('a matte cut by strokes', () => {
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await selectMatte();
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 2`, 'the matte is there');
-    await page.click('To the start');
+    await page.click('To the overlap’s start');
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 4`, 'it is on its way', 90_000);
     await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Stop,')).click()`);
     await page.until(
@@ -183,7 +183,7 @@ describe('a matte cut by strokes', () => {
   it('is smoothed over time, and both that and the carry are taken back by name', async () => {
     const marks = (): Promise<number> => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`);
     const undoOffers = (name: string): Promise<void> =>
-      page.until(`return document.querySelector('[aria-label^="Take back: ${name}"]') !== null`, `undo offers “${name}”`, 60_000);
+      page.until(`return document.querySelector('[aria-label^="Undo: ${name}"]') !== null`, `undo offers “${name}”`, 60_000);
     const smooth = `[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Smooth over time'))`;
     await page.unfold('Jitter');
     await page.until(`return ${smooth}?.disabled === false`, 'it can be smoothed', 30_000);
@@ -233,7 +233,7 @@ describe('a matte cut by strokes', () => {
   it('is combined with an outline: taken away, added, reordered', async () => {
     await page.click('Leaving');
     await page.choose('Add a matte', 'Outline on Street tram');
-    await page.until(`return document.body.textContent.includes('Ghosts of the neighbouring keys')`, 'the outline can be drawn');
+    await page.until(`return document.body.textContent.includes('Ghosts of the neighbouring keyframes')`, 'the outline can be drawn');
     // the left half of the picture
     for (const [x, y] of [
       [4, 4],
@@ -332,12 +332,12 @@ describe('a matte cut by strokes', () => {
     await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 1`, 'its frames are known');
     await steady(() => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`));
-    await page.click('Settle');
+    await page.click('Lock frames');
     await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') !== null`, 'the frames are settled');
     await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
     await stroke([300, 300], [330, 320]);
     await page.until(`return document.body.textContent.includes('This matte is settled')`, 'it says so');
-    await page.click('Open again');
+    await page.click('Unlock frames');
     await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') === null`, 'they are open');
   });
 });

@@ -329,11 +329,11 @@ describe('a camera move for a shot that stands still', () => {
 
   it('is taken from the other shot, and taken away again', async () => {
     await page.driver.get(demo.joinUrl('Tram wipe', { step: 'pair', view: 'result' }));
-    await page.click('Take its movement');
+    await page.click('Copy its move');
     await undoIs('Camera move of Shop pan');
     const taken = await stored('Shop pan');
     expect(Object.values(taken.move!).some((c) => typeof c !== 'number')).toBe(true);
-    await page.click('Take it away');
+    await page.click('Delete it');
     await undoIs('No camera move of Shop pan');
     expect((await stored('Shop pan')).move).toBeUndefined();
   }, 90_000);

@@ -15,11 +15,11 @@ afterAll(async () => {
 /** The main action of each step, and the ways past what comes before it. */
 const MAIN: Readonly<Record<string, string>> = {
   pair: 'Choose the kind of join…',
-  mask: 'Find it anew',
+  mask: 'Find the trailing edge again',
   track: 'Regions and points',
   move: 'Overlap follows the hole',
   blend: 'Add an effect',
-  check: 'Found in this join',
+  check: 'Issues in this join',
 };
 
 const focused = (): Promise<string> =>
@@ -102,8 +102,8 @@ describe('menus and dialogs', () => {
   it.each([
     ['Choose the kind of join…', 'pair'],
     ['Save as a recipe…', 'pair'],
-    ['Keys (?)', 'move'],
-    ['Send out', 'check'],
+    ['Keyboard shortcuts (?)', 'move'],
+    ['Export', 'check'],
   ])('have nothing for axe, and give the focus back: %s', async (name, step) => {
     const { page } = opened;
     await open(step);

@@ -86,7 +86,7 @@ describe('files of one’s own', () => {
     await page.script(
       `window.cards = new Set();
        new MutationObserver(() => {
-         for (const [text] of document.body.innerText.matchAll(/being prepared, \\d+ %/g)) window.cards.add(text);
+         for (const [text] of document.body.innerText.matchAll(/Preparing… \\d+ %/g)) window.cards.add(text);
        }).observe(document.body, { subtree: true, childList: true, characterData: true })`,
     );
     const paths = REEL.map(([name]) => join(folder, 'takes', `${name}.${takeNamed(name).ending}`));
@@ -94,7 +94,7 @@ describe('files of one’s own', () => {
     for (const [name, length] of REEL) {
       const title = name[0]!.toUpperCase() + name.slice(1);
       await page.until(`return document.querySelector('[aria-label="Put ${title} on the reel"]') !== null`, `${name} is ready`, 60_000);
-      await page.click(`Put ${title} on the reel`);
+      await page.click(`Add ${title} to the reel`);
       await page.until(
         `return document.querySelectorAll('[data-shot]').length === ${REEL.findIndex(([n]) => n === name) + 1}`,
         'it lies there',
@@ -117,12 +117,12 @@ describe('files of one’s own', () => {
     await page.click('Trim both ends by');
     await page.chooseKind('wipe past');
     await page.followWay();
-    await page.click('Find it');
+    await page.click('Find the trailing edge');
     await page.keys('m');
     await page.until(`return document.body.textContent.includes('It covers the whole picture')`, 'it is found', 60_000);
     // what was found stands in the list where it was asked for: the marker is newer
-    await (await page.find('[aria-label^="Take back: Put a marker"]')).click();
-    await page.find('[aria-label^="Take back: Found the trailing edge"]');
+    await (await page.find('[aria-label^="Undo: Added a marker"]')).click();
+    await page.find('[aria-label^="Undo: Found the trailing edge"]');
     const stored = await film();
     const [placed] = placedJoins(stored);
     const take = takeNamed('street');
@@ -157,7 +157,7 @@ describe('files of one’s own', () => {
     const { from, cut, join: panels } = placedJoins(await film())[2]!;
     expect(cut - from).toBeGreaterThan(10);
     await says(`Made it panels on the beat. The overlap has ${panels.before} frames`);
-    await page.click('Send out');
+    await page.click('Export');
     await page.click('The whole film');
     await page.click('MP4, H.264');
     await page.until(
@@ -169,7 +169,7 @@ describe('files of one’s own', () => {
       /\bholes?\b|no picture|never covers/,
     );
     const frames = (await film()).shots.reduce((sum, s) => sum + s.length, 0);
-    await page.click(`Send out ${frames} frames`);
+    await page.click(`Export ${frames} frames`);
     const url = await page.until<string>(`return document.querySelector('[role=dialog] a[download]')?.href`, 'the file is there', 110_000);
     const bytes = Buffer.from(await (await fetch(url)).arrayBuffer());
     const counted = execFileSync('ffprobe', ['-v', 'error', '-count_packets', '-select_streams', 'v', '-show_entries', 'stream=nb_read_packets', '-of', 'csv=p=0', '-'], { input: bytes }); // prettier-ignore

@@ -65,7 +65,7 @@ try {
   await page.keys('x');
   await stroke([150, 120], [180, 600], [330, 640]);
   await page.until(`return document.querySelector('[data-matte-mark=hand]') !== null`, 'the matte is cut', 60_000);
-  await page.click('To the start');
+  await page.click('To the overlap’s start');
   await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 8`, 'it is carried', 120_000);
   await page.screenshot(join(out, 'bench-strokes.png'));
   await take(
@@ -94,7 +94,7 @@ try {
   const zoomed = demo.leavingFrame('Through the loupe', 104);
   await take('bench-move', demo.joinUrl('Through the loupe', { step: 'move', view: 'result', frame: zoomed }), `result, frame ${zoomed}`);
   await page.script(`document.querySelector('[aria-label=Lanes] button[aria-expanded=false]').click()`);
-  await page.script(`document.querySelector('[data-lanes] [role=button][aria-label^="Key of Zoom, pivot x"]').focus()`);
+  await page.script(`document.querySelector('[data-lanes] [role=button][aria-label^="Keyframe of Zoom, pivot x"]').focus()`);
   await settled(`result, frame ${zoomed}`);
   await page.screenshot(join(out, 'bench-move.png'));
   await page.script(
@@ -134,24 +134,24 @@ try {
   await page.until(`return document.body.innerText.includes('still shows')`, 'the leak is found', 60_000);
   await settled('result, frame 88');
   await page.screenshot(join(out, 'check-findings.png'));
-  await page.click('Dim panels');
+  await page.click('Dark theme');
   await take('bench-mask-dim', demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
-  await page.click('Light panels');
-  await page.click('Send out');
+  await page.click('Light theme');
+  await page.click('Export');
   await page.until(
-    `return [...document.querySelectorAll('button')].some((b) => /^Send out \\d+ frames$/.test(b.textContent))`,
+    `return [...document.querySelectorAll('button')].some((b) => /^Export \\d+ frames$/.test(b.textContent))`,
     'the dialog is open',
   );
   await page.click(
     await page.script<string>(
-      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+      `return [...document.querySelectorAll('button')].find((b) => /^Export \\d+ frames$/.test(b.textContent)).textContent`,
     ),
   );
   await page.until(`return document.querySelector('a[download]') !== null`, 'a file is finished', 90_000);
   await page.click('The whole film');
   await page.click(
     await page.script<string>(
-      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+      `return [...document.querySelectorAll('button')].find((b) => /^Export \\d+ frames$/.test(b.textContent)).textContent`,
     ),
   );
   await page.until(

@@ -40,9 +40,9 @@ it('takes a medium off the shelf so that it can be taken back', async () => {
   await has('[aria-label="Put Short on the reel"]', 'it is ready');
   await page.click('Take short.mp4 off the shelf');
   await gone('li[aria-label="short.mp4"]', 'its card is gone');
-  await has('[aria-label^="Take back: Took Short off the shelf"]', 'it can be taken back');
+  await has('[aria-label^="Undo: Removed Short from the shelf"]', 'it can be taken back');
   await page.driver.navigate().refresh();
-  await has('[aria-label^="Take back: Took Short off the shelf"]', 'after a reload too');
+  await has('[aria-label^="Undo: Removed Short from the shelf"]', 'after a reload too');
   await gone('li[aria-label="short.mp4"]', 'and it is still gone');
   await page.chord([Key.CONTROL], 'z');
   await has('[aria-label="Put Short on the reel"]', 'it is back, and ready');
@@ -51,8 +51,8 @@ it('takes a medium off the shelf so that it can be taken back', async () => {
 it('prepares two at once, and lets one that waits and one that is prepared be stopped', async () => {
   await choose('long-one.mkv', 'long-two.mkv', 'long-three.mkv');
   await page.until(
-    `return [...document.querySelectorAll('li')].filter((e) => e.textContent.includes('being prepared')).length === 2 &&
-            [...document.querySelectorAll('li')].some((e) => e.textContent.includes('waiting its turn'))`,
+    `return [...document.querySelectorAll('li')].filter((e) => e.textContent.includes('Preparing…')).length === 2 &&
+            [...document.querySelectorAll('li')].some((e) => e.textContent.includes('Queued'))`,
     'two are prepared, one waits',
     60_000,
   );
@@ -61,10 +61,10 @@ it('prepares two at once, and lets one that waits and one that is prepared be st
       `return [...document.querySelectorAll('li[aria-label]')].find((e) => e.textContent.includes(arguments[0])).getAttribute('aria-label')`,
       what,
     );
-  const waiting = await of('waiting its turn');
+  const waiting = await of('Queued');
   await page.click(`Stop preparing ${waiting}`);
   await gone(`li[aria-label="${waiting}"]`, 'the one that waited is gone');
-  const running = await of('being prepared');
+  const running = await of('Preparing…');
   await page.click(`Stop preparing ${running}`);
   await gone(`li[aria-label="${running}"]`, 'the one that was prepared is gone');
   expect(await page.consoleErrors()).toEqual([]);

@@ -114,7 +114,7 @@ it('moves it by dragging, and to the start by its number', async () => {
 
   const at = { x: box.left + 60, y: box.top + box.height - 5 };
   await page.drag(at, { x: at.x - 40 * scale, y: at.y });
-  await has('[aria-label^="Take back: Moved Drums"]', 'it is moved');
+  await has('[aria-label^="Undo: Moved Drums"]', 'it is moved');
   expect(Math.abs((await clips())[0]!.start - 56)).toBeLessThan(1.5);
   const start = await page.find('input[aria-label="Starts on frame"]');
   await start.clear();
@@ -161,11 +161,11 @@ it('keeps music in time when shots change places', async () => {
   const lengths = (await stored()).shots.map((shot) => shot.length);
   await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
   await page.chord([Key.ALT], Key.ARROW_LEFT);
-  await has('[aria-label^="Take back: Moved Flashes two"]', 'the second shot comes first');
+  await has('[aria-label^="Undo: Moved Flashes two"]', 'the second shot comes first');
   expect((await stored()).shots.map((shot) => shot.length)).toEqual(lengths.toReversed());
   expect(await clips()).toEqual(before);
   await page.chord([Key.CONTROL], 'z');
-  await has('[aria-label^="Bring back: Moved Flashes two"]', 'it is taken back');
+  await has('[aria-label^="Redo: Moved Flashes two"]', 'it is taken back');
 });
 
 it('puts a marker under the playhead', async () => {
@@ -180,13 +180,13 @@ it('lowers it to half, and sends out what is heard: exact in WAV, in step in Web
   const level = await page.find('input[aria-label="Level"]');
   await level.clear();
   await level.sendKeys('-60\n');
-  await page.until(`return document.querySelector('[aria-label^="Take back: Level of Drums"]') !== null`, 'it is lowered');
+  await page.until(`return document.querySelector('[aria-label^="Undo: Level of Drums"]') !== null`, 'it is lowered');
   await saved();
-  await page.click('Send out');
+  await page.click('Export');
   const frames = shots.reduce((sum, s) => sum + s.length, 0);
   const send = async (format: string, end: string): Promise<string> => {
     await page.click(format);
-    await page.click(`Send out ${frames} frames`);
+    await page.click(`Export ${frames} frames`);
     const href = await page.until<string>(
       `return [...document.querySelectorAll('ul[aria-label="Sent out"] li')].find((li) => li.textContent.includes('${end}') && li.querySelector('a[download]'))?.querySelector('a').href`,
       `${end} is ready`,

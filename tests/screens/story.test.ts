@@ -258,7 +258,7 @@ describe('the bench', () => {
     await page.keys(Key.ARROW_LEFT, Key.ARROW_LEFT);
     await saved();
     await page.until(
-      `return document.querySelector('[aria-label^="Take back: Nudged outline points"]') !== null`,
+      `return document.querySelector('[aria-label^="Undo: Nudged outline points"]') !== null`,
       'the undo button names the nudge',
     );
     const after = await points();
@@ -308,7 +308,7 @@ describe('the bench', () => {
     await saved();
     expect((await stored()).film.shots[1]!.inFrame).toBe(before - 3);
     await page.until(
-      `return document.querySelector('[aria-label^="Take back: Moved entering shot 3 frames later"]') !== null`,
+      `return document.querySelector('[aria-label^="Undo: Moved entering shot 3 frames later"]') !== null`,
       'the edit has a name',
     );
     const field = await page.find('input[aria-label="First frame after the cut"]');
@@ -341,23 +341,20 @@ describe('nothing is lost', () => {
     };
     const from = await middleOf('[data-weave-cell="current"][aria-label^="Leaving"]');
     await page.drag(from, { x: from.x - 2 * 48, y: from.y });
-    await page.until(
-      `return document.querySelector('[aria-label^="Take back: Moved leaving shot 2 frames earlier"]') !== null`,
-      'it slipped',
-    );
+    await page.until(`return document.querySelector('[aria-label^="Undo: Moved leaving shot 2 frames earlier"]') !== null`, 'it slipped');
     const slipped = await shots();
     expect(slipped[0]).toEqual([before[0]![0] + 2, before[0]![1]]);
     expect(slipped[1]).toEqual(before[1]);
     await page.chord([Key.CONTROL], 'z');
-    await page.until(`return document.querySelector('[aria-label^="Bring back: Moved leaving shot"]') !== null`, 'it is taken back');
+    await page.until(`return document.querySelector('[aria-label^="Redo: Moved leaving shot"]') !== null`, 'it is taken back');
     const cut = await middleOf('[role="slider"][aria-label="Cut"]');
     await page.drag(cut, { x: cut.x - 3 * 48, y: cut.y });
-    await page.until(`return document.querySelector('[aria-label^="Take back: Rolled the cut 3 frames earlier"]') !== null`, 'it rolled');
+    await page.until(`return document.querySelector('[aria-label^="Undo: Rolled the cut 3 frames earlier"]') !== null`, 'it rolled');
     const rolled = await shots();
     expect(rolled[0]).toEqual([before[0]![0], before[0]![1] - 3]);
     expect(rolled[1]).toEqual([before[1]![0] - 3, before[1]![1] + 3]);
     await page.chord([Key.CONTROL], 'z');
-    await page.until(`return document.querySelector('[aria-label^="Bring back: Rolled"]') !== null`, 'it is taken back');
+    await page.until(`return document.querySelector('[aria-label^="Redo: Rolled"]') !== null`, 'it is taken back');
   });
 
   it('lands on the same spot after a reload, with undo still there', async () => {
@@ -365,10 +362,7 @@ describe('nothing is lost', () => {
     await page.driver.navigate().refresh();
     await page.find('section[aria-label="Weave"]');
     expect((await page.driver.getCurrentUrl()).split('&frame')[0]).toBe(address.split('&frame')[0]);
-    await page.until(
-      `return document.querySelector('[aria-label^="Take back: Changed the feather"]') !== null`,
-      'undo survives the reload',
-    );
+    await page.until(`return document.querySelector('[aria-label^="Undo: Changed the feather"]') !== null`, 'undo survives the reload');
   });
 
   it('keeps changes made while the server is gone, and sends them when it is back', async () => {
@@ -384,10 +378,7 @@ describe('nothing is lost', () => {
     await saved();
     expect((await stored()).revision).toBe(before + 1);
     await page.driver.navigate().refresh();
-    await page.until(
-      `return document.querySelector('[aria-label^="Bring back: Changed the feather"]') !== null`,
-      'redo survives the restart',
-    );
+    await page.until(`return document.querySelector('[aria-label^="Redo: Changed the feather"]') !== null`, 'redo survives the restart');
   });
 
   it('does not apply a change made on an older film, and says so', async () => {
@@ -411,13 +402,13 @@ describe('nothing is lost', () => {
 
 describe('sending out', () => {
   it('sends the join with handles to a file with every frame once', async () => {
-    await page.click('Send out');
+    await page.click('Export');
     await page.until(
-      `return [...document.querySelectorAll('button')].some((b) => /^Send out \\d+ frames$/.test(b.textContent))`,
+      `return [...document.querySelectorAll('button')].some((b) => /^Export \\d+ frames$/.test(b.textContent))`,
       'the dialog counts the frames',
     );
     const text = await page.script<string>(
-      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+      `return [...document.querySelectorAll('button')].find((b) => /^Export \\d+ frames$/.test(b.textContent)).textContent`,
     );
     const frames = Number(/\d+/.exec(text)![0]);
     await page.click(text);
@@ -449,7 +440,7 @@ describe('sending out', () => {
     await page.click('The whole film');
     await page.click('MP4, H.264');
     const label = await page.script<string>(
-      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+      `return [...document.querySelectorAll('button')].find((b) => /^Export \\d+ frames$/.test(b.textContent)).textContent`,
     );
     await page.click(label);
     await page.click('Stop');
@@ -462,7 +453,7 @@ describe('sending out', () => {
 
   it('sends the whole film as MP4', async () => {
     const label = await page.script<string>(
-      `return [...document.querySelectorAll('button')].find((b) => /^Send out \\d+ frames$/.test(b.textContent)).textContent`,
+      `return [...document.querySelectorAll('button')].find((b) => /^Export \\d+ frames$/.test(b.textContent)).textContent`,
     );
     await page.click(label);
     const href = await page.until<string>(

@@ -62,8 +62,8 @@ describe('a region to follow', () => {
     };
     await page.keys('t');
     expect(await followedTo(1)).toEqual([11]);
-    await page.until(`return document.querySelector('[aria-label^="Take back: Followed Region 1"]') !== null`, 'that can be taken back');
-    await page.click('One back');
+    await page.until(`return document.querySelector('[aria-label^="Undo: Followed Region 1"]') !== null`, 'that can be taken back');
+    await page.click('1 frame back');
     expect(await followedTo(2)).toEqual([9, 11]);
     await page.click('Both ways');
     expect((await followedTo(40)).length).toBeGreaterThan(39);
@@ -88,7 +88,7 @@ describe('a region to follow', () => {
     await page.clickAt(at.x, at.y);
     await page.until(`return document.querySelector('[data-point]') !== null`, 'the point is marked');
     await page.click('Both ways');
-    await page.until(`return document.querySelector('[aria-label^="Take back: Followed Point 1"]') !== null`, 'it is followed', 90_000);
+    await page.until(`return document.querySelector('[aria-label^="Undo: Followed Point 1"]') !== null`, 'it is followed', 90_000);
     await page.driver.get(demo.joinUrl(TO_TRY, { step: 'track', view: 'leaving', frame: frameOf(30) }));
     await page.stageShows(`leaving, frame ${frameOf(30)}`);
     await choosePoint();
@@ -109,10 +109,7 @@ describe('a region to follow', () => {
     const moving = [await at(10), await at(30)];
     expect(Math.hypot(moving[0]![0] - moving[1]![0], moving[0]![1] - moving[1]![1])).toBeGreaterThan(1);
     await page.click('Hold Street tram still, all of it');
-    await page.until(
-      `return document.querySelector('[aria-label^="Take back: Street tram is held still on Point 1"]') !== null`,
-      'it is held',
-    );
+    await page.until(`return document.querySelector('[aria-label^="Undo: Street tram is held still on Point 1"]') !== null`, 'it is held');
     const held = [await at(10), await at(20), await at(30)];
     for (const [x, y] of held) {
       expect(Math.abs(x - moving[0]![0])).toBeLessThan(0.6);

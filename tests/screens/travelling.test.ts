@@ -202,7 +202,7 @@ describe('a bridge', () => {
 });
 
 describe('a recipe of one’s own', () => {
-  it('is saved from a join, laid on another and on several at once, sent out, deleted and brought in again', async () => {
+  it('is saved from a join, laid on another and on several at once, exported, deleted and imported again', async () => {
     await openPair('The cart comes');
     await page.click('Save as a recipe…');
     const name = await page.find('input[aria-label="Name of the recipe"]');
@@ -212,7 +212,7 @@ describe('a recipe of one’s own', () => {
     await openPair('An empty desk');
     await page.click('Choose the kind of join…');
     await page.find('[data-own-recipe="Comes from the left"]');
-    await page.click('Lay it here');
+    await page.click('Apply here');
     await undoIs('Laid Comes from the left');
     await page.until(`return document.querySelector('[data-told]')?.innerText.includes('Paint over “Handcart”')`, 'it is told what lacks');
     expect((await joinOf('An empty desk')).recipe).toMatchObject({
@@ -222,7 +222,7 @@ describe('a recipe of one’s own', () => {
 
     await page.driver.get(demo.filmUrl({ frame: 0 }));
     for (const one of ['A lantern', 'Under the moon']) await (await page.find(`input[aria-label="Choose ${one}"]`)).click();
-    await page.click('Lay it on 2 joins');
+    await page.click('Apply to 2 joins');
     await undoIs('Laid Comes from the left on 2 joins');
     expect(await page.script(`return document.querySelector('ul[aria-label="What did not fit"]').children.length`)).toBe(2);
     expect([(await joinOf('A lantern')).recipe?.kind, (await joinOf('Under the moon')).recipe?.kind]).toEqual(['arrive', 'arrive']);
@@ -230,13 +230,13 @@ describe('a recipe of one’s own', () => {
 
     await openPair('An empty desk');
     await page.click('Choose the kind of join…');
-    await page.click('Send out Comes from the left');
+    await page.click('Export Comes from the left');
     const file = joinPath(opened!.folder, 'Comes from the left.json');
     await page.driver.wait(() => readdirSync(opened!.folder).includes('Comes from the left.json'), 10_000, 'the file is there');
     expect((JSON.parse(readFileSync(file, 'utf8')) as OwnRecipe).format).toBe('irimi recipe');
     await page.click('Delete Comes from the left');
     await page.until(`return document.querySelector('[data-own-recipe]') === null`, 'it is deleted');
-    await (await page.find('input[aria-label="Bring in recipes"]')).sendKeys(file);
+    await (await page.find('input[aria-label="Import recipes"]')).sendKeys(file);
     await page.find('[data-own-recipe="Comes from the left"]');
     await page.keys(Key.ESCAPE);
     expect(await page.consoleErrors()).toEqual([]);
@@ -302,14 +302,14 @@ describe('a zoom that goes on from the one before', () => {
     const { recipe } = await joinOf(NAME);
     return recipe?.kind === 'zoom through' && recipe.settings.goesOn;
   };
-  const label = 'Goes on from the zoom before';
+  const label = 'Continues from the previous zoom';
 
   it('no longer does once its beginning is typed, and asks before it takes that back', async () => {
     const { before } = await joinOf(NAME);
     expect(await goesOn()).toBe(true);
     await openPair(NAME);
     await setNumber('Before the cut', '5');
-    await undoIs('Changed the overlap: it no longer goes on from the one before');
+    await undoIs('Changed the overlap: it no longer continues from the previous one');
     expect(await goesOn()).toBe(false);
     await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result' }));
     await page.click(label);
@@ -317,8 +317,8 @@ describe('a zoom that goes on from the one before', () => {
     expect(await joinOf(NAME)).toMatchObject({ before: 5 });
     expect(await goesOn()).toBe(false);
     await page.click(label);
-    await page.click('Let it go on');
-    await undoIs('Zoom through: goes on from the zoom before');
+    await page.click('Continue from it');
+    await undoIs('Zoom through: continues from the previous zoom');
     expect(await joinOf(NAME)).toMatchObject({ before, recipe: { settings: { goesOn: true } } });
     await page.click(label);
     expect(await goesOn()).toBe(false);

@@ -26,7 +26,7 @@ describe('checkComposition', () => {
     expect(find(() => undefined)).toEqual([]);
   });
 
-  it('says that a medium of the shelf runs out, unless its layer is there only as long', () => {
+  it('says that media from the shelf runs out, unless its layer is there only as long', () => {
     expect(find((d) => void addLayer(d, join.id, 'Spark', { kind: 'medium', mediumId: 's', frame: 0 }, countingIds('spark')))).toEqual([
       'Spark has no picture on 16 frames of the overlap: its medium has 4.',
     ]);

@@ -28,7 +28,7 @@ export function checkComposition(film: Film, media: Media, placed: PlacedJoin): 
   return [...ownMediaOut(media, placed), ...enlarged(film, media, placed, planOf), ...jumps(film, placed, planOf)];
 }
 
-/** Layers of a medium of the shelf that have no picture on frames on which they should be there. */
+/** Layers of media from the shelf that have no picture on frames on which they should be there. */
 function ownMediaOut(media: Media, { join, cut, from, to }: PlacedJoin): Finding[] {
   return join.layers.flatMap((layer): Finding[] => {
     const { source } = layer;

@@ -73,7 +73,7 @@ function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
         kind: 'no outline',
         from: placed.from,
         to: Math.max(placed.from, placed.to - 1),
-        text: 'Nothing of the leaving shot is hidden yet.',
+        text: 'The outline hides nothing of the leaving shot yet.',
         advice: 'In Mask, draw an outline around the area behind the trailing edge and move it as the edge moves.',
         repair: null,
       },

@@ -77,7 +77,7 @@ function lightJumps(looks: readonly (FrameLook | null)[], frameOf: (i: number) =
         kind: 'light jump',
         from: frameOf(i),
         to: frameOf(i),
-        text: `It gets ${Math.abs(step).toFixed(1)} stops ${step > 0 ? 'brighter' : 'darker'} at once on frame ${frameOf(i)}.`,
+        text: `Brightness ${step > 0 ? 'rises' : 'drops'} by ${Math.abs(step).toFixed(1)} stops in one frame, on ${frameOf(i)}.`,
         advice: 'Let what comes in fade over more frames, or even the light out with Exposure.',
         repair: null,
       },

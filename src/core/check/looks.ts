@@ -168,7 +168,7 @@ function repeats(
           from: at,
           to: at,
           text: `${placed[side].name} shows the same picture on frame ${at} as on the one before, while it moves.`,
-          advice: 'Its medium has this picture twice: slide the shot, or run it a little faster here.',
+          advice: 'Its media has this picture twice: slide the shot, or run it a little faster here.',
           repair: null,
         },
       ];
@@ -229,7 +229,7 @@ function unevenFrames(film: Film, media: Media, placed: PlacedJoin): Finding[] {
         from: placed.from,
         to: placed.to - 1,
         text: `${shot.name} ${what} ${framesText(count)} of the overlap: it has ${perSecond} pictures a second.`,
-        advice: 'Have the pictures between made by motion.',
+        advice: 'Make the pictures between by motion.',
         repair: { kind: 'between', side },
       },
     ];

@@ -7,7 +7,7 @@ const side = (label: string): Param => ({ label, unit: '%', min: 0, max: 100, st
 export const crop: EffectKind = {
   kind: 'crop',
   name: 'Crop',
-  does: 'a part of it',
+  does: 'only part of the picture',
   amount: null,
   params: {
     left: side('From the left'),

@@ -18,7 +18,7 @@ export const drawnSketch: EffectKind = {
     linePx: lengthParam('Line', 3, 40, 1),
     strength: { label: 'Ink', unit: '', min: 0, max: 1, step: 0.01, initial: 0.6 },
     hatch: { label: 'Hatching', unit: '', min: 0, max: 1, step: 0.01, initial: 0.5 },
-    everyFrames: { label: 'Drawn anew every', unit: 'fr', min: 0, max: 200, step: 1, initial: 3 },
+    everyFrames: { label: 'Redrawn every', unit: 'fr', min: 0, max: 200, step: 1, initial: 3 },
     seed: seedParam,
   },
   reachPx: ({ linePx }) => linePx!,

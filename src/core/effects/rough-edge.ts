@@ -13,7 +13,7 @@ export const roughEdge: EffectKind = {
   params: {
     depthPx: lengthParam('Depth', 8, 100),
     sizePx: lengthParam('Grain', 12, 200, 1),
-    everyFrames: { label: 'Another every', unit: 'fr', min: 0, max: 200, step: 1, initial: 0 },
+    everyFrames: { label: 'Changes every', unit: 'fr', min: 0, max: 200, step: 1, initial: 0 },
     seed: seedParam,
   },
   reachPx: () => 0,

@@ -16,8 +16,8 @@ export const shake: EffectKind = {
   amount: 'strengthPx',
   params: {
     strengthPx: lengthParam('Strength', 12, 400),
-    everyFrames: { label: 'Turns every', unit: 'fr', min: 0.5, max: 200, step: 0.5, initial: 4 },
-    turn: { label: 'Turn share', unit: '', min: 0, max: 1, step: 0.01, initial: 0.2 },
+    everyFrames: { label: 'Period', unit: 'fr', min: 0.5, max: 200, step: 0.5, initial: 4 },
+    turn: { label: 'Rotation', unit: '', min: 0, max: 1, step: 0.01, initial: 0.2 },
     seed: seedParam,
   },
   reachPx: ({ strengthPx }) => 2 * strengthPx!,

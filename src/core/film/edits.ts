@@ -105,7 +105,7 @@ export function removeShot(film: FilmDraft, shotId: string, newId: NewId): void 
 
 /** Takes a medium off the shelf. @throws RangeError while anything in the film is of it */
 export function takeOffShelf(film: FilmDraft, mediumId: string): void {
-  if (usesOfMedium(film, mediumId).length > 0) throw new RangeError('the medium is in use');
+  if (usesOfMedium(film, mediumId).length > 0) throw new RangeError('the media is in use');
   film.offShelf = [...(film.offShelf ?? []), mediumId];
 }
 

@@ -84,7 +84,7 @@ export interface MatteSendOrder {
 /** Endings of the files that are sent out. */
 export type ExportEnding = SendFormat | 'zip' | 'mkv' | 'mov';
 
-/** What to send out, a picture with its sound or the sound alone: the whole film, or one join with `handles` frames on both sides. */
+/** What to export, a picture with its sound or the sound alone: the whole film, or one join with `handles` frames on both sides. */
 export interface SendOrder {
   readonly format: SendFormat;
   readonly joinId: string | null;

@@ -62,7 +62,7 @@ export interface MeltSettings {
   readonly ease: EaseName;
 }
 
-/** What lies behind subjects that go over into each other: a shot, both dissolving, or a medium of the shelf. */
+/** What lies behind subjects that go over into each other: a shot, both dissolving, or media from the shelf. */
 export const GROUNDS_BEHIND = ['leaving', 'entering', 'both', 'medium'] as const;
 export type GroundBehind = (typeof GROUNDS_BEHIND)[number];
 

@@ -40,7 +40,7 @@ function faultOfOverlaps(film: Film, before: Film): string | null {
 }
 
 const WHAT = {
-  medium: 'a medium that is not on the shelf',
+  medium: 'media that is not on the shelf',
   matte: 'a matte that is not in the film',
   track: 'a track that is not in the film',
   shot: 'a shot that is not in the film',

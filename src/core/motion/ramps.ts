@@ -4,7 +4,7 @@ import { moveKeys } from './key-edits';
 import type { Timing } from './motion';
 
 /** Ready shapes of a speed curve over the frames from `first` to `last`. */
-export const RAMPS = ['as filmed', 'constant', 'ramp up', 'ramp down', 'ramp in the middle', 'hold then go', 'backwards'] as const;
+export const RAMPS = ['as filmed', 'constant', 'ramp up', 'ramp down', 'ramp in the middle', 'hold, then play', 'backwards'] as const;
 export type Ramp = (typeof RAMPS)[number];
 
 /** A speed curve over `frames` frames squeezed or stretched so that, over as many frames as that takes, it shows what was shown as filmed. */
@@ -37,7 +37,7 @@ export function rampTiming(
       return timing(easedKeys('soft both', [first, speed], [Math.max(first + 1, last), 1]));
     case 'ramp in the middle':
       return timing(easedKeys('soft both', [first, 1], [Math.max(first + 1, middle), speed], [Math.max(first + 2, last), 1]));
-    case 'hold then go':
+    case 'hold, then play':
       return timing([
         { frame: first, value: 0, into: 'straight', out: 'hold' },
         { frame: Math.max(first + 1, middle), value: 1, into: 'straight', out: 'straight' },

@@ -9,7 +9,7 @@ import { placementOf, type PointPair } from './placement';
 
 const DEGREES = 180 / Math.PI;
 
-/** Where the points of a shot lie in the film's frame at a film frame, in the order they were marked; none while its medium is not ready. */
+/** Where the points of a shot lie in the film's frame at a film frame, in the order they were marked; none while its media is not ready. */
 export function interestInFilm(
   film: Film,
   media: Media,

@@ -38,13 +38,13 @@ export const arrive: ComposedKind<ArriveSettings> = {
   fields: [
     { name: 'matteId', label: 'What arrives', kind: 'matte', side: 'entering' },
     { name: 'from', label: 'Comes from', kind: 'choice', options: ARRIVES_FROM },
-    { name: 'distancePx', label: 'From as far as', kind: 'number', unit: 'px', min: 0, max: 8000, step: 10 },
+    { name: 'distancePx', label: 'Starts at distance', kind: 'number', unit: 'px', min: 0, max: 8000, step: 10 },
     { name: 'arrivesIn', label: 'Arrives in', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
     { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
     { name: 'ground', label: 'Ground', kind: 'choice', options: GROUND_COMES },
     {
       name: 'groundOver',
-      label: 'Over its last',
+      label: 'During the last',
       kind: 'number',
       unit: 'fr',
       min: 1,
@@ -78,7 +78,7 @@ export const arrive: ComposedKind<ArriveSettings> = {
   lacks: (film, placed, { matteId }) => lackingMatte(film, placed, 'entering', matteId, 'arrives'),
   notes: (_film, _media, { from, to, cut, entering }, { arrivesIn, ground }) => [
     note(
-      `It stands in its place from ${from + arrivesIn} on; the rest of ${entering.name} is there ${
+      `It is in place from frame ${from + arrivesIn}; the rest of ${entering.name} is there ${
         ground === 'cuts' ? `from ${cut} on` : `by ${Math.max(from, to - 1)}`
       }.`,
     ),

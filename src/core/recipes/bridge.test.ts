@@ -109,7 +109,7 @@ describe('a bridge', () => {
     // set by hand to begin elsewhere, it begins there, and no longer goes on
     const { before: reached, after: past } = two.join;
     expect(overlapName(anew, second, reached)).toBe('Changed the overlap');
-    expect(overlapName(anew, second, reached - 5)).toMatch(/no longer goes on/);
+    expect(overlapName(anew, second, reached - 5)).toMatch(/no longer continues/);
     const own = joinAt(
       changed(anew, (d) => setOverlapAndRefit(d, MEDIA, second, reached - 5, past)),
       1,

@@ -151,10 +151,10 @@ export const bridge: ComposedKind<BridgeSettings> = {
     { name: 'comesOver', label: 'Comes in', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
     { name: 'fadesId', label: 'Fades away', kind: 'matte', side: 'any', orNone: 'nothing' },
     { name: 'behind', label: 'Behind it', kind: 'colour', when: (s) => s.fadesId !== null },
-    { name: 'occluderIds', label: 'Passes near by', kind: 'mattes', most: 6 },
+    { name: 'occluderIds', label: 'Passes in front', kind: 'mattes', most: 6 },
     { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
     { name: 'motionBlur', label: 'Motion blur', kind: 'switch' },
-    { name: 'goesOn', label: 'Goes on from the bridge before', kind: 'switch' },
+    { name: 'goesOn', label: 'Continues from the previous bridge', kind: 'switch' },
   ],
   shortest: 3,
   longest: 1000,
@@ -247,7 +247,7 @@ export const bridge: ComposedKind<BridgeSettings> = {
     if (enlarged > MOST_ENLARGED) notes.push(fault(`Above ${MOST_ENLARGED} × its pixels show: put a shot between the two.`));
     const outside = still !== null && (Math.abs(still.x) > film.width / 2 || Math.abs(still.y) > film.height / 2);
     if (still === null || outside) notes.push(fault('The nearer shot reaches beyond the wider one, which goes on mirrored there.'));
-    if (goesOn && before(film, placed) === null) notes.push(fault('There is no bridge into the leaving shot to go on from.'));
+    if (goesOn && before(film, placed) === null) notes.push(fault('There is no bridge into the leaving shot to continue from.'));
     return notes;
   },
   run(film, joinId) {

@@ -96,7 +96,7 @@ export const unlikePairs = (film: Film, pairs: readonly LinePair[]): readonly Li
   });
 
 function nextOfFeatures(film: Film, placed: PlacedJoin, settings: FeatureSettings): NextThing | null {
-  if (settings.pairs.length === 0) return next('move', 'Add a pair of lines on the right: what they follow goes over into one another.');
+  if (settings.pairs.length === 0) return next('move', 'Add a pair of lines on the right. What they follow becomes each other.');
   const lacking = undrawnLine(film, placed);
   if (lacking !== null)
     return next(

@@ -11,5 +11,5 @@ export function lackingMatte(film: Film, placed: PlacedJoin, side: ShotSide, mat
   if (matte === undefined) return next('move', `Choose on the right what ${does}, or paint over it in ${name}.`);
   if (isMade(matte)) return null;
   const frame = side === 'leaving' ? placed.cut - 1 : placed.cut;
-  return next('mask', `Paint over what ${does} in ${name}: a stroke or two inside it are enough.`, matte.id, frame);
+  return next('mask', `Paint over what ${does} in ${name}. One or two strokes are enough.`, matte.id, frame);
 }

@@ -48,7 +48,7 @@ describe('a recipe of one’s own', () => {
     const fixed = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' }));
     expect(laid(fixed, saved(fixed, { ...ALL, mattes: false })).told).toHaveLength(1);
     const bridged = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'bridge', { pin: { x: 1, y: 2, scale: 0.5, turn: 0 } }));
-    expect(laid(bridged, saved(bridged)).told).toEqual(['Where one shot lies in the other is to be told anew.']);
+    expect(laid(bridged, saved(bridged)).told).toEqual(['Set again where one shot lies in the other.']);
     const foreign = changed(REEL, (d) => {
       addLayer(d, first, 'Spark', { kind: 'medium', mediumId: 'gone', frame: 0 }, countingIds('l'));
       setOverlap(d, first, 4, 4);

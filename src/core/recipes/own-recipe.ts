@@ -155,7 +155,7 @@ function mattesFor(
     const wanted = side === null ? null : placed[side].mediumId;
     if (own !== undefined && (wanted === null || own.mediumId === wanted)) return id;
     if (side === null) {
-      told.push({ text: `The film has no matte for “${name}”; it is done without.` });
+      told.push({ text: `The film has no matte for “${name}”; it is left out.` });
       return null;
     }
     const free = film.mattes.filter(
@@ -260,7 +260,7 @@ function settingsFor(
   }
   if (isComposed(recipe.kind) && composedKind(recipe.kind).fields.some((f) => f.kind === 'pin') && settings.pin !== null) {
     settings.pin = null;
-    told.push({ text: 'Where one shot lies in the other is to be told anew.' });
+    told.push({ text: 'Set again where one shot lies in the other.' });
   }
   return settings;
 }

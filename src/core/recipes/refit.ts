@@ -21,7 +21,7 @@ const goingOn = <R extends Join['recipe'] | Draft<Join>['recipe']>(recipe: R): {
 export const overlapName = (film: Film, joinId: string, before: number): string => {
   const join = byId(film.joins, joinId, 'join');
   return goingOn(join.recipe) !== null && before !== join.before
-    ? 'Changed the overlap: it no longer goes on from the one before'
+    ? 'Changed the overlap: it no longer continues from the previous one'
     : 'Changed the overlap';
 };
 

@@ -192,19 +192,19 @@ export const tiles: ComposedKind<TilesSettings> = {
     { name: 'drawnId', label: 'Drawn as', kind: 'matte', side: 'leaving', orNone: 'diamond', when: (s) => s.shape === 'drawn' },
     { name: 'turn', label: 'Turned by', kind: 'number', unit: '°', min: -180, max: 180, step: 5, when: (s) => s.shape !== 'drawn' },
     { name: 'folds', label: 'Folds and opens in', kind: 'number', unit: 'fr', min: 1, max: 200, step: 1 },
-    { name: 'travels', label: 'Camera goes for', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
+    { name: 'travels', label: 'Camera travels for', kind: 'number', unit: 'fr', min: 1, max: 500, step: 1 },
     { name: 'arrives', label: 'Arrives with the', kind: 'choice', options: ['cut', 'marker'] },
-    { name: 'across', label: 'Next one: to the right', kind: 'number', unit: '×', min: -5, max: 5, step: 0.05 },
-    { name: 'down', label: 'Next one: below', kind: 'number', unit: '×', min: -5, max: 5, step: 0.05 },
-    { name: 'depth', label: 'Next one: further away', kind: 'number', unit: '×', min: -2, max: 5, step: 0.05 },
+    { name: 'across', label: 'Next tile: right', kind: 'number', unit: '×', min: -5, max: 5, step: 0.05 },
+    { name: 'down', label: 'Next tile: down', kind: 'number', unit: '×', min: -5, max: 5, step: 0.05 },
+    { name: 'depth', label: 'Next tile: away', kind: 'number', unit: '×', min: -2, max: 5, step: 0.05 },
     { name: 'tilt', label: 'Tilted by', kind: 'number', unit: '°', min: -75, max: 75, step: 1 },
     { name: 'copies', label: 'Copies of the outline', kind: 'number', unit: '', min: 0, max: 12, step: 1 },
     { name: 'backdrop', label: 'Backdrop', kind: 'choice', options: ['colour', 'medium'] },
-    { name: 'colour', label: 'Its colour', kind: 'colour' },
-    { name: 'mediumId', label: 'Its medium', kind: 'medium', when: (s) => s.backdrop === 'medium' },
+    { name: 'colour', label: 'Colour', kind: 'colour' },
+    { name: 'mediumId', label: 'Media', kind: 'medium', when: (s) => s.backdrop === 'medium' },
     { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
     { name: 'motionBlur', label: 'Motion blur', kind: 'switch' },
-    { name: 'goesOn', label: 'Goes on from the tiles before', kind: 'switch' },
+    { name: 'goesOn', label: 'Continues from the previous tiles', kind: 'switch' },
   ],
   shortest: 3,
   longest: 20_000,
@@ -226,7 +226,8 @@ export const tiles: ComposedKind<TilesSettings> = {
     const notes: Note[] = [
       note(`The camera sets out on ${leaves} and arrives on ${arrives}; ${run.length + 1} shots hang in this space.`, leaves),
     ];
-    if (settings.goesOn && run[0]?.join.id === placed.join.id) notes.push(fault('There are no tiles into the leaving shot to go on from.'));
+    if (settings.goesOn && run[0]?.join.id === placed.join.id)
+      notes.push(fault('There are no tiles into the leaving shot to continue from.'));
     if (placed.cut - placed.leaving.length > leaves) notes.push(fault('The leaving shot is shorter than the way of the camera.'));
     const still = [placed.leaving, placed.entering].find((s) => s.time !== undefined && s.time.speed === 0);
     if (still !== undefined) notes.push(fault(`${still.name} is held, so that its tile cannot fold: give it some speed.`));

@@ -44,12 +44,7 @@ function nextOfZoom(
       : next('mask', `Paint over the hole in ${leaving.name}, or draw around it.`, null, lastShown(film, media, placed));
   }
   if (matte.painted?.length === 0 && (matte.frameEdits ?? []).length === 0)
-    return next(
-      'mask',
-      `Paint over the hole in ${leaving.name}: a stroke or two inside it are enough.`,
-      matte.id,
-      lastShown(film, media, placed),
-    );
+    return next('mask', `Paint over the hole in ${leaving.name}. One or two strokes are enough.`, matte.id, lastShown(film, media, placed));
   if (matte.painted === undefined && matte.key === undefined && !matte.outline.closed)
     return next('mask', `Draw around the hole in ${leaving.name} and close the outline.`, matte.id, lastShown(film, media, placed));
   if (holes === undefined) return null;
@@ -82,9 +77,10 @@ function lastShown(film: Film, media: Media, placed: PlacedJoin): number {
 
 function nextOfWipe(film: Film, placed: PlacedJoin, { report }: KnownOfRecipe): NextThing | null {
   const found = wipeMatte(film, placed);
-  if (found === null) return next('pair', 'The layer of the leaving shot has lost its outline: choose the kind of join again.');
+  if (found === null) return next('pair', 'The layer of the leaving shot has lost its outline. Choose the kind of join again.');
   const { matte } = found;
-  if (!matte.outline.closed) return next('mask', 'Press Find it, or draw an outline around what lies behind the trailing edge.', matte.id);
+  if (!matte.outline.closed)
+    return next('mask', 'Press Find the trailing edge, or draw an outline around what lies behind the trailing edge.', matte.id);
   if (report !== null && report.firstHole === null)
     return next('mask', 'The outline hides nothing yet: move it into the picture where the edge has passed.', matte.id);
   if (report !== null && report.fullFrom === null)

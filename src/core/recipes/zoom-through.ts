@@ -63,12 +63,12 @@ export const ZOOM_FIELDS: readonly Field<ZoomSettings>[] = [
   { name: 'room', label: 'Room left around', kind: 'number', unit: '%', min: 0, max: 100, step: 1, factor: 100 },
   { name: 'ease', label: 'Ease', kind: 'choice', options: EASES_OF_MOVES },
   { name: 'startsAfter', label: 'Starts after', kind: 'number', unit: 'fr', min: 0, max: 1000, step: 1 },
-  { name: 'holdsEntering', label: 'Entering shot held until then', kind: 'switch', when: (s) => startOf(s) > 0 },
+  { name: 'holdsEntering', label: 'Hold the entering shot until then', kind: 'switch', when: (s) => startOf(s) > 0 },
   { name: 'copies', label: 'Late copies', kind: 'number', unit: '', min: 0, max: 12, step: 1 },
   { name: 'copyDelay', label: 'Frames between', kind: 'number', unit: 'fr', min: 1, max: 24, step: 1, when: (s) => s.copies > 0 },
   { name: 'motionBlur', label: 'Motion blur', kind: 'switch' },
   { name: 'mirroredEdge', label: 'Mirrored edge', kind: 'switch' },
-  { name: 'goesOn', label: 'Goes on from the zoom before', kind: 'switch' },
+  { name: 'goesOn', label: 'Continues from the previous zoom', kind: 'switch' },
 ];
 
 interface Handed {

@@ -36,7 +36,7 @@ const TROUBLES: readonly (readonly [codes: readonly string[], sentence: (folder:
   [
     ['SQLITE_CORRUPT', 'SQLITE_NOTADB'],
     (folder) =>
-      `The database in ${folder} is damaged (irimi.sqlite). Put a copy from a backup in its place, or take it away: media and sent files beside it stay, and are listed.`,
+      `The database in ${folder} is damaged (irimi.sqlite). Put a copy from a backup in its place, or delete it: media and exported files beside it stay, and are listed.`,
   ],
   [
     ['SQLITE_CANTOPEN', 'SQLITE_IOERR', 'ENOTDIR', 'EIO'],

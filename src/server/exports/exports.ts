@@ -80,7 +80,7 @@ export async function orderExport(db: Knex, filmId: string, order: SendOrder): P
   if (to <= from)
     throw new AppError(
       'bad-request',
-      order.joinId === null ? 'The reel is empty: put a shot on it first.' : 'This join has no overlap: give it handles to send it out.',
+      order.joinId === null ? 'The reel is empty: add a shot first.' : 'This join has no overlap: give it handles to export it.',
     );
   const join = order.joinId === null ? null : placeJoin(film, order.joinId);
   const title = join === null ? film.name : `${film.name} - ${join.join.name}`;
@@ -95,11 +95,11 @@ export async function orderMatteExport(db: Knex, filmId: string, order: MatteSen
   const matte = film.mattes.find((m) => m.id === order.matteId);
   if (matte === undefined) throw new AppError('not-found', 'There is no such matte in this film.');
   const medium = readyMedia(await listMedia(db, filmId)).get(matte.mediumId);
-  if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
+  if (medium === undefined) throw new AppError('bad-request', 'The media is not ready.');
   if (order.last < order.first || order.last >= medium.frames)
     throw new AppError(
       'bad-request',
-      `${medium.name} has frames 0 to ${medium.frames - 1}; ${order.first} to ${order.last} cannot be sent out.`,
+      `${medium.name} has frames 0 to ${medium.frames - 1}; ${order.first} to ${order.last} cannot be exported.`,
     );
   const entry = await insertExport(
     db,
@@ -249,12 +249,12 @@ export async function sourcesOf(
   const sounds = readySounds(shelf);
   const heard = [...(film.soundLanes ?? []).flatMap((l) => l.clips), ...film.joins.flatMap((j) => j.hits ?? [])];
   const silent = heard.find((h) => !sounds.has(h.mediumId));
-  if (silent !== undefined) throw new AppError('bad-request', `${silent.name} cannot be sent out: its sound is not ready.`);
+  if (silent !== undefined) throw new AppError('bad-request', `${silent.name} cannot be exported: its sound is not ready.`);
   const originals = new Map<string, OriginalFile>();
   for (const mediumId of shownIn(film, from, to).media) {
     if (!media.has(mediumId)) {
       const name = shelf.find((m) => m.id === mediumId)?.name ?? 'A medium of the film';
-      throw new AppError('bad-request', `${name} cannot be sent out: it is not ready.`);
+      throw new AppError('bad-request', `${name} cannot be exported: it is not ready.`);
     }
     originals.set(mediumId, { path: mediumFile(mediumId, 'original'), probe: await probeOf(db, mediumId) });
   }
@@ -264,7 +264,7 @@ export async function sourcesOf(
 async function matteSource(db: Knex, filmId: string, film: Film, matteId: string): Promise<Pick<MatteTask, 'medium' | 'original'>> {
   const mediumId = film.mattes.find((m) => m.id === matteId)?.mediumId;
   const medium = readyMedia(await listMedia(db, filmId)).get(mediumId ?? '');
-  if (medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
+  if (medium === undefined) throw new AppError('not-found', 'The matte or its media is gone.');
   return {
     medium,
     original: { path: mediumFile(medium.id, 'original'), probe: await probeOf(db, medium.id) },

@@ -144,7 +144,7 @@ export class FrameDrawer {
   private newReader(ref: PictureRef, from: number, { width, height }: Size): FrameReader {
     const original = this.from.originals.get(ref.mediumId);
     const medium = this.from.media.get(ref.mediumId);
-    if (original === undefined || medium === undefined) throw new AppError('bad-request', 'A medium of the film is not ready.');
+    if (original === undefined || medium === undefined) throw new AppError('bad-request', 'Media of the film is not ready.');
     return new FrameReader(ref.mediumId, medium.name, original.path, original.probe, from, width, height, this.pool(4 * width * height));
   }
 

@@ -26,7 +26,7 @@ export interface SendTask extends DrawnFrom {
  */
 export async function sendFilm(task: SendTask): Promise<{ readonly frames: number; readonly framesWithHoles: readonly number[] }> {
   const { film, from, to, format, output, signal } = task;
-  if (to <= from) throw new AppError('bad-request', 'There is nothing to send out: the film has no frames there.');
+  if (to <= from) throw new AppError('bad-request', 'There is nothing to export: the film has no frames there.');
   const [partial, mixed] = partialsOf(output);
   const sound = soundOfTask(task);
   const drawer = new FrameDrawer(task);
@@ -44,7 +44,7 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
     await encoder.finish();
     signal.throwIfAborted();
     const written = await countFrames(partial, signal);
-    if (written !== to - from) throw new AppError('unavailable', `Only ${written} of ${to - from} frames were written. Send it out again.`);
+    if (written !== to - from) throw new AppError('unavailable', `Only ${written} of ${to - from} frames were written. Export it again.`);
     await rename(partial, output);
     return { frames: to - from, framesWithHoles };
   } finally {
@@ -108,8 +108,8 @@ class Encoder {
     throw new AppError(
       'unavailable',
       isFull
-        ? 'The disk is full, so the film could not be written. Make room and send it out again.'
-        : 'The film could not be encoded to its end; the log of the server says why. Send it out again, or in another format.',
+        ? 'The disk is full, so the film could not be written. Make room and export it again.'
+        : 'The film could not be encoded to its end; the log of the server says why. Export it again, or in another format.',
     );
   }
 }

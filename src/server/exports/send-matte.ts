@@ -95,7 +95,7 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
     const wanted = last - first + 1;
     if (format === 'png') await zipFolder(folder, partial, wanted);
     else if ((await countFrames(partial, signal)) !== wanted)
-      throw new AppError('unavailable', 'Not every frame was written. Send it out again.');
+      throw new AppError('unavailable', 'Not every frame was written. Export it again.');
     await rename(partial, output);
     return { frames: wanted };
   } catch (error) {
@@ -115,7 +115,7 @@ async function zipFolder(folder: string, path: string, wanted: number): Promise<
   await mkdir(folder, { recursive: true });
   const names = (await readdir(folder)).sort();
   if (names.length !== wanted)
-    throw new AppError('unavailable', `Only ${names.length} of ${wanted} pictures were written. Send it out again.`);
+    throw new AppError('unavailable', `Only ${names.length} of ${wanted} pictures were written. Export it again.`);
   const target = createWriteStream(path);
   const zip = new Zip((error, chunk, final) => {
     if (error !== null) target.destroy(error);

@@ -193,7 +193,7 @@ describe('a step back', () => {
     await change((d) => void (d.name = 'Mine'));
     const { edits } = await openFilm(place.db, filmId);
     await storeEdit(place.db, filmId, { base: 1, edit: undoEdit(edits[0]!) });
-    await expect(storeEdit(place.db, filmId, { base: 2, edit: undoEdit(edits[0]!) })).rejects.toThrow(/taken back already/);
+    await expect(storeEdit(place.db, filmId, { base: 2, edit: undoEdit(edits[0]!) })).rejects.toThrow(/undone already/);
   });
 });
 
@@ -266,7 +266,7 @@ describe('what a hostile or broken page may send', () => {
       'a layer of a medium',
       ['joins', 0, 'layers', 0, 'source'],
       { kind: 'medium', mediumId: 'gone', frame: 0 },
-      /layer .* medium .* not on the shelf/,
+      /layer .* media .* not on the shelf/,
     ],
     [
       'a layer cut by a matte',
@@ -335,7 +335,7 @@ describe('what a hostile or broken page may send', () => {
   });
 
   it('refuses a step back of an edit that never was, or of a step', async () => {
-    await expect(send([], { kind: 'undo', target: 99 })).rejects.toThrow(/too old to be taken back/);
+    await expect(send([], { kind: 'undo', target: 99 })).rejects.toThrow(/too old to be undone/);
     await send([{ op: 'replace', path: ['name'], value: 'Dusk' }]);
     await send([], { kind: 'undo', target: 2 });
     await expect(send([], { kind: 'redo', target: 3 })).rejects.toThrow(/too old/);

@@ -156,14 +156,14 @@ async function fittingEdit(db: Knex, filmId: string, revision: number, base: num
   const later = await editsAfter(db, filmId, edit.target! - 1);
   const [target] = later;
   if (target?.revision !== edit.target || target.kind !== 'edit')
-    throw new AppError('conflict', `"${edit.name}" is too old to be taken back or brought back.`);
+    throw new AppError('conflict', `"${edit.name}" is too old to be undone or redone.`);
   const isTakenBack = later.filter((e) => e.target === edit.target).at(-1)?.kind === 'undo';
   if (isTakenBack !== (edit.kind === 'redo'))
-    throw new AppError('conflict', `"${edit.name}" was ${isTakenBack ? 'taken back' : 'brought back'} already.`);
+    throw new AppError('conflict', `"${edit.name}" was ${isTakenBack ? 'undone' : 'redone'} already.`);
   const step = edit.kind === 'undo' ? undoEdit(target) : redoEdit(target);
   const other = inTheWay(later, step);
   if (other !== null)
-    throw new AppError('conflict', `"${edit.name}" cannot be taken back: "${other.name}" has changed the same since, in another window.`);
+    throw new AppError('conflict', `"${edit.name}" cannot be undone: "${other.name}" has changed the same since, in another window.`);
   return step;
 }
 

@@ -66,7 +66,7 @@ async function takeIn(path: string, info: FileInfo, size: number): Promise<void>
   const file = randomUUID();
   await rename(path, join(incomingFolder(), file));
   const order = { matteId: matte.id, file, first: matte.first };
-  await jobs.add({ filmId, kind: 'bring in', subjectId: matte.id, label: `Bringing in ${name}`, order, window });
+  await jobs.add({ filmId, kind: 'bring in', subjectId: matte.id, label: `Importing ${name}`, order, window });
 }
 
 /** What the protocol's server understands of an error. */

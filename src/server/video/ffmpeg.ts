@@ -78,7 +78,7 @@ interface ProbeStream {
 export async function probe(path: string, signal?: AbortSignal): Promise<Probe> {
   const { picture, sound } = await look(path, signal);
   if (picture !== null) return picture;
-  throw new AppError('unusable-file', `This file holds ${sound === null ? 'no picture' : 'sound but no picture'}. Bring in a video file.`);
+  throw new AppError('unusable-file', `This file holds ${sound === null ? 'no picture' : 'sound but no picture'}. Import a video file.`);
 }
 
 /** What a file holds. @throws AppError 'unusable-file' with a sentence for the card when that is neither picture nor sound. */
@@ -90,7 +90,7 @@ export async function look(
   const picture = pictureOf(streams, seconds);
   const sound = soundOf(streams, seconds);
   if (picture === null && sound === null)
-    throw new AppError('unusable-file', 'This file holds neither picture nor sound. Bring in a video or a sound file.');
+    throw new AppError('unusable-file', 'This file holds neither picture nor sound. Import a video or a sound file.');
   return { picture, sound };
 }
 
@@ -113,7 +113,7 @@ async function streamsOf(
     if (error instanceof AppError || String(error).includes('not installed')) throw error;
     throw new AppError(
       'unusable-file',
-      'This file is neither video nor sound that can be read. Bring in WebM, MP4, MOV, MKV, WAV, FLAC, MP3 or another common file.',
+      'This file is neither video nor sound that can be read. Import WebM, MP4, MOV, MKV, WAV, FLAC, MP3 or another common file.',
     );
   }
   return { streams, seconds };
@@ -141,7 +141,7 @@ function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | nu
     throw new AppError('unusable-file', `The picture is ${width}×${height}; at most ${MAX_SIDE} pixels a side can be used.`);
   const nominal = parseRational(video.r_frame_rate ?? '');
   const average = parseRational(video.avg_frame_rate ?? '') ?? nominal;
-  if (average === null) throw new AppError('unusable-file', 'This file holds a still picture, not a video. Bring in a video file.');
+  if (average === null) throw new AppError('unusable-file', 'This file holds a still picture, not a video. Import a video file.');
   const steady = nominal !== null && Math.abs(toNumber(nominal) / toNumber(average) - 1) < 0.002;
   const usable = nominal !== null && toNumber(nominal) <= 121 && toNumber(nominal) >= 1;
   return {

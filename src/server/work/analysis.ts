@@ -45,7 +45,7 @@ class Analysis extends AnalysisWorker {
 /** @throws AppError while the medium is not there or not ready */
 export function readyMedium(all: Parameters<typeof readyMedia>[0], mediumId: string): MediumFacts {
   const medium = readyMedia(all).get(mediumId);
-  if (medium === undefined) throw new AppError('bad-request', 'The medium is not ready.');
+  if (medium === undefined) throw new AppError('bad-request', 'The media is not ready.');
   return medium;
 }
 

@@ -196,7 +196,7 @@ export async function runBringIn(
   try {
     const matte = (await loadFilm(db, filmId)).film.mattes.find((m) => m.id === matteId);
     const medium = readyMedia(await listMedia(db, filmId)).get(matte?.mediumId ?? '');
-    if (matte?.painted === undefined || medium === undefined) throw new AppError('not-found', 'The matte or its medium is gone.');
+    if (matte?.painted === undefined || medium === undefined) throw new AppError('not-found', 'The matte or its media is gone.');
     const size = analysisSize(medium.width, medium.height);
     const known = await listMatteFrames(db, filmId, matteId);
     const fixed = new Set(known.filter((f) => f.settled || f.origin === 'hand').map((f) => f.frame));
@@ -244,7 +244,7 @@ export async function runBringIn(
     if (kept === 0)
       throw new AppError('bad-request', `None of the frames belongs to ${medium.name}, which has frames 0 to ${medium.frames - 1}.`);
   } finally {
-    await noteFrames(db, filmId, matteId, as, (name) => `Brought frames of ${name} in`);
+    await noteFrames(db, filmId, matteId, as, (name) => `Imported frames of ${name}`);
     await rm(path, { force: true });
     await rm(folder, { recursive: true, force: true });
   }

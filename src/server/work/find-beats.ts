@@ -29,7 +29,7 @@ export async function beatsOf(
   onProgress: (fraction: number) => void,
 ): Promise<Beats> {
   if (samples > MOST_SAMPLES)
-    throw new AppError('bad-request', 'Beats can be found in up to two hours of sound. Bring in the part that is wanted.');
+    throw new AppError('bad-request', 'Beats can be found in up to two hours of sound. Import the part that is wanted.');
   const step = samplesOfOnsets(AT_ONCE);
   // each stretch is seen with what lies before and after it
   let held = new Float32Array(ONSET_MARGIN);
@@ -81,7 +81,7 @@ export async function runFindBeats(
   asked: Asked,
 ): Promise<void> {
   const sound = (await listMedia(db, filmId)).find((m) => m.id === mediumId)?.sound ?? null;
-  if (sound === null) throw new AppError('not-found', 'This medium has no sound, or it is not ready.');
+  if (sound === null) throw new AppError('not-found', 'This media has no sound, or it is not ready.');
   const beats = await beatsOf(streamSound(mediumId), sound.samples, signal, onProgress);
   await editFilm(db, filmId, asked, (film) =>
     makeEdit(film, `Found the beats of ${sound.name}`, (draft) => setBeats(draft, { mediumId, ...beats })),

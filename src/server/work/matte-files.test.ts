@@ -263,17 +263,13 @@ describe('a zip made to hurt', () => {
   });
 
   it('is refused for what it unpacks to, without holding up anything else for long', async () => {
-    const zip = Buffer.from(zipSync({ 'bomb.png': new Uint8Array(300 * 2 ** 20) }, { level: 9 }));
-    let longest = 0;
-    let last = performance.now();
-    const beat = setInterval(() => {
-      longest = Math.max(longest, performance.now() - last);
-      last = performance.now();
-    }, 1);
+    const zip = Buffer.from(zipSync({ 'bomb.png': new Uint8Array(300 * 2 ** 20) }, { level: 1 }));
+    let turns = 0;
+    const beat = setInterval(() => turns++, 1);
     await expect(bringIn(zip)).rejects.toThrow(/bomb.png in the zip is too large/);
     clearInterval(beat);
-    // unpacked in one go it would be several seconds; other tests take their share of the processor too
-    expect(longest).toBeLessThan(1000);
+    // unpacked in one go there would be none
+    expect(turns).toBeGreaterThan(10);
   });
 
   it('can be stopped while it is unpacked, and leaves nothing', async () => {

@@ -83,7 +83,7 @@ export async function takeInFound(
   filmId: string,
 ): Promise<{ readonly id: string; readonly name: string; readonly bytes: number }> {
   const { isUsable, name, bytes } = await foundThing(db, place, entry);
-  if (!isUsable) throw new AppError('unusable-file', `${entry} holds no file that can be brought in. It can only be moved aside.`);
+  if (!isUsable) throw new AppError('unusable-file', `${entry} holds no file that can be imported. It can only be moved aside.`);
   // a medium keeps its id, by which films made elsewhere may know it
   if (place === 'media' && /^[\w-]{1,64}$/.test(entry)) {
     await takeInFolder(db, entry, filmId, name);

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useMemo } from 'react';
 import { kindOf } from '../../core/film/film';
-import { placeJoin, type PlacedJoin } from '../../core/film/timing';
+import { framesText, placeJoin, type PlacedJoin } from '../../core/film/timing';
 import { Header } from '../room/header';
 import { RoomLayout } from '../room/room-layout';
 import { RoomLink } from '../room/room-link';
@@ -29,7 +29,7 @@ export function Bench({ joinId }: { readonly joinId: string }) {
     <>
       <Header place={<RoomLink filmId={store.filmId} name={film.name} />} joinId={null} />
       <p className="p-8">
-        This join is not on the reel: its shots are no longer side by side. Put them back next to each other on the reel, or take back the
+        This join is not on the reel: its shots are no longer side by side. Put them back next to each other on the reel, or undo the
         change.
       </p>
     </>
@@ -85,7 +85,7 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
       right={<BenchPanel work={work} actions={actions} kinds={kinds} />}
       barLeft={
         <span className="flex items-center gap-2 px-3.5">
-          Overlap <span className="font-mono">{shownPlaced.to - shownPlaced.from} frames</span>
+          Overlap <span className="font-mono">{framesText(shownPlaced.to - shownPlaced.from)}</span>
         </span>
       }
       bar={
@@ -121,12 +121,12 @@ function bottomHeight({ hasLanes, weaveForm, soundRows }: BenchWork): number {
   return rows + (hasLanes ? LANES_HEIGHT : 0) + sound * soundRows;
 }
 
-/** How many things Check has found. */
+/** How many issues Check has found. */
 function FoundText({ work: { findings, checked } }: { readonly work: BenchWork }) {
-  const some = `${findings.length} ${findings.length === 1 ? 'thing' : 'things'} to look at`;
+  const some = `${findings.length} ${findings.length === 1 ? 'issue' : 'issues'}`;
   return (
     <span className={`flex items-center px-3.5 ${findings.length > 0 ? 'text-fault' : 'text-soft'}`}>
-      {findings.length > 0 ? some : checked.isComplete ? 'nothing found to fix' : 'looking…'}
+      {findings.length > 0 ? some : checked.isComplete ? 'No issues' : 'Checking…'}
     </span>
   );
 }

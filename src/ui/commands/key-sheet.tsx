@@ -5,7 +5,7 @@ import { COMMANDS, commandsOf, keyText, type Room } from './commands';
 /** Gestures that are no command of their own. */
 const GESTURES: readonly (readonly [string, string])[] = [['Z and drag', 'Move the picture, also beyond the frame']];
 
-/** All keys of a room. */
+/** All shortcuts of a room. */
 export function KeySheet({
   room,
   open,
@@ -18,12 +18,12 @@ export function KeySheet({
   const rows = [...commandsOf(room).map((id) => [keyText(id), COMMANDS[id].title, id] as const), ...GESTURES];
   return (
     <Sheet
-      title={`Keys ${room === 'bench' ? 'on the bench' : 'on the reel'}`}
+      title={`Keyboard shortcuts ${room === 'bench' ? 'on the bench' : 'on the reel'}`}
       isOpen={open}
       onClose={() => onOpenChange(false)}
       className="w-[760px]"
     >
-      <div tabIndex={0} role="region" aria-label="All keys" className="min-h-0 overflow-y-auto p-5">
+      <div tabIndex={0} role="region" aria-label="All shortcuts" className="min-h-0 overflow-y-auto p-5">
         <dl className="columns-2 gap-x-6">
           {rows.map(([key, what, id]) => (
             <div key={what} data-command={id} className="flex break-inside-avoid gap-3 py-[3px]">

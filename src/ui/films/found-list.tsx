@@ -11,7 +11,7 @@ interface Choice {
   readonly name: string;
 }
 
-const KINDS: Record<FoundThing['place'], string> = { media: 'media', exports: 'sent out', incoming: 'received' };
+const KINDS: Record<FoundThing['place'], string> = { media: 'media', exports: 'exported', incoming: 'received' };
 
 const sizeText = (bytes: number): string => (bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} kB`);
 

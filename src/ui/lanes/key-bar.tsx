@@ -36,39 +36,43 @@ export function KeyBar({ joinId, lanes, frame }: { readonly joinId: string; read
     store.edit(`Saved ${name}`, (d) => void (d.eases = [...saved, { name, out: shape.out, into: shape.into }] as typeof d.eases));
   };
   return (
-    <div role="group" aria-label="Chosen keys" className="flex h-7 items-center gap-2 border-t border-rule bg-paper px-2 text-[11.5px]">
+    <div
+      role="group"
+      aria-label="Selected keyframes"
+      className="flex h-7 items-center gap-2 border-t border-rule bg-paper px-2 text-[11.5px]"
+    >
       {one === undefined ? (
         <span className="truncate text-soft">
           {lanes.length === 0
-            ? 'Key a number of what is selected: its curve is drawn here.'
-            : 'Drag over keys to choose them; double-click makes one.'}
+            ? 'Give a number of the selected thing a keyframe: its curve appears here.'
+            : 'Drag over keyframes to select them; double-click adds one.'}
         </span>
       ) : (
         <>
           <span className="shrink-0 text-soft">{chosen.length === 1 ? 'key at' : `${chosen.length} keys from`}</span>
           <NumberField
-            label="Frame of the key"
+            label="Frame of the keyframe"
             value={one.key.frame + one.lane.facts.origin}
             onCommit={(v) => {
               const by = v - one.key.frame - one.lane.facts.origin;
-              store.edit('Moved keys', movedBy(joinId, lanes, keys, by, false));
+              store.edit('Moved keyframes', movedBy(joinId, lanes, keys, by, false));
               chooseKeys(new Map([...keys].map(([k, frames]) => [k, new Set([...frames].map((f) => f + by))])));
             }}
           />
           <NumberField
-            label="Value of the key"
+            label="Value of the keyframe"
             unit={one.lane.facts.unit}
             step={one.lane.facts.step}
             value={one.key.value * one.lane.facts.factor}
             onCommit={(v) =>
               store.edit(
-                `Value of a key of ${one.lane.facts.name}`,
+                `Value of a keyframe of ${one.lane.facts.name}`,
                 raisedBy(joinId, one.lane, keys, v / one.lane.facts.factor - one.key.value),
               )
             }
           />
           <select
-            aria-label="Ease after the key"
+            aria-label="Ease after the keyframe"
             className="h-6 rounded-[4px] border border-rule bg-sheet px-1"
             value={now}
             onChange={(e) => {
@@ -90,15 +94,15 @@ export function KeyBar({ joinId, lanes, frame }: { readonly joinId: string; read
             </button>
           )}
           <IconButton
-            label="Copy the chosen keys"
+            label="Copy the selected keyframes"
             onClick={() => useClipboard.setState({ keys: chosen.filter((c) => c.lane === one.lane).map((c) => c.key) })}
           >
             <Copy size={13} />
           </IconButton>
           <IconButton
-            label="Delete the chosen keys"
+            label="Delete the selected keyframes"
             onClick={() => {
-              store.edit('Deleted keys', deleted(joinId, lanes, keys));
+              store.edit('Deleted keyframes', deleted(joinId, lanes, keys));
               chooseKeys(new Map());
             }}
           >
@@ -108,8 +112,8 @@ export function KeyBar({ joinId, lanes, frame }: { readonly joinId: string; read
       )}
       {clipboard.length > 0 && target !== undefined && (
         <IconButton
-          label={`Paste keys into ${target.facts.owner}, ${target.facts.name}`}
-          onClick={() => store.edit('Pasted keys', pasted(joinId, target, clipboard, frame - target.facts.origin))}
+          label={`Paste keyframes into ${target.facts.owner}, ${target.facts.name}`}
+          onClick={() => store.edit('Pasted keyframes', pasted(joinId, target, clipboard, frame - target.facts.origin))}
         >
           <ClipboardPaste size={13} />
         </IconButton>

@@ -125,7 +125,7 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
         const raise = raisedBy(joinId, held.lane, held.keys, -up);
         if (!rises && by === 0) return null;
         return [
-          rises ? `Raised a key of ${held.lane.facts.name}` : copies ? 'Copied keys' : 'Moved keys',
+          rises ? `Raised a keyframe of ${held.lane.facts.name}` : copies ? 'Copied keyframes' : 'Moved keyframes',
           (d) => {
             if (rises) raise(d);
             if (by !== 0) move(d);
@@ -152,7 +152,7 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
         const [first, last] = reach;
         const by = dx / cell;
         const factor = held.end === 'to' ? (last - first + by) / (last - first) : (last - first - by) / (last - first);
-        return ['Stretched keys', stretchedBy(joinId, lanes, held.keys, held.end === 'to' ? first : last, Math.max(0.05, factor))];
+        return ['Stretched keyframes', stretchedBy(joinId, lanes, held.keys, held.end === 'to' ? first : last, Math.max(0.05, factor))];
       }
       case 'box':
         return null;
@@ -236,7 +236,7 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
         const p = at(e.clientX, e.clientY);
         const lane = laneAt(p.y);
         if (lane === undefined || (e.target as SVGElement).dataset.key !== undefined) return;
-        store.edit(`Key of ${lane.facts.name}`, withKey(joinId, lane, Math.round(timeAt(lane, p.x))));
+        store.edit(`Keyframe of ${lane.facts.name}`, withKey(joinId, lane, Math.round(timeAt(lane, p.x))));
       }}
     >
       {lanes.map((lane) => (
@@ -314,11 +314,11 @@ function LaneDrawing({ lane, lanes, joinId, keys, toX, from, to, cell, width, on
     const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     const up = { ArrowUp: 1, ArrowDown: -1 }[event.key];
     if (by !== undefined) {
-      store.edit('Moved keys', movedBy(joinId, lanes, only, by, event.altKey));
+      store.edit('Moved keyframes', movedBy(joinId, lanes, only, by, event.altKey));
       chooseKeys(new Map([[lane.key, new Set([frame + by])]]));
     } else if (up !== undefined)
-      store.edit(`Raised a key of ${facts.name}`, raisedBy(joinId, lane, only, (up * facts.step) / facts.factor));
-    else if (event.key === 'Delete' || event.key === 'Backspace') store.edit('Deleted keys', deleted(joinId, lanes, only));
+      store.edit(`Raised a keyframe of ${facts.name}`, raisedBy(joinId, lane, only, (up * facts.step) / facts.factor));
+    else if (event.key === 'Delete' || event.key === 'Backspace') store.edit('Deleted keyframes', deleted(joinId, lanes, only));
     else if (event.key === 'Enter') onFrame(frame + facts.origin);
     else return;
     event.preventDefault();
@@ -404,7 +404,7 @@ function LaneDrawing({ lane, lanes, joinId, keys, toX, from, to, cell, width, on
             className="cursor-grab"
             tabIndex={0}
             role="button"
-            aria-label={`Key of ${facts.owner}, ${facts.name} at ${k.frame + facts.origin}`}
+            aria-label={`Keyframe of ${facts.owner}, ${facts.name} at ${k.frame + facts.origin}`}
             onKeyDown={(e) => onKey(e, k.frame)}
             onFocus={() => chosen?.has(k.frame) !== true && chooseKeys(new Map([[lane.key, new Set([k.frame])]]))}
           />

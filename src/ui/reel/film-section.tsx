@@ -15,10 +15,10 @@ export function FilmSection() {
   return (
     <Section title="Film" startsFolded>
       <SwitchRow
-        label="A background where nothing lies"
+        label="Background colour"
         value={background !== undefined}
         onChange={(on) =>
-          store.edit(on ? 'Gave the film a background' : 'Took the film’s background away', (d) => {
+          store.edit(on ? 'Gave the film a background' : 'Removed the film’s background', (d) => {
             if (on) d.background = [0, 0, 0];
             else delete d.background;
           })
@@ -32,7 +32,7 @@ export function FilmSection() {
         />
       )}
       {isLoop(film, media) ? (
-        <p>The film goes round: its end goes on in its beginning.</p>
+        <p>Loop closed: the end runs into the start.</p>
       ) : (
         <>
           <Button

@@ -26,7 +26,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
   const [reports, setReports] = useState<readonly Report[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {
-    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be had: ${error.message}`));
+    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be loaded: ${error.message}`));
   }, []);
   const kept = (recipes ?? []).find((r) => r.id === recipeId) ?? recipes?.[0];
   const joins = chosen.length === 1 ? 'this join' : `${chosen.length} joins`;
@@ -34,7 +34,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
     if (kept === undefined) return;
     const { recipe } = kept;
     const made: Report[] = [];
-    store.edit(`Laid ${recipe.name} on ${joins}`, (d) => {
+    store.edit(`Applied ${recipe.name} to ${joins}`, (d) => {
       made.length = 0;
       for (const { join } of chosen)
         made.push({ joinId: join.id, name: join.name, told: layOwnRecipe(d, media, join.id, recipe, () => crypto.randomUUID()) });
@@ -45,7 +45,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
     <Section title={`${chosen.length} ${chosen.length === 1 ? 'join' : 'joins'} chosen`} name="Chosen joins">
       <RoomRow joinIds={chosen.map((p) => p.join.id)} />
       {problem !== null && <Note tone="fault">{problem}</Note>}
-      {recipes?.length === 0 && <p className="text-soft">You have no recipe yet: open a join and save it as one in Pair.</p>}
+      {recipes?.length === 0 && <p className="text-soft">No recipe yet. Open a join and save it as one in Pair.</p>}
       {kept !== undefined && (
         <>
           <SelectRow
@@ -55,7 +55,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
             onChange={setRecipeId}
           />
           <div>
-            <Button onClick={lay}>Lay it on {joins}</Button>
+            <Button onClick={lay}>Apply to {joins}</Button>
           </div>
         </>
       )}

@@ -79,7 +79,7 @@ export function ReelFindings({ joins, onGoTo }: { readonly joins: readonly Place
   const count = found.reduce((sum, p) => sum + looked.get(p.join.id)!.findings.length, 0);
   if (joins.length === 0) return null;
   return (
-    <Section title="Found in the joins" name="Findings">
+    <Section title="Issues in the joins" name="Findings">
       {!isOn ? (
         <div>
           <Button onClick={() => useReelFindings.setState({ isOn: true })}>Look through all joins</Button>

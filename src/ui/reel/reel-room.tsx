@@ -99,7 +99,7 @@ export function ReelRoom() {
   const cuts = joins.map((j) => j.cut);
   const remove = (): void => {
     if (selected === null) return;
-    store.edit(`Took ${selected.name} off the reel`, (d) => removeShot(d, selected.id, newId));
+    store.edit(`Removed ${selected.name} from the reel`, (d) => removeShot(d, selected.id, newId));
     setSelectedId(null);
   };
   const chooseShot = (id: string): void => {
@@ -221,7 +221,7 @@ export function ReelRoom() {
           <FilmSection />
           <Section title="Joins">
             {joins.length === 0 && (
-              <p className="text-soft">Put two shots on the reel: the knot between them is a join. Open it to make it.</p>
+              <p className="text-soft">Add two shots to the reel. The knot between them is a join: open it to work on it.</p>
             )}
             <ul {...joinList} className="flex flex-col">
               {joins.map(({ join, from, to }) => (
@@ -287,16 +287,16 @@ export function ReelRoom() {
           <button
             type="button"
             aria-pressed={snaps}
-            title={hint('snapOnOff', snaps ? 'Edges are drawn to cuts, sounds, markers and beats' : 'Edges are drawn to nothing')}
+            title={hint('snapOnOff', snaps ? 'Edges snap to cuts, sounds, markers and beats' : 'Edges do not snap')}
             className={`mr-auto inline-flex items-center gap-1 rounded px-1.5 ${snaps ? 'bg-pressed text-ink' : ''}`}
             onClick={toggleSnapping}
           >
             <Magnet size={12} /> snap
           </button>
-          <IconButton label="Show more of the reel" onClick={() => setZoom(Math.max(0.05, (zoom ?? 2.5) / 1.5))}>
+          <IconButton label="Zoom out" onClick={() => setZoom(Math.max(0.05, (zoom ?? 2.5) / 1.5))}>
             −
           </IconButton>
-          <IconButton label="Show less of the reel, larger" onClick={() => setZoom(Math.min(40, (zoom ?? 2.5) * 1.5))}>
+          <IconButton label="Zoom in" onClick={() => setZoom(Math.min(40, (zoom ?? 2.5) * 1.5))}>
             +
           </IconButton>
           <button type="button" className="rounded px-1.5 hover:bg-pressed" onClick={() => setZoom(null)}>

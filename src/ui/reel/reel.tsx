@@ -163,7 +163,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
     const medium = media.get(event.dataTransfer.getData(MEDIUM_DRAG_TYPE));
     if (medium === undefined) return;
     event.preventDefault();
-    store.edit(`Put ${medium.name} on the reel`, (d) => addShot(d, medium, indexAt(event.clientX, null), newId));
+    store.edit(`Added ${medium.name} to the reel`, (d) => addShot(d, medium, indexAt(event.clientX, null), newId));
   };
   const scrub = (event: PointerEvent): void => {
     if (event.buttons === 1) onFrame(frameAt(event.clientX));
@@ -373,7 +373,7 @@ function Knot({ placed, x, onOpen }: { readonly placed: PlacedJoin; readonly x: 
         onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? toggleJoin(placed.join.id) : onOpen())}
         onPointerDown={(e) => e.stopPropagation()}
         aria-label={`Open join ${placed.join.name}`}
-        title={`Open “${placed.join.name}” on the bench; with Shift it is chosen along with others`}
+        title={`Open “${placed.join.name}” on the bench; Shift adds it to the selection`}
         className="group absolute z-20 flex -translate-x-1/2 flex-col items-center"
         style={{ left: x(placed.cut), top: 24 + SHOT_HEIGHT - 9 }}
       >

@@ -21,7 +21,7 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
       {medium !== undefined && handles !== null && (
         <>
           <NumberRow
-            label="First frame of the medium"
+            label="Source in point"
             unit="fr"
             min={0}
             max={medium.frames - 1}
@@ -45,24 +45,24 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
           </p>
         </>
       )}
-      {medium === undefined && <p className="text-fault">The medium of this shot is not ready.</p>}
+      {medium === undefined && <p className="text-fault">The media of this shot is not ready.</p>}
       <div className="flex flex-wrap gap-1.5">
         <Button disabled={index === 0} onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index - 1, newId))}>
-          Earlier
+          Move left
         </Button>
         <Button
           disabled={index === film.shots.length - 1}
           onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index + 1, newId))}
         >
-          Later
+          Move right
         </Button>
         <Button
           onClick={() => {
-            store.edit(`Took ${shot.name} off the reel`, (d) => removeShot(d, shot.id, newId));
+            store.edit(`Removed ${shot.name} from the reel`, (d) => removeShot(d, shot.id, newId));
             onRemoved();
           }}
         >
-          Take off the reel
+          Remove from the reel
         </Button>
       </div>
     </Section>

@@ -65,9 +65,9 @@ export function ShotFraming({ shot, onPreview }: { readonly shot: Shot; readonly
         label="How the shot sits in the frame"
         value={own === null ? (framing as 'fill' | 'fit') : 'own'}
         options={[
-          { value: 'fill', text: 'fills it' },
-          { value: 'fit', text: 'fits in it' },
-          { value: 'own', text: 'by hand' },
+          { value: 'fill', text: 'Fill' },
+          { value: 'fit', text: 'Fit' },
+          { value: 'own', text: 'Custom' },
         ]}
         onChange={(v) => set('Framing', v === 'own' ? (own ?? OWN) : v)}
       />

@@ -57,10 +57,10 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
           <IconButton
             label={
               undo.length > 0
-                ? hint('undo', `Take back: ${undo.at(-1)!.name}`)
+                ? hint('undo', `Undo: ${undo.at(-1)!.name}`)
                 : store.isCutOff()
-                  ? 'Nothing to take back: what was done before this version of the program stays'
-                  : 'Nothing to take back'
+                  ? 'Nothing to undo: what was done before this version of the program stays'
+                  : 'Nothing to undo'
             }
             disabled={undo.length === 0}
             onClick={() => store.undo()}
@@ -68,7 +68,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
             <Undo2 size={15} />
           </IconButton>
           <IconButton
-            label={redo.length > 0 ? hint('redo', `Bring back: ${redo.at(-1)!.name}`) : 'Nothing to bring back'}
+            label={redo.length > 0 ? hint('redo', `Redo: ${redo.at(-1)!.name}`) : 'Nothing to redo'}
             disabled={redo.length === 0}
             onClick={() => store.redo()}
           >
@@ -76,15 +76,15 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
           </IconButton>
         </div>
         <JobsInBrief />
-        <IconButton label={theme === 'dim' ? 'Light panels' : 'Dim panels'} onClick={toggleTheme}>
+        <IconButton label={theme === 'dim' ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>
           {theme === 'dim' ? <Sun size={15} /> : <Moon size={15} />}
         </IconButton>
-        <IconButton label={hint('keySheet', 'Keys')} onClick={() => setKeys(true)}>
+        <IconButton label={hint('keySheet', 'Keyboard shortcuts')} onClick={() => setKeys(true)}>
           <CircleHelp size={15} />
         </IconButton>
         <Button tone="ink" onClick={() => setSending(true)} disabled={film === null || film.shots.length === 0}>
           <Send size={13} />
-          Send out
+          Export
         </Button>
       </header>
       <Notices />

@@ -21,7 +21,7 @@ export function Notices() {
         <Toast.Root key={notice} role="alert" className={CARD} onOpenChange={(open) => !open && store.notify(null)}>
           <Toast.Description className="border-l-[3px] border-heed pl-2.5">{notice}</Toast.Description>
           <Toast.Close asChild>
-            <IconButton label="Put this note away">
+            <IconButton label="Dismiss">
               <X size={14} />
             </IconButton>
           </Toast.Close>

@@ -3,7 +3,7 @@ import { Sheet } from '../parts/sheet';
 import { useEffect, useMemo, useState } from 'react';
 import { SAID_BEFORE_SENDING } from '../../core/check/finding';
 import { filmChangers, isUnderWay, type SendFormat, type SendOrder } from '../../core/film/job';
-import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
+import { filmLength, framesText, placedJoins, placeJoin } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
@@ -23,7 +23,7 @@ const FORMATS = [
 /** Findings that are told one by one; more are counted. */
 const TOLD = 4;
 
-/** What to send out and in which format, and what was sent out before. */
+/** What to export and in which format, and what was sent out before. */
 export function SendDialog({ joinId, onClose }: { readonly joinId: string | null; readonly onClose: () => void }) {
   const { store } = useTools();
   const { film, media, jobs, save } = useFilm('film', 'media', 'jobs', 'save');
@@ -67,13 +67,13 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   const isReady = save.kind === 'saved' && frames > 0;
 
   return (
-    <Sheet title="Send out" onClose={onClose} className="w-[620px]">
+    <Sheet title="Export" onClose={onClose} className="w-[620px]">
       <div className="flex min-h-0 flex-col gap-3 overflow-y-auto px-5 py-4">
         {placed !== null && (
           <div className="flex items-center justify-between">
             <span>What</span>
             <Segmented
-              label="What to send out"
+              label="What to export"
               value={what}
               onChange={setWhat}
               options={[
@@ -111,11 +111,11 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
       <div className="flex justify-end gap-2 border-t border-rule px-5 py-3">
         {changers.length > 0 && (
           <Button tone="ink" disabled={!isReady} onClick={() => send(changers.map((j) => j.id))}>
-            Wait for it, then send out
+            Wait for it, then export
           </Button>
         )}
         <Button tone={changers.length > 0 ? 'plain' : 'ink'} disabled={!isReady} onClick={() => send([])}>
-          Send out {frames} frames
+          Export {framesText(frames)}
         </Button>
       </div>
       <SentList

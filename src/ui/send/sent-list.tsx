@@ -30,10 +30,8 @@ const timeText = (at: number): string =>
 /** What was sent out before, and what is being sent, the newest first. */
 export function SentList({ files, jobs, onStop, onRemove }: SentListProps) {
   return (
-    <ul aria-label="Sent out" className="min-h-0 overflow-y-auto border-t border-rule">
-      {files.length === 0 && (
-        <li className="px-5 py-4 text-soft">Nothing has been sent out yet. Finished files wait here until you take them away.</li>
-      )}
+    <ul aria-label="Exported" className="min-h-0 overflow-y-auto border-t border-rule">
+      {files.length === 0 && <li className="px-5 py-4 text-soft">Nothing exported yet. Finished files wait here until you delete them.</li>}
       {files.map((file) => {
         const job = jobs.find((j) => j.subjectId === file.id);
         const isOpen = job !== undefined && isUnderWay(job);
@@ -60,7 +58,7 @@ export function SentList({ files, jobs, onStop, onRemove }: SentListProps) {
               </a>
             )}
             {!isOpen && (
-              <IconButton label={`Take away ${file.name}`} onClick={() => onRemove(file.id)}>
+              <IconButton label={`Delete ${file.name}`} onClick={() => onRemove(file.id)}>
                 <Trash2 size={14} />
               </IconButton>
             )}
@@ -79,10 +77,10 @@ function StateOfFile({ file, job }: { readonly file: SentFile; readonly job: Job
       </p>
     );
   if (job !== undefined && isUnderWay(job)) {
-    const queued = job.waitsFor === null ? 'waiting for its turn' : `waits for: ${job.waitsFor}`;
+    const queued = job.waitsFor === null ? 'Queued' : `waits for: ${job.waitsFor}`;
     return (
       <div className="flex items-center gap-2">
-        <ProgressBar label={`Sending out ${file.name}`} value={job.progress} className="w-52" />
+        <ProgressBar label={`Exporting ${file.name}`} value={job.progress} className="w-52" />
         <span className="text-soft">{job.state === 'queued' ? queued : progressText(job)}</span>
       </div>
     );

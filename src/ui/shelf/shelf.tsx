@@ -53,7 +53,7 @@ export function Shelf() {
         <h2 className="font-semibold text-soft">Shelf</h2>
         <Button onClick={() => chooser.current!.click()}>
           <UploadIcon size={13} />
-          Bring in
+          Import
         </Button>
         <input
           ref={chooser}
@@ -78,14 +78,14 @@ export function Shelf() {
             <div className="flex items-start justify-between gap-2">
               <p className="font-semibold break-words">{upload.name}</p>
               <IconButton
-                label={upload.error === null ? `Stop bringing in ${upload.name}` : `Put ${upload.name} away`}
+                label={upload.error === null ? `Stop the import of ${upload.name}` : `Dismiss ${upload.name}`}
                 onClick={() => store.forgetUpload(upload.id)}
               >
                 <X size={13} />
               </IconButton>
             </div>
             {upload.error === null ? (
-              <ProgressBar label={`Bringing in ${upload.name}`} value={upload.fraction} />
+              <ProgressBar label={`Importing ${upload.name}`} value={upload.fraction} />
             ) : (
               <p className="text-fault">{upload.error}</p>
             )}
@@ -93,7 +93,7 @@ export function Shelf() {
         ))}
         <li className="rounded-[5px] border border-dashed border-rule p-3 text-soft">
           {shelf.length + uploads.length === 0
-            ? 'Drop video and sound files here, or choose them with “Bring in”. Each becomes a card you can put on the reel.'
+            ? 'Drop video and sound files here, or choose them with “Import”. Each becomes a card you can add to the reel.'
             : 'Drop more files here.'}
         </li>
       </ul>
@@ -125,7 +125,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
   const ready = medium.status === 'ready';
   const remove = (): void => {
     if (ready) {
-      store.edit(`Took ${title} off the shelf`, (d) => takeOffShelf(d, medium.id));
+      store.edit(`Removed ${title} from the shelf`, (d) => takeOffShelf(d, medium.id));
       return;
     }
     call('DELETE', `/api/media/${medium.id}`).then(
@@ -134,10 +134,10 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
     );
   };
   const put = (): void => {
-    if (facts !== null) store.edit(`Put ${title} on the reel`, (d) => addShot(d, facts, d.shots.length, newId));
+    if (facts !== null) store.edit(`Add ${title} to the reel`, (d) => addShot(d, facts, d.shots.length, newId));
     else if (sound !== null)
       store.edit(
-        `Laid ${title} under the reel`,
+        `Added ${title} to the sound lanes`,
         (d) => void addClip(d, d.soundLanes?.[0]?.id ?? null, sound, endOfLane(d.soundLanes?.[0]), newId),
       );
   };
@@ -183,14 +183,12 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
           {(medium.status === 'waiting' || medium.status === 'working') && (
             <>
               <ProgressBar label={`Preparing ${medium.name}`} value={job?.progress ?? 0} />
-              <p className="text-soft">
-                {job?.state === 'running' ? `being prepared, ${Math.floor(100 * (job.progress ?? 0))} %` : 'waiting its turn'}
-              </p>
+              <p className="text-soft">{job?.state === 'running' ? `Preparing… ${Math.floor(100 * (job.progress ?? 0))} %` : 'Queued'}</p>
             </>
           )}
         </div>
         {ready && (
-          <IconButton label={`Put ${title} on the reel`} onClick={put}>
+          <IconButton label={`Add ${title} to the reel`} onClick={put}>
             <Plus size={15} />
           </IconButton>
         )}
@@ -199,7 +197,7 @@ function MediumCard({ medium }: { readonly medium: ShelfMedium }) {
             label={
               medium.status === 'waiting' || medium.status === 'working'
                 ? `Stop preparing ${medium.name}`
-                : `Take ${medium.name} off the shelf`
+                : `Remove ${medium.name} from the shelf`
             }
             onClick={remove}
           >

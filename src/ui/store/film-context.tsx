@@ -47,7 +47,7 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
     };
     // what nobody foresaw is said, not swallowed
     const failed = (error: unknown): void => {
-      if (error instanceof Error) made.store.notify(`This did not work: ${error.message}. Reload the page if it goes on.`);
+      if (error instanceof Error) made.store.notify(`This did not work: ${error.message}. Reload the page if it happens again.`);
     };
     const onError = (event: ErrorEvent): void => failed(event.error);
     const onRejection = (event: PromiseRejectionEvent): void => failed(event.reason);

@@ -384,7 +384,7 @@ describe('a film changed elsewhere', () => {
     await settled();
     expect(server.film.name).toBe('Theirs');
     expect(store.snapshot().notice).toBe(
-      '“Named it Mine” cannot be taken back: “Named it Theirs” has changed the same since, in another window.',
+      '“Named it Mine” cannot be undone: “Named it Theirs” has changed the same since, in another window.',
     );
   });
 

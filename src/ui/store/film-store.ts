@@ -347,7 +347,7 @@ export class FilmStore {
   private pushStep(edit: Edit): boolean {
     const other = inTheWay(this.snapshot().history, edit);
     if (other !== null) {
-      const what = edit.kind === 'undo' ? 'taken back' : 'brought back';
+      const what = edit.kind === 'undo' ? 'undone' : 'redone';
       this.notify(`“${edit.name}” cannot be ${what}: “${other.name}” has changed the same since, in another window.`);
       return false;
     }

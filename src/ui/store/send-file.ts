@@ -53,5 +53,5 @@ export function receiveFile(
 
 function sentenceOf(error: Error | DetailedError): string {
   const answer = error instanceof DetailedError ? error.originalResponse : null;
-  return answer === null ? 'The connection was lost on the way. Bring it in again to go on where it was.' : messageOf(answer.getBody());
+  return answer === null ? 'The connection was lost on the way. Import it again to go on where it was.' : messageOf(answer.getBody());
 }

@@ -43,7 +43,7 @@ export function MatteMarks({
           role="listitem"
           tabIndex={-1}
           data-matte-mark={m.kind}
-          aria-label={`Frame ${m.frame}, ${MARK_TEXT[m.kind]}${m.settled ? ', settled' : ''}`}
+          aria-label={`Frame ${m.frame}, ${MARK_TEXT[m.kind]}${m.settled ? ', locked' : ''}`}
           onClick={() => onFrame(m.frame)}
           className="absolute top-[2px] border-r border-sheet"
           style={{ left: x(m.frame), width: cell, height: picture }}

@@ -27,7 +27,7 @@ export function BlendPanel({ placed, frame, onPreview }: BlendProps) {
   return (
     <>
       {layer === undefined ? (
-        <p className="border-b border-rule px-3.5 py-3 text-soft">Select a layer on the left to say how it lies over the others.</p>
+        <p className="border-b border-rule px-3.5 py-3 text-soft">Select a layer on the left to set how it blends with the others.</p>
       ) : (
         <>
           <LayerSection placed={placed} frame={frame} layer={layer} onPreview={onPreview} />
@@ -41,10 +41,10 @@ export function BlendPanel({ placed, frame, onPreview }: BlendProps) {
           </Section>
         </>
       )}
-      <Section title="Finish of the join">
+      <Section title="Effects on the join">
         <EffectsList placed={placed} frame={frame} place={{ kind: 'join', joinId: join.id }} onPreview={onPreview} />
       </Section>
-      <Section title="Finish of the film" startsFolded>
+      <Section title="Effects on the film" startsFolded>
         <EffectsList placed={placed} frame={frame} place={{ kind: 'film' }} onPreview={onPreview} />
       </Section>
       <ShutterSection onPreview={onPreview} />
@@ -71,15 +71,15 @@ function LayerSection({ placed, frame, layer, onPreview }: BlendProps & { readon
     <Section title={layer.name} name="Layer">
       <ChannelRow placed={placed} frame={frame} target={{ kind: 'opacity', layerId: layer.id }} onPreview={onPreview} />
       <SelectRow
-        label="Lies over by"
+        label="Blend mode"
         value={layer.blend}
         options={BLEND_MODES.map((v) => ({ value: v, text: v }))}
         onChange={(blend) => set(`Blend mode ${blend}`, { blend })}
       />
       <SelectRow
-        label="Beyond its edge"
+        label="Edge"
         value={layer.edges}
-        options={EDGE_FILLS.map((v) => ({ value: v, text: v === 'none' ? 'nothing' : v }))}
+        options={EDGE_FILLS.map((v) => ({ value: v, text: v === 'none' ? 'transparent' : v }))}
         onChange={(edges) => set('Edge', { edges })}
       />
       <SwitchRow label="Blurred by the shutter" value={layer.blur} onChange={(blur) => set('Motion blur', { blur })} />
@@ -91,16 +91,16 @@ function LayerSection({ placed, frame, layer, onPreview }: BlendProps & { readon
         />
       )}
       <div className="flex items-center justify-between gap-1.5">
-        <span>There from, to</span>
+        <span>Visible from, to</span>
         <span className="flex gap-1">
           <NumberField
-            label="There from frame"
+            label="Visible from frame"
             unit="fr"
             value={span.first + placed.cut}
             onCommit={(v) => setSpan({ first: v - placed.cut })}
           />
           <NumberField
-            label="There to frame"
+            label="Visible to frame"
             unit="fr"
             value={span.last + placed.cut}
             onCommit={(v) => setSpan({ last: v - placed.cut })}

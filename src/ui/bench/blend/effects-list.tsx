@@ -150,9 +150,11 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
               ))}
               {EFFECTS[effect.kind].amount !== null && (
                 <div className="flex items-center justify-between gap-1.5">
-                  <Button onClick={() => set(`${name} dies away`, effects.with(i, dyingAway(effect, first, fading)))}>Dies away in</Button>
+                  <Button onClick={() => set(`${name} fades out`, effects.with(i, dyingAway(effect, first, fading)))}>
+                    Fades out over
+                  </Button>
                   <NumberField
-                    label={`Frames in which ${name} dies away`}
+                    label={`Frames over which ${name} fades out`}
                     unit="fr"
                     min={1}
                     max={1000}
@@ -187,7 +189,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
               ])
             }
           >
-            Lay the copied {EFFECTS[copied[0]!.kind].name.toLowerCase()} here
+            Paste the copied {EFFECTS[copied[0]!.kind].name.toLowerCase()} here
           </Button>
         </div>
       )}

@@ -1,5 +1,5 @@
 'use client';
-import type { PlacedJoin } from '../../../core/film/timing';
+import { framesText, type PlacedJoin } from '../../../core/film/timing';
 import { FindingNote } from '../../parts/finding-note';
 import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
@@ -18,12 +18,12 @@ export function CheckPanel({
   const frames = placed.to - placed.from;
   const { list, isComplete } = findings;
   return (
-    <Section title="Found in this join">
-      {!isComplete && <p className="text-soft">Looking through {frames === 1 ? 'one frame' : `${frames} frames`}…</p>}
+    <Section title="Issues in this join">
+      {!isComplete && <p className="text-soft">Checking {framesText(frames)}…</p>}
       {isComplete && list.length === 0 && (
         <Note tone="good">
           {frames === 0
-            ? 'A plain cut: there is no overlap to check.'
+            ? 'A plain cut has no overlap to check.'
             : `All ${frames} frames of the overlap are covered. No hole, nothing missing.`}
         </Note>
       )}

@@ -38,7 +38,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSh
   }, [isOpen, now]);
   const cards = [
     ...RECIPES.map((r) => ({ kind: r.kind, name: r.name, does: r.does, need: r.need?.text ?? null, there: isThere(film, placed, r) })),
-    { kind: 'cut' as Kind, name: 'Plain cut', does: 'one frame the first shot, the next the second', need: null, there: true },
+    { kind: 'cut' as Kind, name: 'Plain cut', does: 'one shot ends, the next begins', need: null, there: true },
   ];
   return (
     <Sheet
@@ -79,7 +79,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSh
         <OwnRecipesList onLay={onLay} />
       </div>
       <div className="flex items-center justify-between gap-3 border-t border-rule px-5 py-3">
-        <p className="text-soft">Each plays with your own two shots while the pointer is on it. Nothing is changed until you choose.</p>
+        <p className="text-soft">Point at one to see it with your own two shots. Nothing changes until you choose.</p>
         <Button tone="ink" onClick={() => onChoose(chosen)}>
           {cards.find((c) => c.kind === chosen)!.name}
         </Button>

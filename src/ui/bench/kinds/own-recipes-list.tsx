@@ -31,16 +31,16 @@ export function OwnRecipesList({ onLay }: { readonly onLay: (recipe: OwnRecipe) 
       try {
         await keepRecipe(value);
       } catch (error) {
-        throw new Error(`${file.name} could not be brought in: ${(error as Error).message}`, { cause: error });
+        throw new Error(`${file.name} could not be imported: ${(error as Error).message}`, { cause: error });
       }
     }
   };
   return (
-    <section aria-label="Your own recipes" className="border-t border-rule pt-3">
+    <section aria-label="Custom recipes" className="border-t border-rule pt-3">
       <div className="flex items-center justify-between">
-        <h3 className="font-semibold">Your own recipes</h3>
-        <FileButton label="Bring in recipes" accept=".json,application/json" multiple onFiles={(files) => tried(bringIn(files))}>
-          Bring in…
+        <h3 className="font-semibold">Custom recipes</h3>
+        <FileButton label="Import recipes" accept=".json,application/json" multiple onFiles={(files) => tried(bringIn(files))}>
+          Import…
         </FileButton>
       </div>
       {problem !== null && <Note tone="fault">{problem}</Note>}
@@ -48,13 +48,11 @@ export function OwnRecipesList({ onLay }: { readonly onLay: (recipe: OwnRecipe) 
         <Note tone="heed">
           {deleted.name} is deleted.{' '}
           <button type="button" className="underline" onClick={() => tried(keepRecipe(deleted).then(() => setDeleted(null)))}>
-            Bring it back
+            Restore
           </button>
         </Note>
       )}
-      {recipes?.length === 0 && (
-        <p className="py-2 text-soft">Save a join as a recipe in Pair: it stands here then, for every other join.</p>
-      )}
+      {recipes?.length === 0 && <p className="py-2 text-soft">Save a join as a recipe in Pair. It appears here, for every other join.</p>}
       <ul className="flex flex-wrap gap-2.5 py-2.5">
         {(recipes ?? []).map((kept) => (
           <RecipeCard
@@ -97,7 +95,7 @@ function RecipeCard({ kept: { recipe }, onLay, onChange, onDelete }: CardProps) 
           <Pencil size={13} />
         </IconButton>
         <IconButton
-          label={`Send out ${recipe.name}`}
+          label={`Export ${recipe.name}`}
           onClick={() => downloadText(`${recipe.name}.json`, `${JSON.stringify(recipe, null, 2)}\n`, 'application/json')}
         >
           <FileDown size={13} />
@@ -107,7 +105,7 @@ function RecipeCard({ kept: { recipe }, onLay, onChange, onDelete }: CardProps) 
         </IconButton>
       </div>
       <span className="text-[12px] text-soft">
-        {recipe.recipe?.kind ?? 'layers by hand'}, {length} frames; adapts {fitting.length === 0 ? 'nothing' : fitting.join(', ')}
+        {recipe.recipe?.kind ?? 'edited layers'}, {length} frames; adapts {fitting.length === 0 ? 'nothing' : fitting.join(', ')}
       </span>
       {isEdited && (
         <div className="flex flex-col gap-1.5 text-[12px]">
@@ -133,7 +131,7 @@ function RecipeCard({ kept: { recipe }, onLay, onChange, onDelete }: CardProps) 
         </div>
       )}
       <div>
-        <Button onClick={onLay}>Lay it here</Button>
+        <Button onClick={onLay}>Apply here</Button>
       </div>
     </li>
   );

@@ -29,7 +29,7 @@ export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; r
   const [problem, setProblem] = useState<string | null>(null);
   const [isBusy, setBusy] = useState(false);
   useEffect(() => {
-    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be had: ${error.message}`));
+    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be loaded: ${error.message}`));
   }, []);
   const pictureOf = async (): Promise<string | null> => {
     const plan = planFrame(film, media, Math.floor((placed.from + placed.to) / 2), { samples: 4 });
@@ -86,7 +86,7 @@ export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; r
           <SwitchRow key={key} label={ADAPTS_TEXT[key]} value={adapts[key]} onChange={(on) => setAdapts({ ...adapts, [key]: on })} />
         ))}
         <p className="text-soft">
-          It can be laid on any other join, from the kinds of join or on many at once from the reel. What does not fit is told.
+          Use it on any other join from the kinds of join, or on many at once from the reel. Anything that does not fit is reported.
         </p>
         {problem !== null && <Note tone="fault">{problem}</Note>}
         <div>

@@ -35,7 +35,7 @@ export function AddLayerMenu({ placed, frame }: { readonly placed: PlacedJoin; r
       <MenuItem onSelect={() => add('Melt', meltSource('soft both', 'fine', join))}>Both shots, melted</MenuItem>
       <MenuItem onSelect={() => add('Colour', { kind: 'colour', colour: [40, 38, 34] })}>A colour</MenuItem>
       <MenuItem onSelect={() => add('All beneath', { kind: 'all beneath' })}>All beneath, for effects</MenuItem>
-      <MenuGroup title="A medium of the shelf" />
+      <MenuGroup title="Media from the shelf" />
       {[...media.values()].map((m) => (
         <MenuItem key={m.id} onSelect={() => add(m.name, { kind: 'medium', mediumId: m.id, frame: 0 })}>
           {m.name}

@@ -291,7 +291,7 @@ function LayerPicture({ layer, placed, frame }: { readonly layer: Layer; readonl
   if (source.kind === 'leaving' || source.kind === 'entering') {
     const near = nearestPictured(film, media, placed, source.kind, frame);
     if (near === null || mediumOf(media, placed[source.kind]) === null)
-      return <span className="hatched shrink-0 border border-rule" style={size} title="its medium is not ready" />;
+      return <span className="hatched shrink-0 border border-rule" style={size} title="its media is not ready" />;
     const plan = planShot(film, media, placed, source.kind, near);
     return <Thumb drawing={{ kind: 'picture', plan }} {...size} className={`shrink-0 bg-well ${near === frame ? '' : 'opacity-50'}`} />;
   }

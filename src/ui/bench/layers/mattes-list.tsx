@@ -17,7 +17,7 @@ const KIND_TEXT: Record<MatteKind, string> = {
 
 export function matteText({ painted, outline, trackId, key, frameEdits = [] }: Matte): string {
   if (key !== undefined) return `${key.kind} key`;
-  if (painted?.length === 0) return frameEdits.length > 0 ? 'frames brought in' : 'strokes · nothing painted yet';
+  if (painted?.length === 0) return frameEdits.length > 0 ? 'imported frames' : 'strokes · nothing painted yet';
   if (painted !== undefined) return `strokes · ${painted.length} ${painted.length === 1 ? 'frame' : 'frames'} painted`;
   if (!outline.closed) return (outline.keys[0]?.points.length ?? 0) < 2 ? 'outline · not drawn yet' : 'outline · open';
   const keys = `${outline.keys.length} ${outline.keys.length === 1 ? 'keyframe' : 'keyframes'}`;

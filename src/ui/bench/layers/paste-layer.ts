@@ -6,6 +6,6 @@ import { select } from '../../store/bench-state';
 /** Lays a copied layer in front of all others of a join, and selects it. */
 export function pasteCopied(store: FilmStore, joinId: string, layer: Layer): void {
   let id = '';
-  store.edit(`Laid the layer ${layer.name} here`, (d) => void (id = pasteLayer(d, joinId, layer, () => crypto.randomUUID())));
+  store.edit(`Pasted the layer ${layer.name}`, (d) => void (id = pasteLayer(d, joinId, layer, () => crypto.randomUUID())));
   select({ kind: 'layer', id });
 }

@@ -56,7 +56,7 @@ export function FindEdgeSection({
       </p>
       <div className="flex flex-wrap gap-1.5">
         <Button disabled={job !== undefined} onClick={find}>
-          <WandSparkles size={13} /> {matte.outline.closed ? 'Find it anew' : 'Find it'}
+          <WandSparkles size={13} /> {matte.outline.closed ? 'Find the trailing edge again' : 'Find the trailing edge'}
         </Button>
         {job !== undefined && <StopJob job={job} />}
       </div>

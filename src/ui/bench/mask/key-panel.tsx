@@ -54,7 +54,7 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
               value={matteKey.colour}
               onChange={(colour) => store.edit('Chose the colour of the key', set({ ...matteKey, colour }))}
             />
-            {share('Reach', 'Changed the reach of the key', matteKey.tolerance, (tolerance) => ({ ...matteKey, tolerance }))}
+            {share('Tolerance', 'Changed the tolerance of the key', matteKey.tolerance, (tolerance) => ({ ...matteKey, tolerance }))}
             {share('Softness', 'Changed the softness of the key', matteKey.softness, (softness) => ({ ...matteKey, softness }))}
             {share('Spill', 'Changed the spill', matteKey.spill, (spill) => ({ ...matteKey, spill }))}
           </>
@@ -73,7 +73,7 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
           </>
         )}
       </Section>
-      <Section title="Clean ends" startsFolded>
+      <Section title="Clip black and white" startsFolded>
         {share('Black', 'Cleaned the black', matteKey.cleanBlack, (v) => ({
           ...matteKey,
           cleanBlack: Math.min(v, matteKey.cleanWhite - 0.01),

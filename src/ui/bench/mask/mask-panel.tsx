@@ -86,7 +86,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           </div>
         )}
         <SliderRow
-          label="Hatch"
+          label="Removed area"
           unit="%"
           min={0}
           max={100}
@@ -103,16 +103,16 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
             Key here <span className="font-mono text-[10.5px] text-soft">.</span>
           </Button>
           <Button disabled={earlier === undefined} onClick={() => earlier !== undefined && tools.copyFrom(earlier.frame)}>
-            Copy earlier key here
+            Copy the previous keyframe here
           </Button>
           <Button disabled={key === undefined || outline.keys.length < 2} onClick={tools.deleteKey}>
             Delete key
           </Button>
           <Button disabled={earlier === undefined} onClick={() => earlier !== undefined && onGoTo(tools.filmFrame(earlier.frame))}>
-            Earlier
+            1 frame earlier
           </Button>
           <Button disabled={later === undefined} onClick={() => later !== undefined && onGoTo(tools.filmFrame(later.frame))}>
-            Later
+            1 frame later
           </Button>
         </div>
         {key !== undefined && (
@@ -128,7 +128,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
         )}
         <label className="flex items-center gap-2">
           <input type="checkbox" className="accent-ink" checked={ghosts} onChange={(e) => onGhosts(e.target.checked)} />
-          Ghosts of the neighbouring keys <span className="font-mono text-[10.5px] text-soft">G</span>
+          Ghosts of the neighbouring keyframes <span className="font-mono text-[10.5px] text-soft">G</span>
         </label>
       </Section>
       {tools.matte.trackId === undefined && <CarryOutline placed={placed} tools={tools} />}
@@ -150,7 +150,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
             Remove points
           </Button>
           <Button disabled={points.length === 0} onClick={tools.clear}>
-            Start over
+            Clear the outline
           </Button>
         </div>
       </Section>

@@ -65,7 +65,7 @@ export function MatteFilesSection({
       .then(
         () => {
           void store.refreshJobs();
-          store.notify(`${matte.name} is on its way. The finished file waits under Send out.`);
+          store.notify(`${matte.name} is being exported. The finished file waits under Export.`);
         },
         (error: Error) => setProblem(error.message),
       );
@@ -117,16 +117,16 @@ export function MatteFilesSection({
       </div>
       {matte.painted !== undefined && (
         <FileButton label="File with the frames of a matte" accept="video/*,image/*,.mkv,.zip" multiple disabled={busy} onFiles={bringIn}>
-          <FileUp size={13} /> {busy ? `Bringing in, ${Math.round(100 * bringing.progress)} %` : 'Bring frames in'}
+          <FileUp size={13} /> {busy ? `Importing, ${Math.round(100 * bringing.progress)} %` : 'Import frames'}
         </FileButton>
       )}
       {matte.painted !== undefined && (
         <p className="text-soft">Video, a zip or pictures. Pictures go on the frames their names are numbered with.</p>
       )}
-      {bringing?.state === 'failed' && <Note tone="heed">Bringing in failed: {bringing.error}</Note>}
+      {bringing?.state === 'failed' && <Note tone="heed">The import failed: {bringing.error}</Note>}
       {problem !== null && <Note tone="heed">{problem}</Note>}
       <p className="font-mono text-[11px] text-soft">
-        {empty ? 'nothing to send out yet' : `frames ${range.first} to ${range.last} of ${medium.name}`}
+        {empty ? 'nothing to export yet' : `frames ${range.first} to ${range.last} of ${medium.name}`}
       </p>
     </Section>
   );

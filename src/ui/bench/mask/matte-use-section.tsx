@@ -14,7 +14,7 @@ import type { PreviewChange } from '../../store/preview';
 
 type UseChoice = 'none' | Side;
 
-const TEXT: Record<UseChoice, string> = { none: 'not used', inside: 'keeps inside', outside: 'keeps outside' };
+const TEXT: Record<UseChoice, string> = { none: 'not used', inside: 'Inside', outside: 'Outside' };
 const COMBINING: Record<Combining, string> = { intersect: 'and', add: 'plus', subtract: 'minus' };
 
 /** Which layers of the join use the matte, how it joins the layer's other mattes and how its edge is drawn; its name, copies, removal. */

@@ -55,7 +55,7 @@ export interface OutlineTools {
   clear(): void;
 }
 
-/** Null without an outline to work on, or while its medium is not ready. */
+/** Null without an outline to work on, or while its media is not ready. */
 export function useOutlineTools(
   store: FilmStore,
   film: Film,

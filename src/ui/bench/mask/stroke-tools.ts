@@ -53,7 +53,7 @@ export const MAX_BRUSH = 240;
 
 const NOTHING: Strokes = { keep: [], drop: [] };
 
-/** Null without a painted matte to work on, or while its medium is not ready. */
+/** Null without a painted matte to work on, or while its media is not ready. */
 export function useStrokeTools(
   film: Film,
   media: Media,
@@ -205,7 +205,7 @@ export function useStrokeTools(
     paint(stroke, final) {
       if (mediumFrame === null) return;
       if (here?.settled === true) {
-        store.notify('This matte is settled. Open it again to paint on it.');
+        store.notify('The frames of this matte are locked. Unlock them to paint.');
         return;
       }
       const next = brushed(strokes, mode, stroke);

@@ -66,7 +66,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
           onCommit={tools.setBrush}
         />
         <SliderRow
-          label="Hatch"
+          label="Removed area"
           unit="%"
           min={0}
           max={100}
@@ -122,15 +122,15 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
         )}
         <p className="text-soft">
           {frames.length === 0
-            ? 'Nothing is cut yet.'
+            ? 'No matte yet.'
             : `Matte on ${frames.length} ${frames.length === 1 ? 'frame' : 'frames'}, ${hand} by hand.`}
         </p>
         <div className="flex flex-wrap gap-1.5">
           <Button disabled={frames.length === 0} onClick={() => tools.settle(!settled)}>
-            {settled ? <LockOpen size={13} /> : <Lock size={13} />} {settled ? 'Open again' : 'Settle'}
+            {settled ? <LockOpen size={13} /> : <Lock size={13} />} {settled ? 'Unlock frames' : 'Lock frames'}
           </Button>
           <Button disabled={settled || frames.length === hand} onClick={tools.forgetCarried}>
-            Forget carried frames
+            Discard carried frames
           </Button>
         </div>
       </Section>

@@ -135,7 +135,7 @@ function FlipAndPivot({
       <div className="flex items-center justify-between gap-2">
         <span>x and y {isApart ? 'apart' : 'together'}</span>
         <IconButton
-          label={isApart ? 'Key x and y together' : 'Key x and y apart'}
+          label={isApart ? 'Keyframes of x and y together' : 'Keyframes of x and y apart'}
           onClick={() => set(isApart ? 'x and y together' : 'x and y apart', { apart: isApart ? undefined : true })}
         >
           {isApart ? <Link2Off size={14} /> : <Link2 size={14} />}
@@ -207,7 +207,7 @@ export function ChannelRow({
   const what = `${facts.name} of ${facts.owner}`;
   const partner = partnerOf(join, target);
   const toggle = (): void =>
-    store.edit(here ? `Took the key of ${what} at ${frame} away` : `Key of ${what} at ${frame}`, (d) => {
+    store.edit(here ? `Deleted the keyframe of ${what} at ${frame}` : `Keyframe of ${what} at ${frame}`, (d) => {
       changeLane(d, join.id, target, (now) => toggleKeyAt(now, time, facts.spacing));
       // kept together, one is keyed where the other is
       if (partner !== null && !here)
@@ -220,7 +220,7 @@ export function ChannelRow({
       <KeyPip
         keyed={keys.length > 0}
         here={here}
-        label={here ? `Take the key of ${facts.name} away` : `Key ${facts.name} on this frame`}
+        label={here ? `Delete the keyframe of ${facts.name}` : `Add a keyframe of ${facts.name}`}
         onClick={toggle}
       />
       <span className="min-w-0 grow truncate" aria-hidden>

@@ -29,7 +29,7 @@ export function MovePanel({
       <RecipeSection frame={frame} placed={placed} onGoTo={onGoTo} onOpen={onOpen} onView={onView} />
       {selected === null ? (
         <p className="border-b border-rule px-3.5 py-3 text-soft">
-          Select a layer, a carrier or the camera on the left: its motion stands here, its keys under the weave.
+          Select a layer, a carrier or the camera on the left: its motion stands here, its keyframes under the weave.
         </p>
       ) : (
         <MotionSection placed={placed} frame={frame} of={selected} onPreview={onPreview} />

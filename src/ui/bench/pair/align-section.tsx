@@ -58,7 +58,7 @@ export function AlignControls({ placed, onFound, within = false, children }: Ali
       setTold({ text: isGood ? text : `${text} That is little: mark the same two things in both instead.`, isGood });
       onFound(made);
     } catch (error) {
-      setTold({ text: `The pictures could not be had: ${(error as Error).message}`, isGood: false });
+      setTold({ text: `The pictures could not be loaded: ${(error as Error).message}`, isGood: false });
     } finally {
       setBusy(false);
     }
@@ -96,7 +96,7 @@ export function AlignControls({ placed, onFound, within = false, children }: Ali
       });
       onFound(made);
     } catch (error) {
-      setTold({ text: `The mattes could not be had: ${(error as Error).message}`, isGood: false });
+      setTold({ text: `The mattes could not be loaded: ${(error as Error).message}`, isGood: false });
     } finally {
       setBusy(false);
     }

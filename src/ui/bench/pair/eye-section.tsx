@@ -56,10 +56,7 @@ export function EyePoints({ placed, onView, onFrame }: EyeProps) {
                     onCommit={(v) => store.edit('Moved where the eye is', (d) => setInterest(d, join.id, p.id, { [axis]: v }))}
                   />
                 ))}
-                <IconButton
-                  label="Take the point away"
-                  onClick={() => store.edit('Took a point away', (d) => removeInterest(d, join.id, p.id))}
-                >
+                <IconButton label="Delete the point" onClick={() => store.edit('Deleted a point', (d) => removeInterest(d, join.id, p.id))}>
                   <X size={12} />
                 </IconButton>
               </div>

@@ -152,9 +152,7 @@ function FoundView({ placed, found, order, weights, onFrame }: FoundProps) {
         onChoose={(row, column) => cutAt({ row, column, placement: placementAt(map, row, column)! }, false)}
       />
       {best.length === 0 && (
-        <Note tone="heed">
-          No two pictures of these shots are alike enough to cut between. The map shows where they come nearest; a click cuts there.
-        </Note>
+        <Note tone="heed">No two pictures of these shots are alike enough. The map shows where they come nearest; click to cut there.</Note>
       )}
       <ol className="flex flex-col gap-2.5" aria-label="Best cuts">
         {best.slice(0, SHOWN_BEST).map((pair) => {

@@ -49,7 +49,7 @@ export function PairPanel({
     <>
       <Section title="Kind of join">
         <p>
-          <b>{kindText(kindOf(join))}.</b> Its layers are ordinary: whatever a kind sets up can be changed by hand.
+          <b>{kindText(kindOf(join))}.</b> Everything a kind sets up can be edited.
         </p>
         <div>
           <Button onClick={onKinds}>Choose the kind of join…</Button>

@@ -86,7 +86,7 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
       const standsAt = side === 'entering' ? 0 : steps.length;
       set('Camera move', movedAlong(pathOfSteps(steps), SIGNS_WIDTH, film.width, frameSpan.lands, standsAt));
     } catch (error) {
-      setTold(`The pictures could not be had: ${(error as Error).message}`);
+      setTold(`The pictures could not be loaded: ${(error as Error).message}`);
     } finally {
       setTaking(null);
     }
@@ -155,10 +155,10 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
           {asks ? 'Replace it by a drawn one' : 'Draw it on the picture'}
         </Button>
         {asks && <Button onClick={() => setAsks(false)}>Keep it</Button>}
-        {move !== undefined && <Button onClick={() => set('No camera move', null)}>Take it away</Button>}
+        {move !== undefined && <Button onClick={() => set('No camera move', null)}>Delete it</Button>}
       </div>
       <SelectRow<When>
-        label={`As ${short(placed[other].name)} moves`}
+        label={`Camera move of ${short(placed[other].name)}`}
         value={when}
         options={[
           { value: 'beside', text: 'at the same time' },
@@ -169,7 +169,7 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
       {taking === null ? (
         <div>
           <Button disabled={mediumOf(media, placed[other]) === null} onClick={() => void take()}>
-            Take its movement
+            Copy its move
           </Button>
         </div>
       ) : (

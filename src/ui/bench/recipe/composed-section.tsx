@@ -256,7 +256,7 @@ function PinRows({
       <EyePoints placed={placed} onView={onView} onFrame={onGoTo} />
       <AlignControls placed={placed} onFound={found} within={within}>
         {byPoints !== null && <Button onClick={() => found(byPoints)}>From the points</Button>}
-        {value !== null && <Button onClick={() => onChange(null)}>Not at all</Button>}
+        {value !== null && <Button onClick={() => onChange(null)}>None</Button>}
       </AlignControls>
       {value !== null && <PlaceRows value={value} onChange={(_, part) => onChange({ ...value, ...part })} />}
     </div>

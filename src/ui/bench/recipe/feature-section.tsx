@@ -18,7 +18,7 @@ const GROUND_TEXT: Record<GroundBehind, string> = {
   leaving: 'the leaving shot',
   entering: 'the entering shot',
   both: 'both, dissolving',
-  medium: 'a medium of the shelf',
+  medium: 'media from the shelf',
 };
 
 interface FeatureProps {
@@ -53,8 +53,8 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
             <div className="flex items-center justify-between">
               <span className="text-soft">Pair {i + 1}</span>
               <IconButton
-                label={`Take pair ${i + 1} away`}
-                onClick={() => change('a pair less', { pairs: settings.pairs.filter((p) => p !== pair) })}
+                label={`Delete pair ${i + 1}`}
+                onClick={() => change('deleted a pair', { pairs: settings.pairs.filter((p) => p !== pair) })}
               >
                 <X size={12} />
               </IconButton>
@@ -101,7 +101,7 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
         />
       )}
       {!hasSubjects(settings) && (settings.subjects.leaving !== null || settings.subjects.entering !== null) && (
-        <p className="text-soft">Choose a matte in the other shot too: until then the whole pictures go over.</p>
+        <p className="text-soft">Choose a matte in the other shot too. Until then the whole pictures morph.</p>
       )}
       <p className="text-soft">How far shapes and colours have gone are two lanes of the layer.</p>
       <ByHandNote join={join} name="morph" onAnew={(d) => layComposed(d, media, join.id)} />

@@ -42,9 +42,7 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
         />
       )}
       {held > 0 && (
-        <Note tone="heed">
-          {held} frames of it show a picture that stands still: the medium ends before. A shorter melt needs fewer handles.
-        </Note>
+        <Note tone="heed">{held} frames of it show a still picture because the media ends before. A shorter melt needs fewer handles.</Note>
       )}
       <RollStrip placed={placed} />
       {others.length > 0 && (

@@ -53,7 +53,7 @@ export function OverlapByHandNote({ join }: { readonly join: Join }) {
         {asked.after > 0 && <> and {framesText(asked.after)} after it</>}.
       </p>
       <div className="mt-1.5">
-        <Button onClick={() => store.edit('Gave the overlap its own length again', (d) => freeOverlap(d, media, join.id))}>
+        <Button onClick={() => store.edit('Gave the overlap the length its settings ask for', (d) => freeOverlap(d, media, join.id))}>
           As the settings ask
         </Button>
       </div>
@@ -108,11 +108,11 @@ export function GoesOnRow<S>({ field, settings, join, change, onChange }: GoesOn
             <p>Measuring how long the overlap would be…</p>
           ) : (
             <p>
-              It then begins where the one before arrives: the overlap has {framesText(asked.length)} instead of {join.before + join.after}.
+              It then starts where the previous one ends: the overlap has {framesText(asked.length)} instead of {join.before + join.after}.
             </p>
           )}
           <div className="mt-1.5 flex gap-1.5">
-            {asked.length !== null && <Button onClick={() => take(asked.part)}>Let it go on</Button>}
+            {asked.length !== null && <Button onClick={() => take(asked.part)}>Continue from it</Button>}
             <Button onClick={leave}>Leave it</Button>
           </div>
         </Note>
@@ -136,9 +136,9 @@ export function ByHandNote({
   if (!isChangedByHand(film, join)) return null;
   return (
     <Note tone="heed">
-      <p>Something that this recipe made was changed by hand. It stays so until you have it made anew.</p>
+      <p>You edited something that this recipe made. It stays so until you regenerate it.</p>
       <div className="mt-1.5">
-        <Button onClick={() => store.edit(`Made the ${name} anew`, onAnew)}>Make it anew</Button>
+        <Button onClick={() => store.edit(`Regenerated the ${name}`, onAnew)}>Regenerate</Button>
       </div>
     </Note>
   );

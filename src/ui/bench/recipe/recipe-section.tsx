@@ -55,7 +55,7 @@ function WipeSection({ placed }: RecipeProps) {
   const { join } = placed;
   return (
     <Section title="Wipe past" name="Recipe">
-      <p>The leaving shot lies above; the area behind the trailing edge is taken out by an outline.</p>
+      <p>The leaving shot lies above; an outline removes the area behind the trailing edge.</p>
       <SwitchRow
         label="Overlap follows the hole"
         value={followsHole(join)}

@@ -85,10 +85,7 @@ export function SoundSection({ placed, frame }: { readonly placed: PlacedJoin; r
             value={hit.level}
             onCommit={(level) => store.edit(`Level of ${hit.name}`, (d) => setHit(d, join.id, hit.id, { level }))}
           />
-          <IconButton
-            label={`Take ${hit.name} away`}
-            onClick={() => store.edit(`Took ${hit.name} away`, (d) => removeHit(d, join.id, hit.id))}
-          >
+          <IconButton label={`Delete ${hit.name}`} onClick={() => store.edit(`Deleted ${hit.name}`, (d) => removeHit(d, join.id, hit.id))}>
             <X size={12} />
           </IconButton>
         </div>

@@ -170,7 +170,7 @@ export function TrackPanel({
             </>
           )}
           <FileButton label="File with a track" accept=".json,.csv,text/csv,application/json" onFiles={([file]) => void bringIn(file!)}>
-            Bring a track in
+            Import a track
           </FileButton>
         </div>
         {problem !== null && <Note tone="heed">{problem}</Note>}

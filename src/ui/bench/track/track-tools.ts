@@ -148,7 +148,7 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
         .map((t) => ({ ...t, frames: t.frames.filter((f) => f.frame < medium.frames) }))
         .filter((t) => t.frames.length > 0);
       if (usable.length === 0) throw new RangeError(`none of its frames belongs to ${medium.name}`);
-      store.edit(usable.length === 1 ? 'Brought a track in' : `Brought ${usable.length} tracks in`, (d) => {
+      store.edit(usable.length === 1 ? 'Imported a track' : `Imported ${usable.length} tracks`, (d) => {
         for (const t of usable) setTrackId(addFollowedTrack(d, medium.id, t.name, t.model, t.frames, newId));
       });
     },

@@ -135,11 +135,11 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
           },
     /** Several channels are keyed on one frame at once: those whose lanes are there. */
     keyLanes: (): void =>
-      store.edit(`Keys at ${frame}`, (d) => {
+      store.edit(`Keyframes at ${frame}`, (d) => {
         for (const lane of lanes) withKey(join.id, lane, frame - lane.facts.origin)(d);
       }),
     deleteKeys(): void {
-      store.edit('Deleted keys', deleted(join.id, lanes, useBench.getState().keys));
+      store.edit('Deleted keyframes', deleted(join.id, lanes, useBench.getState().keys));
       chooseKeys(new Map());
     },
   };

@@ -37,7 +37,7 @@ export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
     nextMark: arrow(1, 0, 10, () => setFrame(stops.find((s) => s > frame) ?? frame)),
     nudgeUpFar: arrow(0, -1, 10, nothing),
     nudgeDownFar: arrow(0, 1, 10, nothing),
-    markHere: () => store.edit('Put a marker', (d) => void addMarker(d, frame, () => crypto.randomUUID())),
+    markHere: () => store.edit('Added a marker', (d) => void addMarker(d, frame, () => crypto.randomUUID())),
     first: () => setFrame(placed.from),
     last: () => setFrame(Math.max(placed.from, placed.to - 1)),
     pair: () => actions.openStep('pair'),

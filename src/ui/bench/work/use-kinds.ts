@@ -78,7 +78,7 @@ export function useKinds(placed: PlacedJoin, report: WipeReport | null) {
     setOpen(false);
     select(null);
     let told: readonly Told[] = [];
-    make(`Laid ${recipe.name}`, (d) => void (told = layOwnRecipe(d, media, join.id, recipe, newId)));
+    make(`Applied ${recipe.name}`, (d) => void (told = layOwnRecipe(d, media, join.id, recipe, newId)));
     setTold(told);
   };
   return { isOpen, open: () => setOpen(true), close: () => setOpen(false), choose, lay, told, dismiss: () => setTold([]), next };

@@ -35,11 +35,11 @@ export function BeatsSection({ mediumId, second, taps }: BeatsProps) {
     <Section title={`Beats of ${sound.name}`} name="Beats">
       <div className="flex flex-wrap gap-1.5">
         <Button disabled={job !== undefined} onClick={() => void store.allSent().then(() => store.ask('find-beats', { mediumId }))}>
-          <AudioWaveform size={13} /> {beats === undefined ? 'Find beats' : 'Find them anew'}
+          <AudioWaveform size={13} /> {beats === undefined ? 'Find beats' : 'Find beats again'}
         </Button>
         {job !== undefined && <StopJob job={job} />}
         {beats !== undefined && (
-          <Button onClick={() => store.edit(`Took the beats of ${sound.name} away`, (d) => removeBeats(d, mediumId))}>Take away</Button>
+          <Button onClick={() => store.edit(`Deleted the beats of ${sound.name}`, (d) => removeBeats(d, mediumId))}>Take away</Button>
         )}
       </div>
       {job === undefined && newest?.state === 'failed' && <Note tone="heed">{newest.error}</Note>}

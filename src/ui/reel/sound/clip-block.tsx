@@ -77,7 +77,7 @@ export function ClipBlock(props: ClipBlockProps) {
     },
   });
   const addKey = (x: number, y: number): void =>
-    store.edit(`Key of the level of ${clip.name}`, (d) =>
+    store.edit(`Keyframe of the level of ${clip.name}`, (d) =>
       setClipSound(d, clip.id, { level: withKeyAt(clip.level, Math.round(x / perFrame), levelOfY(y)) }),
     );
   const onKeyDown = (event: KeyboardEvent): void => {
@@ -133,7 +133,7 @@ export function ClipBlock(props: ClipBlockProps) {
           data-level
           {...grips('level')}
         >
-          <title>Level: drag; double-click for a key</title>
+          <title>Level: drag; double-click adds a keyframe</title>
         </polyline>
         {typeof clip.level !== 'number' &&
           clip.level.map((key, i) => (

@@ -59,15 +59,15 @@ export function ClipDetails({ clipId, frame }: { readonly clipId: string; readon
       <div className="flex flex-wrap gap-1.5">
         <Button
           disabled={frame <= clip.start || frame >= clip.start + clip.length}
-          onClick={() => store.edit(`Parted ${clip.name}`, (d) => void splitClip(d, clip.id, frame, newId))}
+          onClick={() => store.edit(`Split ${clip.name}`, (d) => void splitClip(d, clip.id, frame, newId))}
         >
-          Part here
+          Split here
         </Button>
-        <Button onClick={() => store.edit(`Laid ${clip.name} once more`, (d) => void duplicateClip(d, clip.id, newId))}>Once more</Button>
+        <Button onClick={() => store.edit(`Duplicated ${clip.name}`, (d) => void duplicateClip(d, clip.id, newId))}>Duplicate</Button>
         <Button
           onClick={() => {
             chooseClip(null);
-            store.edit(`Took ${clip.name} away`, (d) => removeClip(d, clip.id));
+            store.edit(`Deleted ${clip.name}`, (d) => removeClip(d, clip.id));
           }}
         >
           Take away

@@ -24,11 +24,11 @@ export function SoundNumbers({ sound, frame, length, onChange }: SoundNumbersPro
       <div className="flex items-center gap-1.5">
         <button
           type="button"
-          aria-label={hasKey ? 'Take the key of the level here away' : 'Key the level here'}
+          aria-label={hasKey ? 'Delete the keyframe of the level here' : 'Add a keyframe of the level here'}
           aria-pressed={hasKey}
-          title={hasKey ? 'A key on this frame; take it away' : 'Key the level on this frame'}
+          title={hasKey ? 'A keyframe on this frame; delete it' : 'Add a keyframe of the level on this frame'}
           className="inline-flex size-4 shrink-0 items-center justify-center"
-          onClick={() => onChange(hasKey ? 'Took a key away' : 'Key', { level: toggleKeyAt(level, at) })}
+          onClick={() => onChange(hasKey ? 'Deleted a keyframe' : 'Key', { level: toggleKeyAt(level, at) })}
         >
           <svg viewBox="0 0 10 10" className="size-2.5 stroke-seam" strokeWidth="1.3" aria-hidden>
             <circle cx="5" cy="5" r="4" className={isKeyed ? 'fill-seam' : 'fill-none'} />

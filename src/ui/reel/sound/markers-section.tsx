@@ -22,17 +22,17 @@ export function MarkersSection({ frame, onFrame, mediumId, second }: MarkersProp
   const { film, shelf } = useFilm('film', 'shelf');
   const ofMedium = (film.mediumMarkers ?? []).filter((m) => m.mediumId === mediumId);
   const medium = shelf.find((m) => m.id === mediumId);
-  const mediumName = medium?.facts?.name ?? medium?.sound?.name ?? 'this medium';
+  const mediumName = medium?.facts?.name ?? medium?.sound?.name ?? 'this media';
   return (
     <Section title="Markers" startsFolded>
       <div className="flex flex-wrap gap-1.5">
-        <Button onClick={() => store.edit('Put a marker', (d) => void addMarker(d, frame, newId))}>
+        <Button onClick={() => store.edit('Added a marker', (d) => void addMarker(d, frame, newId))}>
           <Plus size={13} /> On the film
         </Button>
         {mediumId !== null && second !== null && (
           <Button
             title={`It stays with ${mediumName}, wherever that is shown or heard`}
-            onClick={() => store.edit(`Put a marker on ${mediumName}`, (d) => void addMediumMarker(d, mediumId, second, newId))}
+            onClick={() => store.edit(`Add a marker on ${mediumName}`, (d) => void addMediumMarker(d, mediumId, second, newId))}
           >
             <Plus size={13} /> On {mediumName}
           </Button>
@@ -51,7 +51,7 @@ export function MarkersSection({ frame, onFrame, mediumId, second }: MarkersProp
             <button type="button" className="text-[11px] underline" onClick={() => onFrame(Math.floor(m.frame))}>
               go
             </button>
-            <IconButton label={`Take ${m.name} away`} onClick={() => store.edit(`Took ${m.name} away`, (d) => removeMarker(d, m.id))}>
+            <IconButton label={`Delete ${m.name}`} onClick={() => store.edit(`Deleted ${m.name}`, (d) => removeMarker(d, m.id))}>
               <X size={12} />
             </IconButton>
           </li>
@@ -67,7 +67,7 @@ export function MarkersSection({ frame, onFrame, mediumId, second }: MarkersProp
               min={0}
               onCommit={(seconds) => store.edit(`Moved ${m.name}`, (d) => setMediumMarker(d, m.id, { seconds }))}
             />
-            <IconButton label={`Take ${m.name} away`} onClick={() => store.edit(`Took ${m.name} away`, (d) => removeMediumMarker(d, m.id))}>
+            <IconButton label={`Delete ${m.name}`} onClick={() => store.edit(`Deleted ${m.name}`, (d) => removeMediumMarker(d, m.id))}>
               <X size={12} />
             </IconButton>
           </li>

@@ -49,7 +49,7 @@ export function SoundRows({ film, perFrame, pad, top, view, onPreview, onFrame }
     const row = event.currentTarget.getBoundingClientRect();
     const at = Math.max(0, (event.clientX - row.left - pad) / perFrame);
     const start = nearestTarget(at, targets(), SNAP_PX / perFrame) ?? at;
-    store.edit(`Laid ${sound.name} under the reel`, (d) => void addClip(d, laneId, sound, start, newId));
+    store.edit(`Added ${sound.name} to the sound lanes`, (d) => void addClip(d, laneId, sound, start, newId));
   };
   const drop = (laneId: string | null) => ({
     onDragOver: (event: DragEvent) => {
@@ -89,9 +89,9 @@ export function SoundRows({ film, perFrame, pad, top, view, onPreview, onFrame }
               {lane.clips.length === 0 && (
                 <button
                   type="button"
-                  aria-label={`Take lane ${lane.name} away`}
+                  aria-label={`Delete lane ${lane.name}`}
                   className="p-0.5 hover:bg-pressed"
-                  onClick={() => store.edit(`Took lane ${lane.name} away`, (d) => removeSoundLane(d, lane.id))}
+                  onClick={() => store.edit(`Deleted lane ${lane.name}`, (d) => removeSoundLane(d, lane.id))}
                 >
                   <X size={11} />
                 </button>

@@ -61,11 +61,11 @@ export function useSoundWork(frame: number, selected: Shot | null, playback: Pla
     clip === null
       ? {}
       : {
-          splitClip: () => store.edit(`Parted ${clip.name}`, (d) => void splitClip(d, clip.id, frame, newId)),
-          duplicateClip: () => store.edit(`Laid ${clip.name} once more`, (d) => void duplicateClip(d, clip.id, newId)),
+          splitClip: () => store.edit(`Split ${clip.name}`, (d) => void splitClip(d, clip.id, frame, newId)),
+          duplicateClip: () => store.edit(`Duplicated ${clip.name}`, (d) => void duplicateClip(d, clip.id, newId)),
           removeShot: () => {
             chooseClip(null);
-            store.edit(`Took ${clip.name} away`, (d) => removeClip(d, clip.id));
+            store.edit(`Deleted ${clip.name}`, (d) => removeClip(d, clip.id));
           },
           moveEarlier: () => store.edit(`Moved ${clip.name}`, (d) => moveClip(d, clip.id, clip.start - 1)),
           moveLater: () => store.edit(`Moved ${clip.name}`, (d) => moveClip(d, clip.id, clip.start + 1)),
@@ -78,7 +78,7 @@ export function useSoundWork(frame: number, selected: Shot | null, playback: Pla
     handlers: {
       ...ofClip,
       snapOnOff: toggleSnapping,
-      markHere: () => store.edit('Put a marker', (d) => void addMarker(d, frame, newId)),
+      markHere: () => store.edit('Added a marker', (d) => void addMarker(d, frame, newId)),
       tapBeat: tap,
     },
   };

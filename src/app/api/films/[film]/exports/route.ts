@@ -18,7 +18,7 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
     filmId,
     kind: 'send',
     subjectId: entry.id,
-    label: `Sending out ${entry.name}`,
+    label: `Exporting ${entry.name}`,
     cost,
     after: order.after ?? [],
     window: windowOf(request),

@@ -12,7 +12,7 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
   const filmId = parse(idSchema, (await params).film);
   const { mediumId } = parse(findBeatsBody, await readJson(request));
   const sound = (await listMedia(db, filmId)).find((m) => m.id === mediumId)?.sound ?? null;
-  if (sound === null) throw new AppError('not-found', 'This medium has no sound, or it is not ready.');
+  if (sound === null) throw new AppError('not-found', 'This media has no sound, or it is not ready.');
   const label = `Finding the beats of ${sound.name}`;
   const id = await jobs.add({ filmId, kind: 'find beats', subjectId: mediumId, label, window: windowOf(request) });
   return NextResponse.json({ id }, { status: 201 });

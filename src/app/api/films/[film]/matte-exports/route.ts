@@ -9,6 +9,6 @@ export const POST = handle<{ film: string }>(async (request, { params }) => {
   const { db, jobs } = await getWorkshop();
   const filmId = parse(idSchema, (await params).film);
   const { entry, cost } = await orderMatteExport(db, filmId, parse(matteSendBody, await readJson(request)));
-  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Sending out ${entry.name}`, cost, window: windowOf(request) });
+  await jobs.add({ filmId, kind: 'send', subjectId: entry.id, label: `Exporting ${entry.name}`, cost, window: windowOf(request) });
   return NextResponse.json(entry, { status: 201 });
 });

@@ -31,7 +31,7 @@ export const POST = handle<Params>(async (request, { params }) => {
   else if (order.do === 'forget carried') {
     const edit = newFrameEdit(askedIn(windowOf(request)));
     await removeMatteFrames(db, filmId, matteId, 'carried', edit.editId);
-    await noteFrames(db, filmId, matteId, edit, (name) => `Forgot what was carried of ${name}`);
+    await noteFrames(db, filmId, matteId, edit, (name) => `Discarded carried frames of ${name}`);
   } else await settleMatte(db, filmId, matteId, order.do === 'settle');
   return NextResponse.json({ ok: true });
 });
