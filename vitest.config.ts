@@ -1,5 +1,10 @@
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-  test: { include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, maxWorkers: 2 },
+  test: {
+    include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts'],
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+    maxWorkers: 2,
+  },
 });

@@ -9,10 +9,9 @@ import { byId, createFilm, type Film, type Media, type Medium } from '../../src/
 import { readyMedia } from '../../src/core/film/media-facts';
 import { placedJoins } from '../../src/core/film/timing';
 import { corner, pointsAt, type Outline } from '../../src/core/matte/outline/outline';
-import { layComposed, makeComposed } from '../../src/core/recipes/composed';
-import { addLinePair } from '../../src/core/recipes/feature-morph';
-import { makeWipePast, setOutlineAndFit } from '../../src/core/recipes/wipe-past';
-import { layZooms, makeZoomThrough } from '../../src/core/recipes/zoom-through';
+import { layJoin, makeKind } from '../../src/core/recipes/making';
+import { addLinePair } from '../../src/core/recipes/feature-morph/feature-morph';
+import { setOutlineAndFit } from '../../src/core/recipes/wipe-past/wipe-past';
 import { runFindEdge } from '../../src/server/work/analysis';
 import { checkStoredJoin } from '../../src/server/work/check-film';
 import { measuredOutlines } from '../../src/server/demo/demo-joins';
@@ -113,7 +112,7 @@ function compose(mediumOf: (name: string) => Medium): Film {
     const take = takeNamed(name);
     const medium = mediumOf(name);
     const id = addMatte(draft, medium.id, 'outline', `Behind what passes in ${name}`, randomUUID);
-    makeWipePast(draft, joinId, randomUUID, id);
+    makeKind(draft, media, joinId, 'wipe past', { matteId: id }, { newId: randomUUID });
     setOutlineAndFit(draft, media, id, outlineOf(medium, take.frames, behindEdge(take)));
   };
   const measured = (joinId: string): ReadonlyMap<string, ReturnType<typeof measuredOutlines>> =>
@@ -122,27 +121,27 @@ function compose(mediumOf: (name: string) => Medium): Film {
     'wipe past': (id) => wipe(id, 'street'),
     'wipe past, blurred': (id) => wipe(id, 'blur'),
     'zoom through': (id) => {
-      makeZoomThrough(draft, media, id, person('meadow'));
-      layZooms(draft, id, measured(id));
+      makeKind(draft, media, id, 'zoom through', { matteId: person('meadow') });
+      layJoin(draft, media, id, measured(id));
     },
-    arrive: (id) => makeComposed(draft, media, id, 'arrive', { matteId: person('garden') }, 16),
-    dissolve: (id) => makeComposed(draft, media, id, 'dissolve', {}, 12),
-    'panels on the beat': (id) => makeComposed(draft, media, id, 'panels on the beat', { on: 'frames', every: 3, count: 4 }),
-    'tiles in space': (id) => makeComposed(draft, media, id, 'tiles in space', { folds: 4, travels: 8, copies: 2 }),
+    arrive: (id) => makeKind(draft, media, id, 'arrive', { matteId: person('garden') }, { length: 16 }),
+    dissolve: (id) => makeKind(draft, media, id, 'dissolve', {}, { length: 12 }),
+    'panels on the beat': (id) => makeKind(draft, media, id, 'panels on the beat', { on: 'frames', every: 3, count: 4 }),
+    'tiles in space': (id) => makeKind(draft, media, id, 'tiles in space', { folds: 4, travels: 8, copies: 2 }),
     'held cut-out': (id) => {
-      makeComposed(draft, media, id, 'held cut-out', { matteId: person('old'), side: 'entering', on: 'frames', every: 5, punches: 2 });
-      layComposed(draft, media, id, measured(id));
+      makeKind(draft, media, id, 'held cut-out', { matteId: person('old'), side: 'entering', on: 'frames', every: 5, punches: 2 });
+      layJoin(draft, media, id, measured(id));
     },
-    melt: (id) => makeComposed(draft, media, id, 'melt', {}, 8),
+    melt: (id) => makeKind(draft, media, id, 'melt', {}, { length: 8 }),
     'feature morph': (id) => {
-      makeComposed(draft, media, id, 'feature morph', {}, 8);
+      makeKind(draft, media, id, 'feature morph', {}, { length: 8 });
       const pair = addLinePair(draft, id, randomUUID)!;
       for (const [side, name] of [['leaving', 'garden'] as const, ['entering', 'meadow'] as const])
         byId(draft.mattes, pair[side], 'matte').outline = structuredClone(byId(draft.mattes, person(name), 'matte').outline);
-      layComposed(draft, media, id);
+      layJoin(draft, media, id);
     },
-    'drop through': (id) => makeComposed(draft, media, id, 'drop through', {}, 16),
-    bridge: (id) => makeComposed(draft, media, id, 'bridge', { pin: { x: 20, y: -10, scale: 0.3, turn: 0 } }, 16),
+    'drop through': (id) => makeKind(draft, media, id, 'drop through', {}, { length: 16 }),
+    bridge: (id) => makeKind(draft, media, id, 'bridge', { pin: { x: 20, y: -10, scale: 0.3, turn: 0 } }, { length: 16 }),
   };
   for (const [i, { join }] of placedJoins(draft).entries()) make[KINDS[i]!]!(join.id);
   return finishDraft<Film>(draft);

@@ -188,7 +188,7 @@ describe('a ramp', () => {
       'the video is ready',
       60_000,
     );
-    await page.click('Put Numbers on the reel');
+    await page.click('Add Numbers to the reel');
     await (await page.find('[data-shot]')).click();
     const length = await page.find('input[aria-label="Length"]');
     await length.click();

@@ -254,7 +254,7 @@ describe('every key of the sheet does what it says', () => {
       },
       removeShot: async () => {
         await press('removeShot');
-        await undoIs('Took Shop pan off the reel');
+        await undoIs('Removed Shop pan from the reel');
         await press('undo');
       },
       openJoin: async () => {
@@ -357,7 +357,7 @@ describe('every key of the sheet does what it says', () => {
       },
       pasteLayer: async () => {
         await press('pasteLayer');
-        await undoIs('Laid the layer');
+        await undoIs('Pasted the layer');
         await press('undo');
         await page.script(`document.querySelector('section[aria-label=Layers] button[aria-pressed=true]')?.click()`);
       },

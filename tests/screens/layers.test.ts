@@ -98,7 +98,7 @@ describe('the left panel', () => {
 
   it('keys a number on this frame, and the camera has numbers of its own', async () => {
     await select('Carrier');
-    await page.click('Key scale on this frame');
+    await page.click('Add a keyframe of scale');
     await undoIs('Keyframe of scale of Carrier');
     await page.until(`return document.querySelector('[aria-label=Lanes]').textContent.includes('Carrier · scale')`, 'its lane is there');
     await page.choose(ADD, 'The camera');

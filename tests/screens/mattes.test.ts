@@ -333,11 +333,11 @@ describe('a matte cut by strokes', () => {
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 1`, 'its frames are known');
     await steady(() => page.script<number>(`return document.querySelectorAll('[data-matte-mark]').length`));
     await page.click('Lock frames');
-    await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') !== null`, 'the frames are settled');
+    await page.until(`return document.querySelector('[data-matte-mark][aria-label$="locked"]') !== null`, 'the frames are settled');
     await page.until(`return document.querySelector('[data-painter]') !== null`, 'the painter is there');
     await stroke([300, 300], [330, 320]);
-    await page.until(`return document.body.textContent.includes('This matte is settled')`, 'it says so');
+    await page.until(`return document.body.textContent.includes('The frames of this matte are locked')`, 'it says so');
     await page.click('Unlock frames');
-    await page.until(`return document.querySelector('[data-matte-mark][aria-label$="settled"]') === null`, 'they are open');
+    await page.until(`return document.querySelector('[data-matte-mark][aria-label$="locked"]') === null`, 'they are open');
   });
 });

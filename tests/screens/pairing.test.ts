@@ -180,10 +180,10 @@ describe('an arrival', () => {
     const cut = await cutOf(NAME);
     const [from, to] = [cut - made.before, cut + made.after];
     await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result', frame: from + 5 }));
-    const field = await page.find('input[aria-label="Over its last"]');
+    const field = await page.find('input[aria-label="During the last"]');
     await field.clear();
     await field.sendKeys('4\n');
-    await undoIs('Arrive: over its last');
+    await undoIs('Arrive: during the last');
     // its blue coat is still that of the leaving figure when it begins, and the red one covers it when the other has arrived
     await show(NAME, 'result', from);
     const [coat, cloth] = [await page.pixel(640, 330, 1280), await page.pixel(120, 300, 1280)];

@@ -1,7 +1,7 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { kindOf, type Film } from '../../src/core/film/film';
-import { RECIPES } from '../../src/core/recipes/recipe';
+import { KIND_NAMES } from '../../src/core/recipes/kinds';
 import { openDemoPage, type DemoPage } from './demo-page';
 
 /** Playing while the page has no time: sound blocks come late, and whatever ends the playing finds them so. */
@@ -38,7 +38,7 @@ const plays = (is: boolean): Promise<unknown> =>
   );
 
 describe('a page whose thread is held for a while as it plays', () => {
-  it.each(['cut', ...RECIPES.map((r) => r.kind)].map((kind, i) => [kind, Object.keys(ENDS)[i % 4]!] as const))(
+  it.each(['cut', ...KIND_NAMES].map((kind, i) => [kind, Object.keys(ENDS)[i % 4]!] as const))(
     'goes on in a %s, and stops by %s',
     async (kind, end) => {
       const { page, demo } = opened;

@@ -93,7 +93,7 @@ describe('files of one’s own', () => {
     await (await page.find('[data-testid="file-chooser"]')).sendKeys(paths.join('\n'));
     for (const [name, length] of REEL) {
       const title = name[0]!.toUpperCase() + name.slice(1);
-      await page.until(`return document.querySelector('[aria-label="Put ${title} on the reel"]') !== null`, `${name} is ready`, 60_000);
+      await page.until(`return document.querySelector('[aria-label="Add ${title} to the reel"]') !== null`, `${name} is ready`, 60_000);
       await page.click(`Add ${title} to the reel`);
       await page.until(
         `return document.querySelectorAll('[data-shot]').length === ${REEL.findIndex(([n]) => n === name) + 1}`,

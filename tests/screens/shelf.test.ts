@@ -37,15 +37,15 @@ const gone = (css: string, what: string): Promise<unknown> => page.until(`return
 
 it('takes a medium off the shelf so that it can be taken back', async () => {
   await choose('short.mp4');
-  await has('[aria-label="Put Short on the reel"]', 'it is ready');
-  await page.click('Take short.mp4 off the shelf');
+  await has('[aria-label="Add Short to the reel"]', 'it is ready');
+  await page.click('Remove short.mp4 from the shelf');
   await gone('li[aria-label="short.mp4"]', 'its card is gone');
   await has('[aria-label^="Undo: Removed Short from the shelf"]', 'it can be taken back');
   await page.driver.navigate().refresh();
   await has('[aria-label^="Undo: Removed Short from the shelf"]', 'after a reload too');
   await gone('li[aria-label="short.mp4"]', 'and it is still gone');
   await page.chord([Key.CONTROL], 'z');
-  await has('[aria-label="Put Short on the reel"]', 'it is back, and ready');
+  await has('[aria-label="Add Short to the reel"]', 'it is back, and ready');
 });
 
 it('prepares two at once, and lets one that waits and one that is prepared be stopped', async () => {

@@ -83,8 +83,8 @@ it('shows a sound alone as a card with its wave, which plays there', async () =>
 
 it('shows each shot’s own sound under it', async () => {
   for (const name of ['Flashes one', 'Flashes two']) {
-    await page.named(`Put ${name} on the reel`);
-    await page.click(`Put ${name} on the reel`);
+    await page.named(`Add ${name} to the reel`);
+    await page.click(`Add ${name} to the reel`);
   }
   await page.until(`return document.querySelectorAll('[data-shot]').length === 2`, 'two shots');
   await page.until(`return document.querySelectorAll('[aria-label="Sound"] [data-wave]').length === 2`, 'two waves');
@@ -188,7 +188,7 @@ it('lowers it to half, and sends out what is heard: exact in WAV, in step in Web
     await page.click(format);
     await page.click(`Export ${frames} frames`);
     const href = await page.until<string>(
-      `return [...document.querySelectorAll('ul[aria-label="Sent out"] li')].find((li) => li.textContent.includes('${end}') && li.querySelector('a[download]'))?.querySelector('a').href`,
+      `return [...document.querySelectorAll('ul[aria-label="Exported"] li')].find((li) => li.textContent.includes('${end}') && li.querySelector('a[download]'))?.querySelector('a').href`,
       `${end} is ready`,
       90_000,
     );

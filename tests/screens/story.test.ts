@@ -89,8 +89,8 @@ describe('gathering', () => {
 
 describe('the reel', () => {
   it('takes shots from the shelf', async () => {
-    await page.click('Put First shot on the reel');
-    await page.click('Put Second shot on the reel');
+    await page.click('Add First shot to the reel');
+    await page.click('Add Second shot to the reel');
     await page.until(`return document.querySelectorAll('[data-shot]').length === 2`, 'two shots lie on the reel');
     await saved();
     expect((await stored()).film.shots.map((s) => s.length)).toEqual([60, 72]);
@@ -445,10 +445,10 @@ describe('sending out', () => {
     await page.click(label);
     await page.click('Stop');
     await page.until(
-      `return /Stopped; nothing was written|\\d+ frames · /.test(document.querySelector('ul[aria-label="Sent out"] li').textContent)`,
+      `return /Stopped; nothing was written|\\d+ frames · /.test(document.querySelector('ul[aria-label="Exported"] li').textContent)`,
       'it has stopped',
     );
-    expect(await page.script<string>(`return document.querySelector('ul[aria-label="Sent out"] li').textContent`)).toMatch(/Stopped/);
+    expect(await page.script<string>(`return document.querySelector('ul[aria-label="Exported"] li').textContent`)).toMatch(/Stopped/);
   });
 
   it('sends the whole film as MP4', async () => {
@@ -457,7 +457,7 @@ describe('sending out', () => {
     );
     await page.click(label);
     const href = await page.until<string>(
-      `return [...document.querySelectorAll('ul[aria-label="Sent out"] li')].find((li) => li.textContent.includes('.mp4') && li.querySelector('a[download]'))?.querySelector('a').href`,
+      `return [...document.querySelectorAll('ul[aria-label="Exported"] li')].find((li) => li.textContent.includes('.mp4') && li.querySelector('a[download]'))?.querySelector('a').href`,
       'the film is ready',
       90_000,
     );

@@ -102,9 +102,9 @@ describe('a held cut-out', () => {
 
   it('pulls back as well: the leaving shot is seen through the hole until it closes', async () => {
     await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result' }));
-    await page.find('select[aria-label="It"]');
-    await page.select('select[aria-label="It"]', 'pulls back');
-    await undoIs('Held cut-out: it');
+    await page.find('select[aria-label="Style"]');
+    await page.select('select[aria-label="Style"]', 'pulls back');
+    await undoIs('Held cut-out: style');
     await setNumber('Over', '20');
     await undoIs('Held cut-out over 20 frames');
     await page.driver.wait(async () => (await joinOf(NAME)).carriers.length === 1, 10_000, 'the hole is measured');
@@ -213,7 +213,7 @@ describe('a recipe of one’s own', () => {
     await page.click('Choose the kind of join…');
     await page.find('[data-own-recipe="Comes from the left"]');
     await page.click('Apply here');
-    await undoIs('Laid Comes from the left');
+    await undoIs('Applied Comes from the left');
     await page.until(`return document.querySelector('[data-told]')?.innerText.includes('Paint over “Handcart”')`, 'it is told what lacks');
     expect((await joinOf('An empty desk')).recipe).toMatchObject({
       kind: 'arrive',
@@ -223,7 +223,7 @@ describe('a recipe of one’s own', () => {
     await page.driver.get(demo.filmUrl({ frame: 0 }));
     for (const one of ['A lantern', 'Under the moon']) await (await page.find(`input[aria-label="Choose ${one}"]`)).click();
     await page.click('Apply to 2 joins');
-    await undoIs('Laid Comes from the left on 2 joins');
+    await undoIs('Applied Comes from the left to 2 joins');
     expect(await page.script(`return document.querySelector('ul[aria-label="What did not fit"]').children.length`)).toBe(2);
     expect([(await joinOf('A lantern')).recipe?.kind, (await joinOf('Under the moon')).recipe?.kind]).toEqual(['arrive', 'arrive']);
     await page.chord([Key.CONTROL], 'z');
@@ -259,7 +259,7 @@ describe('layers', () => {
     );
     await page.until(`return document.querySelector('section[aria-label=Layers] button') !== null`, 'the bench is open');
     await page.chord([Key.CONTROL], 'v');
-    await undoIs('Laid the layer Handcart here');
+    await undoIs('Pasted the layer Handcart');
     expect((await joinOf('A lantern')).layers[0]).toMatchObject({ name: 'Handcart', source: { kind: 'entering' } });
   }, 60_000);
 });

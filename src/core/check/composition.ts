@@ -3,6 +3,7 @@ import type { PlacedJoin } from '../film/timing';
 import { apply, cornersOf, depthAt, invert, isFlat, lengthScale, type Matrix } from '../geometry/matrix';
 import { pictureOf, type FramePlan, type PlannedLayer } from '../plan/frame-plan';
 import { planFrame } from '../plan/plan-frame';
+import { kindNamed, settingsOf } from '../recipes/kinds';
 import type { Finding } from './finding';
 
 /** A picture enlarged more than this is said to be. */
@@ -85,7 +86,7 @@ function enlarged(film: Film, media: Media, placed: PlacedJoin, planOf: (frame: 
       to: most.frame,
       text: `${name} is enlarged ${most.scale.toFixed(1)} × on frame ${most.frame}; above ${MOST_ENLARGED} × its pixels show.`,
       advice: 'Begin where the hole is larger, leave less room around, or let motion blur hide it.',
-      repair: recipe?.kind === 'zoom through' && recipe.settings.room > 0 ? { kind: 'less room' } : null,
+      repair: recipe !== undefined && kindNamed(recipe.kind).withoutRoom?.(settingsOf(recipe)) != null ? { kind: 'less room' } : null,
     },
   ];
 }

@@ -8,7 +8,8 @@ import { checkComposition } from './composition';
 import { framesToCover } from './frames';
 import { checkHandles } from './handles';
 import { checkEffectEnds, checkNeeds } from './lacks';
-import { reportWipe, wipeMatte } from '../recipes/wipe-past-report';
+import { kindNamed } from '../recipes/kinds';
+import { wipeMatte } from '../recipes/wipe-past/wipe-past-report';
 
 /** Consecutive frames put together: [from, to] pairs, both ends included. */
 export function runsOf(frames: readonly number[]): [number, number][] {
@@ -42,7 +43,7 @@ export function checkJoin(
     ...checkNeeds(film, media, placed),
     ...checkEffectEnds(placed),
     ...checkComposition(film, media, placed),
-    ...(kindOf(placed.join) === 'wipe past' ? checkWipe(film, media, placed) : []),
+    ...checkWipe(film, media, placed),
     ...checkTiming(film, media, placed),
     ...checkLooks(film, media, placed, looks),
   ];
@@ -66,7 +67,10 @@ function checkEmptiness(placed: PlacedJoin, frames: readonly number[], shares: r
 }
 
 function checkWipe(film: Film, media: Media, placed: PlacedJoin): Finding[] {
-  const report = reportWipe(film, media, placed);
+  const kind = kindOf(placed.join);
+  const reportOf = kind === 'cut' ? undefined : kindNamed(kind).report;
+  if (reportOf === undefined) return [];
+  const report = reportOf(film, media, placed);
   if (report === null || report.firstHole === null || report.widest === null)
     return [
       {

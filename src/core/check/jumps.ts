@@ -1,5 +1,6 @@
 import { kindOf } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
+import { kindNamed } from '../recipes/kinds';
 import type { Finding } from './finding';
 import type { FrameLook } from './look';
 
@@ -30,11 +31,9 @@ export function pictureJumps(placed: PlacedJoin, looks: readonly (FrameLook | nu
   return [...whole, ...(isMeant ? [] : lightJumps(looks, frameOf).filter((f) => !whole.some((w) => w.from === f.from)))];
 }
 
-/** Kinds in which pictures come at once, by what they are. */
-const COMES_AT_ONCE: ReadonlySet<string> = new Set(['held cut-out', 'panels on the beat']);
-
 function wholeJumps(placed: PlacedJoin, looks: readonly (FrameLook | null)[], frameOf: (i: number) => number): Finding[] {
-  if (COMES_AT_ONCE.has(kindOf(placed.join))) return [];
+  const { recipe } = placed.join;
+  if (recipe !== undefined && kindNamed(recipe.kind).comesAtOnce === true) return [];
   const steps = looks.map((look, i) => {
     const [now, before] = [look?.result ?? null, looks[i - 1]?.result ?? null];
     if (now === null || before === null) return null;

@@ -3,8 +3,8 @@ import { kindOf, type Film, type Media } from '../film/film';
 import { framesText, type PlacedJoin } from '../film/timing';
 import { EFFECTS } from '../effects/registry';
 import { channelAt } from '../motion/curve';
-import { recipeKind } from '../recipes/recipe';
-import { nextThing } from '../recipes/way-through';
+import { kindNamed } from '../recipes/kinds';
+import { nextThing } from '../recipes/lacks';
 import type { Finding } from './finding';
 import type { FrameLook } from './look';
 
@@ -12,15 +12,15 @@ import type { FrameLook } from './look';
 export function checkNeeds(film: Film, media: Media, placed: PlacedJoin): Finding[] {
   // a wipe's outline is looked at frame by frame
   const kind = kindOf(placed.join);
-  if (kind === 'cut' || kind === 'wipe past') return [];
-  const lacking = nextThing(film, media, placed, { holes: undefined, report: null });
+  if (kind === 'cut' || kindNamed(kind).report !== undefined) return [];
+  const lacking = nextThing(film, media, placed, { measured: undefined, report: null });
   if (lacking === null) return [];
   return [
     {
       kind: 'nothing arrives',
       from: placed.from,
       to: Math.max(placed.from, placed.to - 1),
-      text: `${recipeKind(kind).name} lacks something that it needs.`,
+      text: `${kindNamed(kind).name} lacks something that it needs.`,
       advice: lacking.text,
       repair: null,
     },
@@ -33,7 +33,7 @@ const SOMETHING = 1e-4;
 /** Frames of the overlap on which the thing that a join is about is cut out of nothing: its matte is not there. */
 export function checkSubjects({ join, from, to }: PlacedJoin, film: Film, looks: readonly (FrameLook | null)[]): Finding[] {
   const kind = kindOf(join);
-  if (kind === 'cut' || recipeKind(kind).need?.what !== 'subject') return [];
+  if (kind === 'cut' || kindNamed(kind).need?.what !== 'subject') return [];
   const { matteId } = join.recipe!.settings as { readonly matteId: string | null };
   const matte = film.mattes.find((m) => m.id === matteId);
   // the looks begin one frame before the overlap

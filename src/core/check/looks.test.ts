@@ -10,7 +10,7 @@ import { rational } from '../geometry/rational';
 import { createImage, type Image } from '../image/pixels';
 import { joinAt, MEDIA, REEL } from '../recipes/test-joins';
 import type { PictureRef } from '../plan/frame-plan';
-import { makeComposed } from '../recipes/composed';
+import { makeKind } from '../recipes/making';
 import { findLeak } from './leak';
 import { FrameLooker, lookPlans, type FrameLook } from './look';
 import { framesToCover, framesToLook } from './frames';
@@ -250,11 +250,11 @@ describe('FrameLooker', () => {
 
 describe('what a join needs', () => {
   it('is told of where it is lacking: no subject, or one that is not on every frame', () => {
-    const bare = changed(REEL, (d) => makeComposed(d, MEDIA, id, 'arrive', { matteId: null }));
+    const bare = changed(REEL, (d) => makeKind(d, MEDIA, id, 'arrive', { matteId: null }));
     expect(checkNeeds(bare, MEDIA, joinAt(bare))).toMatchObject([
       { kind: 'nothing arrives', text: 'Arrive lacks something that it needs.' },
     ]);
-    const whole = changed(REEL, (d) => makeComposed(d, MEDIA, id, 'arrive', { matteId: 'box-b' }));
+    const whole = changed(REEL, (d) => makeKind(d, MEDIA, id, 'arrive', { matteId: 'box-b' }));
     expect(checkNeeds(whole, MEDIA, joinAt(whole))).toEqual([]);
     const placed = joinAt(whole);
     const on = (frames: readonly number[]): FrameLook[] =>

@@ -1,13 +1,13 @@
 import type { Draft } from 'immer';
 import type { NewId } from '../film/drafts';
-import { setFollowsHole } from '../recipes/wipe-past';
 import { makeRoom, setFraming, slideEntering, trimEnd } from '../film/edits';
 import { setLayer } from '../film/edits/layers';
-import { byId, type Film, type Media } from '../film/film';
+import { byId, type Film, type Join, type Media } from '../film/film';
 import { placeJoin } from '../film/timing';
 import { broughtTogether } from '../pair/bring-together';
 import { setOverlapAndRefit } from '../recipes/refit';
-import { setZoomSettings } from '../recipes/zoom-through';
+import { kindNamed, settingsOf } from '../recipes/kinds';
+import { setSettings } from '../recipes/making';
 import type { Repair } from './finding';
 
 /** Does what a finding proposes for a join. */
@@ -29,7 +29,7 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
     case 'make room':
       return makeRoom(film, media, joinId, repair.frames, newId);
     case 'fit hole':
-      setFollowsHole(film, media, joinId, true);
+      setSettings(film, media, joinId, 'wipe past', { followsHole: true });
       return;
     case 'grow matte':
       // every layer that shares the edge moves it alike
@@ -39,9 +39,12 @@ export function applyRepair(film: Draft<Film>, media: Media, joinId: string, rep
     case 'mirror borders':
       for (const id of repair.layerIds) setLayer(film, joinId, id, { edges: 'mirrored' });
       return;
-    case 'less room':
-      setZoomSettings(film, joinId, { room: 0 });
+    case 'less room': {
+      const { recipe } = byId(film.joins, joinId, 'join') as Join;
+      const less = recipe === undefined ? null : kindNamed(recipe.kind).withoutRoom?.(settingsOf(recipe));
+      if (recipe !== undefined && less != null) setSettings(film, media, joinId, recipe.kind, less);
       return;
+    }
     case 'between': {
       const join = byId(film.joins, joinId, 'join');
       const shot = byId(film.shots, repair.side === 'leaving' ? join.leavingShotId : join.enteringShotId, 'shot');

@@ -16,7 +16,7 @@ import {
 import { kindOf, type Film, type Media, type Medium } from './film';
 import { setLayer } from './edits/layers';
 import { closeLoop } from './edits/loop';
-import { fitOverlapToHole } from '../recipes/wipe-past';
+import { fitOverlapToHole } from '../recipes/wipe-past/wipe-past';
 import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from './sample-film';
 import { filmLength, placedJoins, shotFrameAt, startOfShot } from './timing';
 

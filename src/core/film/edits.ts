@@ -170,7 +170,7 @@ export function setOverlap(film: FilmDraft, joinId: string, before: number, afte
   const join = draftJoin(film, joinId);
   join.before = clamp(Math.round(before), 0, Math.max(0, limits.before));
   join.after = clamp(Math.round(after), 0, Math.max(0, limits.after));
-  if (join.recipe?.kind === 'wipe past') join.recipe.settings.followsHole = false;
+  if (join.recipe !== undefined && 'followsHole' in join.recipe.settings) join.recipe.settings.followsHole = false;
 }
 
 /** Spreads an overlap of `length` frames about the cut, as far as both shots have pictures and the reel has room. */

@@ -29,3 +29,11 @@ export function storedPoints(film: Film, matte: Matte, frame: number, points: re
   const { toKey } = ontoTrack(track, frame);
   return points.map((p) => moved(p, toKey));
 }
+
+/** Whether a matte shows anything: an outline is closed, strokes are painted or frames brought in. */
+export const isMade = (matte: Matte): boolean =>
+  matte.key !== undefined ||
+  (matte.painted === undefined ? matte.outline.closed : matte.painted.length > 0 || (matte.frameEdits ?? []).length > 0);
+
+/** Whether a matte was made by the recipe of a join, which keeps it as its settings say: it is no one's choice for another. */
+export const isOfRecipe = ({ ownerId }: Pick<Matte, 'ownerId'>): boolean => ownerId !== undefined;

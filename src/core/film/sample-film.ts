@@ -3,8 +3,9 @@ import type { NewId } from './drafts';
 import { addShot } from './edits';
 import { createFilm, type Film, type Medium } from './film';
 import { makeEdit } from './history';
-import { makeWipePast, setOutlineAndFit } from '../recipes/wipe-past';
-import { wipeMatte } from '../recipes/wipe-past-report';
+import { makeKind } from '../recipes/making';
+import { setOutlineAndFit } from '../recipes/wipe-past/wipe-past';
+import { wipeMatte } from '../recipes/wipe-past/wipe-past-report';
 import { corner, type OutlineKey } from '../matte/outline/outline';
 import { placedJoins } from './timing';
 
@@ -50,7 +51,7 @@ export function sampleWipe(a: Medium, b: Medium, keys: readonly OutlineKey[], tr
     draft.shots[1]!.inFrame = startB;
     draft.shots[1]!.length = b.frames - startB;
     const { join } = placedJoins(draft)[0]!;
-    makeWipePast(draft, join.id, countingIds('wipe'));
+    makeKind(draft, media, join.id, 'wipe past', {}, { newId: countingIds('wipe') });
     setOutlineAndFit(draft, media, wipeMatte(draft, placedJoins(draft)[0]!)!.matte.id, { closed: true, keys });
   });
 }

@@ -8,8 +8,8 @@ import { corner } from '../matte/outline/outline';
 import type { Channel } from '../motion/curve';
 import { easedKeys, type EaseName } from '../motion/eases';
 import type { Camera } from '../motion/motion';
-import type { Made } from './composed-kind';
-import { markOfMade } from './recipe';
+import type { Made } from './kind';
+import { markOfMade } from './mark';
 
 /** The id of what a recipe makes for one role: the same each time it is made. */
 export const idOf = (join: { readonly id: string }, role: string): string => `${join.id}-${role}`.slice(-64);

@@ -5,10 +5,9 @@ import type { Film } from '../film/film';
 import { changed, countingIds } from '../film/sample-film';
 import { channelAt, type ValueKey } from '../motion/curve';
 import { easedKeys } from '../motion/eases';
-import { makeComposed } from './composed';
+import { makeKind, setSettings } from './making';
 import { frameMap, layOwnRecipe, recipeOfJoin, type Adapts, type OwnRecipe, type Told } from './own-recipe';
-import { isChangedByHand } from './recipe';
-import { makeZoomThrough, setZoomSettings } from './zoom-through';
+import { isChangedByHand } from './mark';
 import { joinAt, MEDIA, REEL } from './test-joins';
 
 const ALL: Adapts = { length: true, mattes: true, beats: true };
@@ -23,7 +22,7 @@ const laid = (film: Film, recipe: OwnRecipe, joinId = second): { film: Film; tol
 
 describe('a recipe of one’s own', () => {
   it('lays a kind as it was set, with a matte of the new shot', () => {
-    const film = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b', from: 'above', distancePx: 333 }));
+    const film = changed(REEL, (d) => makeKind(d, MEDIA, first, 'arrive', { matteId: 'box-b', from: 'above', distancePx: 333 }));
     const { film: next, told } = laid(film, saved(film));
     expect(told).toEqual([]);
     const { join } = joinAt(next, 1);
@@ -36,7 +35,7 @@ describe('a recipe of one’s own', () => {
 
   it('says what did not fit: no matte, no medium, points to be marked', () => {
     const bare = changed(REEL, (d) => {
-      makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' });
+      makeKind(d, MEDIA, first, 'arrive', { matteId: 'box-b' });
       d.mattes = d.mattes.filter((m) => m.mediumId !== 'c');
     });
     const begun = laid(bare, saved(bare));
@@ -45,9 +44,9 @@ describe('a recipe of one’s own', () => {
     const { matteId } = joinAt(begun.film, 1).join.recipe!.settings as { matteId: string };
     expect(begun.film.mattes.find((m) => m.id === matteId)).toMatchObject({ name: 'Box b', mediumId: 'c', painted: [] });
     expect(begun.all[0]!.matte).toEqual({ id: matteId, side: 'entering' });
-    const fixed = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' }));
+    const fixed = changed(REEL, (d) => makeKind(d, MEDIA, first, 'arrive', { matteId: 'box-b' }));
     expect(laid(fixed, saved(fixed, { ...ALL, mattes: false })).told).toHaveLength(1);
-    const bridged = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'bridge', { pin: { x: 1, y: 2, scale: 0.5, turn: 0 } }));
+    const bridged = changed(REEL, (d) => makeKind(d, MEDIA, first, 'bridge', { pin: { x: 1, y: 2, scale: 0.5, turn: 0 } }));
     expect(laid(bridged, saved(bridged)).told).toEqual(['Set again where one shot lies in the other.']);
     const foreign = changed(REEL, (d) => {
       addLayer(d, first, 'Spark', { kind: 'medium', mediumId: 'gone', frame: 0 }, countingIds('l'));
@@ -60,11 +59,11 @@ describe('a recipe of one’s own', () => {
 
   it('never takes the hole of another join for a subject', () => {
     const film = changed(REEL, (d) => {
-      makeComposed(d, MEDIA, first, 'arrive', { matteId: 'box-b' });
+      makeKind(d, MEDIA, first, 'arrive', { matteId: 'box-b' });
       // the only matte of the last shot is the hole of a zoom that leads out of it
       addShot(d, MEDIA.get('a')!, 3, countingIds('more'));
       const out = d.joins.find((j) => j.leavingShotId === d.shots[2]!.id)!;
-      makeZoomThrough(d, MEDIA, out.id, 'box-c');
+      makeKind(d, MEDIA, out.id, 'zoom through', { matteId: 'box-c' });
     });
     const { film: next, told } = laid(film, saved(film));
     expect(told).toEqual(['Paint over “Box b” of shot c: it has none yet.']);
@@ -72,7 +71,7 @@ describe('a recipe of one’s own', () => {
   });
 
   it('names nothing that is not here, whatever its file says', () => {
-    const tiles = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'tiles in space', {}));
+    const tiles = changed(REEL, (d) => makeKind(d, MEDIA, first, 'tiles in space', {}));
     const recipe = saved(tiles);
     const foreign = {
       ...recipe,
@@ -84,7 +83,7 @@ describe('a recipe of one’s own', () => {
   });
 
   it('says nothing of mattes that its kind makes itself', () => {
-    const film = changed(REEL, (d) => makeComposed(d, MEDIA, first, 'drop through', {}));
+    const film = changed(REEL, (d) => makeKind(d, MEDIA, first, 'drop through', {}));
     expect(saved(film).mattes).toEqual([]);
     expect(laid(film, saved(film)).told).toEqual([]);
   });
@@ -132,8 +131,8 @@ describe('a recipe of one’s own', () => {
 
   it('remembers a zoom by its settings and lets it be solved again', () => {
     const film = changed(REEL, (d) => {
-      makeZoomThrough(d, MEDIA, first, 'box-a');
-      setZoomSettings(d, first, { piece: 'slides', room: 0.2 });
+      makeKind(d, MEDIA, first, 'zoom through', { matteId: 'box-a' });
+      setSettings(d, MEDIA, first, 'zoom through', { piece: 'slides', room: 0.2 });
     });
     const { film: next, told } = laid(film, saved(film));
     expect(told).toEqual([]);

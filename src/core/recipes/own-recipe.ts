@@ -5,16 +5,17 @@ import type { FilmDraft, NewId } from '../film/drafts';
 import { makePlainCut, setOverlap } from '../film/edits';
 import { addMatte } from '../film/edits/mattes';
 import { byId, type Film, type Join, type Media } from '../film/film';
+import { isMade, isOfRecipe } from '../film/mattes';
 import type { Recipe } from '../film/recipe-settings';
 import { visitJoin, visitRecipe, type Reference } from '../film/references';
 import { framesText, handlesOf, mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
 import type { Camera } from '../motion/motion';
 import { planFrame } from '../plan/plan-frame';
 import { beatFrames } from './beats';
-import { composedKind, isComposed, layComposed } from './composed';
-import { isChangedByHand, isHoleElsewhere, isHoleIn, isMade, isOfRecipe } from './recipe';
-import { makeWipePast } from './wipe-past';
-import { makeZoomThrough, setZoomSettings } from './zoom-through';
+import { kindNamed, type AnySettings } from './kinds';
+import { makeAs } from './making';
+import { isChangedByHand } from './mark';
+import { isHoleElsewhere, isHoleIn } from './offers';
 
 /** A join saved by its user, to be laid on other joins. */
 
@@ -168,7 +169,7 @@ function mattesFor(
     );
     const found = adapts.mattes ? (free.find((m) => m.name === name) ?? free[0]) : undefined;
     if (found !== undefined) return found.id;
-    const isDrawn = recipe?.kind === 'wipe past';
+    const isDrawn = recipe !== null && kindNamed(recipe.kind).need?.what === 'outline';
     const begun = addMatte(film, wanted!, isDrawn ? 'outline' : 'strokes', name, newId);
     const what = isDrawn ? `Draw “${name}” of ${placed[side].name}` : `Paint over “${name}” of ${placed[side].name}`;
     told.push({ text: `${what}: it has none yet.`, matte: { id: begun, side } });
@@ -253,30 +254,10 @@ function settingsFor(
     reference.drop();
     if (reference.to === 'medium') told.push({ text: 'A background is left out: its media is not on the shelf.' });
   });
-  if (recipe.kind === 'feature morph') {
-    settings.pairs = [];
-    settings.subjects = { leaving: null, entering: null };
-    told.push({ text: 'Its lines are to be drawn on these two shots.' });
-  }
-  if (isComposed(recipe.kind) && composedKind(recipe.kind).fields.some((f) => f.kind === 'pin') && settings.pin !== null) {
-    settings.pin = null;
-    told.push({ text: 'Set again where one shot lies in the other.' });
-  }
-  return settings;
-}
-
-/** Makes a join as a kind with these settings. */
-function layKind(film: FilmDraft, media: Media, joinId: string, recipe: Recipe, settings: Record<string, unknown>, newId: NewId): void {
-  const join: Draft<Join> = byId(film.joins, joinId, 'join');
-  const matteId = (settings.matteId ?? null) as string | null;
-  if (recipe.kind === 'wipe past') return makeWipePast(film, joinId, newId, matteId);
-  if (recipe.kind === 'zoom through') {
-    makeZoomThrough(film, media, joinId, matteId);
-    setZoomSettings(film, joinId, settings);
-    return;
-  }
-  join.recipe = { kind: recipe.kind, settings, made: '' } as unknown as Draft<Recipe>;
-  layComposed(film, media, joinId);
+  const elsewhere = kindNamed(recipe.kind).elsewhere?.(settings);
+  if (elsewhere === undefined) return settings;
+  told.push(...elsewhere.told.map((text) => ({ text })));
+  return elsewhere.settings;
 }
 
 /** Takes over layers one by one, with the mattes, media and pictures of the join they are laid on. */
@@ -357,8 +338,12 @@ export function layOwnRecipe(film: FilmDraft, media: Media, joinId: string, reci
   const placed = placeJoin(film, joinId);
   if (placed === null) return [{ text: 'The join is not on the reel.' }];
   const mattes = mattesFor(film, placed, recipe, newId, told);
-  if (recipe.recipe !== null) layKind(film, media, joinId, recipe.recipe, settingsFor(film, media, recipe.recipe, mattes, told), newId);
-  else layByHand(film, media, placed, recipe, mattes, newId, told);
+  if (recipe.recipe !== null) {
+    const settings = settingsFor(film, media, recipe.recipe, mattes, told);
+    // a kind whose matte is no setting has one at most
+    const [matteId = null] = mattes.values();
+    makeAs(film, media, joinId, recipe.recipe.kind, settings, { matteId, newId });
+  } else layByHand(film, media, placed, recipe, mattes, newId, told);
   const laid = placeJoin(film, joinId)!;
   const beats = beatsAround(film, media, laid);
   if (recipe.adapts.beats && recipe.beats.length > 1 && beats.length < 2) told.push({ text: 'There are no beats here to keep to.' });

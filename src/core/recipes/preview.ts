@@ -1,20 +1,19 @@
-import type { FilmDraft } from '../film/drafts';
-import { setOverlap } from '../film/edits';
+import type { Draft } from 'immer';
+import type { ShotSide } from '../film/composition';
+import type { FilmDraft, NewId } from '../film/drafts';
+import { makePlainCut, setOverlap } from '../film/edits';
 import { addMatte } from '../film/edits/mattes';
-import { byId, type Film, type Media } from '../film/film';
-import type { Recipe, SettingsByKind } from '../film/recipe-settings';
+import { byId, type Film, type Matte, type Media } from '../film/film';
 import { changedFilm } from '../film/history';
+import type { RecipeName } from '../film/recipe-settings';
 import { handlesOf, mediumOf, placeJoin, type PlacedJoin } from '../film/timing';
-import { CoverageRaster } from '../geometry/polygon-raster';
 import { chain, scaling, translation } from '../geometry/matrix';
+import { CoverageRaster } from '../geometry/polygon-raster';
 import { corner, flattenOutline, transformPoint, type OutlinePoint } from '../matte/outline/outline';
-import { makePlainCut } from '../film/edits';
-import { isComposed, layComposed, makeComposed, type ComposedName } from './composed';
-import { addLinePair } from './feature-morph';
-import { recipeKind } from './recipe';
 import { measureHole } from './hole-shape';
-import { makeWipePast } from './wipe-past';
-import { layZooms, makeZoomThrough } from './zoom-through';
+import type { Measured } from './kind';
+import { kindNamed } from './kinds';
+import { layJoin, makeKind } from './making';
 
 /** Film frames a preview goes over. */
 const LENGTH = 20;
@@ -25,7 +24,7 @@ export function previewOf(
   film: Film,
   media: Media,
   joinId: string,
-  kind: Recipe['kind'] | 'cut',
+  kind: RecipeName | 'cut',
 ): { readonly film: Film; readonly placed: PlacedJoin } | null {
   const before = placeJoin(film, joinId);
   const leaving = before === null ? null : mediumOf(media, before.leaving);
@@ -35,9 +34,7 @@ export function previewOf(
   const made = changedFilm(film, (d) => {
     makePlainCut(d, joinId, newId);
     lend(d, media, before);
-    if (kind === 'wipe past') sampleWipe(d, before, newId);
-    if (kind !== 'cut' && isComposed(kind)) sampleComposed(d, media, before, kind, newId);
-    if (kind === 'zoom through') sampleZoom(d, media, before, newId);
+    if (kind !== 'cut') sample(d, media, before, kind, newId);
   });
   return { film: made, placed: placeJoin(made, joinId)! };
 }
@@ -52,56 +49,52 @@ function lend(film: FilmDraft, media: Media, { join, leaving, entering }: Placed
   setOverlap(film, join.id, LENGTH / 2, LENGTH / 2);
 }
 
-/** A kind that follows from its settings, made on a round piece from the middle of the entering shot where it takes one. */
-function sampleComposed(film: FilmDraft, media: Media, placed: PlacedJoin, kind: ComposedName, newId: () => string): void {
-  const { join, entering } = placed;
-  if (kind === 'feature morph') return sampleMorph(film, media, placed, newId);
-  const { need } = recipeKind(kind);
-  const quick = { ...(need?.what === 'subject' ? { matteId: sampleSubject(film, media, entering, newId) } : {}), ...QUICK[kind] };
-  makeComposed(film, media, join.id, kind, quick);
+/** Makes a join of a kind, on sample mattes where it takes some, with settings that show within a preview. */
+function sample(film: FilmDraft, media: Media, placed: PlacedJoin, kind: RecipeName, newId: NewId): void {
+  const { need, quick, furnish } = kindNamed(kind);
+  const { id } = placed.join;
+  const matteId = need === null || need.what === 'lines' ? null : sampleMatte(film, media, placed, need.what, newId);
+  makeKind(film, media, id, kind, { ...quick, ...(matteId === null ? {} : { matteId }) }, { newId });
+  if (furnish !== undefined) {
+    const before = new Set(film.mattes.map((m) => m.id));
+    furnish(film, id, newId);
+    // a round line in the middle of both, one larger than the other
+    for (const line of film.mattes.filter((m) => !before.has(m.id)))
+      line.outline = standing(roundLine(media, placed, line.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering'));
+  }
+  layJoin(film, media, id, need?.what === 'hole' ? new Map([[id, sampleHole(film, media, placed)]]) : undefined);
 }
 
-/** Settings with which a kind shows within the frames of a preview. */
-const QUICK: { readonly [K in ComposedName]?: Partial<SettingsByKind[K]> } = {
-  melt: { quality: 'fast' },
-  'held cut-out': { punches: 3, on: 'frames', every: 5 },
-  'panels on the beat': { count: 4, on: 'frames', every: 4, diesIn: 3 },
-  'tiles in space': { folds: 6, travels: 10 },
-  bridge: { pin: { x: 0, y: 0, scale: 0.4, turn: 0 }, comesAfter: 3, comesOver: 8 },
-};
+const standing = (points: OutlinePoint[]): Draft<Matte>['outline'] => ({ closed: true, keys: [{ frame: 0, ease: 'straight', points }] });
 
-function sampleSubject(film: FilmDraft, media: Media, entering: PlacedJoin['entering'], newId: () => string): string {
-  const { width, height } = mediumOf(media, entering)!;
-  const id = addMatte(film, entering.mediumId, 'outline', 'preview', newId);
-  const points = circleOf(0.33 * Math.min(width, height));
-  byId(film.mattes, id, 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
+const heightOf = (media: Media, placed: PlacedJoin, side: ShotSide): number => {
+  const { width, height } = mediumOf(media, placed[side])!;
+  return Math.min(width, height);
+};
+const roundLine = (media: Media, placed: PlacedJoin, side: ShotSide): OutlinePoint[] =>
+  circleOf((side === 'leaving' ? 0.28 : 0.33) * heightOf(media, placed, side));
+const HOLE = 0.2;
+
+/** A matte for a need: an edge that passes, a round hole in the middle of the leaving shot, or a round piece from the middle of the entering one. */
+function sampleMatte(film: FilmDraft, media: Media, placed: PlacedJoin, what: 'outline' | 'hole' | 'subject', newId: NewId): string {
+  const side = what === 'subject' ? 'entering' : 'leaving';
+  const id = addMatte(film, placed[side].mediumId, 'outline', 'preview', newId);
+  const matte = byId(film.mattes, id, 'matte');
+  if (what === 'outline') matte.outline = passingEdge(film, placed);
+  else if (what === 'hole') matte.outline = standing(circleOf(HOLE * heightOf(media, placed, 'leaving')));
+  else matte.outline = standing(roundLine(media, placed, 'entering'));
   return id;
 }
 
-/** A round line in the middle of both, one larger than the other. */
-function sampleMorph(film: FilmDraft, media: Media, placed: PlacedJoin, newId: () => string): void {
-  makeComposed(film, media, placed.join.id, 'feature morph', { quality: 'fast' });
-  const pair = addLinePair(film, placed.join.id, newId)!;
-  for (const side of ['leaving', 'entering'] as const) {
-    const { width, height } = mediumOf(media, placed[side])!;
-    const points = circleOf((side === 'leaving' ? 0.28 : 0.33) * Math.min(width, height));
-    byId(film.mattes, pair[side], 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
-  }
-  layComposed(film, media, placed.join.id);
-}
-
-function sampleWipe(film: FilmDraft, { join, leaving, cut }: PlacedJoin, newId: () => string): void {
-  const id = addMatte(film, leaving.mediumId, 'outline', 'preview', newId);
-  makeWipePast(film, join.id, newId, id);
-  byId(film.joins, join.id, 'join').recipe = { kind: 'wipe past', settings: { followsHole: false }, made: '' };
-  const first = leaving.inFrame + cut - LENGTH / 2 - (cut - leaving.length);
+function passingEdge(film: FilmDraft, { leaving }: PlacedJoin): Draft<Matte>['outline'] {
+  const first = Math.floor(leaving.inFrame + leaving.length - LENGTH / 2);
   const [w, h] = [film.width, film.height];
   const edge = (x: number): OutlinePoint[] => [corner(x, -h), corner(3 * w, -h), corner(3 * w, h), corner(x - 0.15 * w, h)];
-  byId(film.mattes, id, 'matte').outline = {
+  return {
     closed: true,
     keys: [
-      { frame: Math.floor(first) - 1, ease: 'straight', points: edge(0.7 * w) },
-      { frame: Math.floor(first) + LENGTH, ease: 'straight', points: edge(-0.7 * w) },
+      { frame: first - 1, ease: 'straight', points: edge(0.7 * w) },
+      { frame: first + LENGTH, ease: 'straight', points: edge(-0.7 * w) },
     ],
   };
 }
@@ -118,13 +111,10 @@ function circleOf(r: number): OutlinePoint[] {
   ];
 }
 
-function sampleZoom(film: FilmDraft, media: Media, { join, leaving }: PlacedJoin, newId: () => string): void {
-  const id = addMatte(film, leaving.mediumId, 'outline', 'preview', newId);
+/** The sample hole as it would be measured on every frame. */
+function sampleHole(film: Film, media: Media, { leaving }: PlacedJoin): Measured {
   const medium = mediumOf(media, leaving)!;
-  const r = 0.2 * Math.min(medium.width, medium.height);
-  const points = circleOf(r);
-  byId(film.mattes, id, 'matte').outline = { closed: true, keys: [{ frame: 0, ease: 'straight', points }] };
-  makeZoomThrough(film, media, join.id, id);
+  const points = circleOf(HOLE * Math.min(medium.width, medium.height));
   const [width, height] = [MEASURED, Math.max(1, Math.round((MEASURED * film.height) / film.width))];
   const fill = Math.max(film.width / medium.width, film.height / medium.height);
   const toRaster = chain(scaling(fill), scaling(width / film.width, height / film.height), translation(width / 2, height / 2));
@@ -135,5 +125,5 @@ function sampleZoom(film: FilmDraft, media: Media, { join, leaving }: PlacedJoin
     coverage,
   );
   const hole = measureHole(coverage, width, height, film.width, film.height);
-  layZooms(film, join.id, new Map([[join.id, Array.from({ length: LENGTH }, () => hole)]]));
+  return Array.from({ length: LENGTH }, () => hole);
 }

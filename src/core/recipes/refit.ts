@@ -3,19 +3,23 @@ import { rollCut, setOverlap } from '../film/edits';
 import type { FilmDraft } from '../film/drafts';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import { handlesOf, mediumOf, overlapLimits, placeJoin } from '../film/timing';
-import { layComposed, overlapAsked } from './composed';
-import { isChangedByHand } from './recipe';
+import { kindNamed } from './kinds';
+import { layJoin, overlapAsked } from './making';
+import { isChangedByHand } from './mark';
 
 /** Makes a change of a join's span, and lets what its recipe made follow, unless a hand has changed that. */
 function refitted(film: FilmDraft, media: Media, joinId: string, change: () => void): void {
   const follows = !isChangedByHand(film, byId(film.joins, joinId, 'join'));
   change();
-  if (follows) layComposed(film, media, joinId);
+  if (follows) layJoin(film, media, joinId);
 }
 
 /** The settings of a move that goes on from the join before, so that it begins where that one ends; null for any other. */
-const goingOn = <R extends Join['recipe'] | Draft<Join>['recipe']>(recipe: R): { goesOn: boolean } | null =>
-  (recipe?.kind === 'zoom through' || recipe?.kind === 'bridge') && recipe.settings.goesOn ? recipe.settings : null;
+function goingOn<R extends Join['recipe'] | Draft<Join>['recipe']>(recipe: R): { goesOn: boolean } | null {
+  if (recipe === undefined || kindNamed(recipe.kind).beginsWhereLastEnds !== true) return null;
+  const settings = recipe.settings as { goesOn: boolean };
+  return settings.goesOn ? settings : null;
+}
 
 /** What `setOverlapAndRefit` does, as a name for the undo list. */
 export const overlapName = (film: Film, joinId: string, before: number): string => {

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { setOverlap, trimEnd } from '../film/edits';
 import { changed } from '../film/sample-film';
 import { addMatte } from '../film/edits/mattes';
-import { makeComposed } from './composed';
+import { makeKind } from './making';
 import { joinAt, MEDIA, REEL } from './test-joins';
 import { whatChanged } from './what-changed';
 
@@ -15,7 +15,7 @@ const plain = changed(REEL, (d) => {
 it('tells what a recipe did: the overlap, the layers and the mattes it began', () => {
   const film = changed(plain, (d) => {
     const matteId = addMatte(d, 'b', 'strokes', 'Shot b, subject', () => 'new');
-    makeComposed(d, MEDIA, id, 'arrive', { matteId });
+    makeKind(d, MEDIA, id, 'arrive', { matteId });
     setOverlap(d, id, 12, 8);
   });
   const { layers } = joinAt(film).join;

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { createDraft, finishDraft, type Draft } from 'immer';
 import type { Knex } from 'knex';
 import { easedKeys } from '../../core/motion/eases';
-import { layComposed, makeComposed } from '../../core/recipes/composed';
+import { layJoin, makeKind } from '../../core/recipes/making';
 import { createFilm, type Film, type Media } from '../../core/film/film';
 import { readyMedia, readySounds, type SoundFacts } from '../../core/film/media-facts';
 import { setBeats } from '../../core/film/edits/marks';
@@ -67,7 +67,7 @@ const GIVES_WAY = 12;
 async function withSound(film: Film, media: Media, music: SoundFacts): Promise<Film> {
   const draft = createDraft(film);
   await cutTakes(draft, media);
-  for (const [name, length] of MELTS) makeComposed(draft, media, joinOfName(draft, name), 'melt', {}, length);
+  for (const [name, length] of MELTS) makeKind(draft, media, joinOfName(draft, name), 'melt', {}, { length });
   const clipId = addClip(draft, addSoundLane(draft, 'Music', randomUUID), music, 0, randomUUID);
   const again = duplicateClip(draft, clipId, randomUUID);
   const length = filmLength(draft);
@@ -85,9 +85,9 @@ async function withSound(film: Film, media: Media, music: SoundFacts): Promise<F
     ...(await beatsOf(streamSound(music.id), music.samples, new AbortController().signal, () => undefined)),
   });
   // what keeps to beats is made when they are known
-  makeComposed(draft, media, joinOfName(draft, 'The bell'), 'panels on the beat', { count: 5, order: 'from the middle' });
+  makeKind(draft, media, joinOfName(draft, 'The bell'), 'panels on the beat', { count: 5, order: 'from the middle' });
   const cutOut = joinOfName(draft, 'The bell, cut out');
-  layComposed(draft, media, cutOut, new Map([[cutOut, measuredOutlines(draft, media, cutOut)]]));
+  layJoin(draft, media, cutOut, new Map([[cutOut, measuredOutlines(draft, media, cutOut)]]));
   return finishDraft<Film>(draft);
 }
 

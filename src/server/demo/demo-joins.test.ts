@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readBeats, readSpeech, readTruth, type Truth } from '../../../demo/truth';
 import { checkOutlined } from '../../core/check/sample-shares';
-import { wipeMatte } from '../../core/recipes/wipe-past-report';
+import { wipeMatte } from '../../core/recipes/wipe-past/wipe-past-report';
 import type { Film, Media } from '../../core/film/film';
 import { placedJoins } from '../../core/film/timing';
 import { compose, scaling, translation } from '../../core/geometry/matrix';

@@ -6,21 +6,20 @@ import { addShot, renameJoin, setOverlap, trimEnd, trimStart } from '../../core/
 import { setMatteUse } from '../../core/film/edits/layers';
 import { Compositor } from '../../core/render/cpu/compositor';
 import { measureHole, type HoleShape } from '../../core/recipes/hole-shape';
-import { layZooms, makeZoomThrough, setZoomSettings } from '../../core/recipes/zoom-through';
 import type { SettingsByKind, TilesSettings } from '../../core/film/recipe-settings';
 import { addInterest } from '../../core/film/edits/interest';
 import { pinByPoints } from '../../core/pair/bring-together';
-import { plansToMeasure } from '../../core/recipes/measured';
-import { layComposed, makeComposed } from '../../core/recipes/composed';
-import { addLinePair } from '../../core/recipes/feature-morph';
-import { makeWipePast, setOutlineAndFit } from '../../core/recipes/wipe-past';
+import { plansToMeasure } from '../../core/recipes/keep';
+import { layJoin, makeKind, setSettings } from '../../core/recipes/making';
+import { addLinePair } from '../../core/recipes/feature-morph/feature-morph';
+import { setOutlineAndFit } from '../../core/recipes/wipe-past/wipe-past';
 import { byId, createFilm, type Film, type FrameStrokes, type Join, type Medium, type Media } from '../../core/film/film';
 import { type ShotSide } from '../../core/film/composition';
 import { addMatte, addTrack, rideOnTrack, setStrokes, setTidying } from '../../core/film/edits/mattes';
 import { corner, type Outline } from '../../core/matte/outline/outline';
 import { placeStrokes, type Strokes } from '../../core/matte/cut/strokes';
 import type { Corner } from '../../core/track/plane-template';
-import { wipeMatte } from '../../core/recipes/wipe-past-report';
+import { wipeMatte } from '../../core/recipes/wipe-past/wipe-past-report';
 import { placedJoins, placeJoin } from '../../core/film/timing';
 import { rootFolder } from '../base/data-folder';
 
@@ -110,13 +109,13 @@ export function composeDemoFilm(shots: ReadonlyMap<string, Medium>): Film {
   makePinned(film, media, joinNamed('Drop through'), 'drop through', { seamPx: 90 }, 24);
   makePinned(film, media, joinNamed('Up to the dome'), 'bridge', { comesAfter: 10, comesOver: 12 }, 40);
   makeCutOut(film, media, joinNamed('The bell, cut out'), mediumOf('bell-tower'));
-  for (const [i, name] of TILES.entries()) makeComposed(film, media, joinNamed(name), 'tiles in space', TILE_LOOKS[i]);
+  for (const [i, name] of TILES.entries()) makeKind(film, media, joinNamed(name), 'tiles in space', TILE_LOOKS[i]);
   makeFigureMorph(film, media, joinNamed('One into the other'), mediumOf);
   return finishDraft<Film>(film);
 }
 
 function makeTramWipe(film: Draft<Film>, joinId: string, media: ReadonlyMap<string, Medium>): void {
-  makeWipePast(film, joinId, randomUUID);
+  makeKind(film, media, joinId, 'wipe past', {}, { newId: randomUUID });
   const { matte } = wipeMatte(
     film,
     placedJoins(film as Film).find((p) => p.join.id === joinId)!,
@@ -206,14 +205,14 @@ const HOLE_HEIGHT = 360;
 /** A chain of zooms through outlines, each going on from the one before. */
 function makeZooms(film: Draft<Film>, media: Media, zooms: readonly (readonly [joinId: string, matteId: string])[]): void {
   zooms.forEach(([joinId, matteId], i) => {
-    makeZoomThrough(film, media, joinId, matteId);
+    makeKind(film, media, joinId, 'zoom through', { matteId });
     setOverlap(film, joinId, i === 0 ? 24 : 30, i === 0 ? 4 : 0);
-    setZoomSettings(film, joinId, { entering: 'grows', goesOn: i > 0 });
+    setSettings(film, media, joinId, 'zoom through', { entering: 'grows', goesOn: i > 0 });
   });
   // where the second begins is known once the first is solved; after that nothing changes any more
   for (let round = 0; round < 2; round++) {
     const holes = new Map(zooms.map(([id]) => [id, measuredOutlines(film as Film, media, id)]));
-    layZooms(film, zooms[0]![0], holes);
+    layJoin(film, media, zooms[0]![0], holes);
   }
 }
 
@@ -238,7 +237,7 @@ function makeFigureMorph(film: Draft<Film>, media: Media, joinId: string, medium
       Record<ShotSide, readonly { readonly frame: number; readonly points: readonly Corner[] }[]>
     >)[];
   };
-  makeComposed(film, media, joinId, 'feature morph');
+  makeKind(film, media, joinId, 'feature morph');
   for (const drawn of pairs) {
     const pair = addLinePair(film, joinId, randomUUID)!;
     for (const [side, file] of [
@@ -254,7 +253,7 @@ function makeFigureMorph(film: Draft<Film>, media: Media, joinId: string, medium
       Object.assign(matte, { name: `${drawn.name}, ${side}`, outline: { closed: drawn.closed, keys } });
     }
   }
-  layComposed(film, media, joinId);
+  layJoin(film, media, joinId);
 }
 
 /** The cart, cut out, comes to its place over the dome; its yard appears around it. */
@@ -264,7 +263,7 @@ function makeCartArrive(film: Draft<Film>, media: Media, joinId: string, medium:
   setTidying(film, matteId, { specksPx: 24 });
   const lead = CART_STROKES_FRAME - CART_FIRST_FRAME;
   setOverlap(film, joinId, lead, 0);
-  makeComposed(film, media, joinId, 'arrive', {
+  makeKind(film, media, joinId, 'arrive', {
     matteId,
     from: 'left',
     distancePx: 620,
@@ -301,7 +300,7 @@ function makePinned<K extends 'drop through' | 'bridge'>(
     for (const [x, y] of fromCentre(marked[side].points, media.get(placed[side].mediumId)!))
       addInterest(film, joinId, side, marked[side].frame, x, y, randomUUID);
   const pin = pinByPoints(film, media, placeJoin(film, joinId)!);
-  makeComposed(film, media, joinId, kind, { ...settings, pin }, length);
+  makeKind(film, media, joinId, kind, { ...settings, pin }, { length });
 }
 
 /** The ringer of the bell, cut out of the frozen first frame, comes down over the dome. */
@@ -312,7 +311,7 @@ function makeCutOut(film: Draft<Film>, media: Media, joinId: string, medium: Med
     closed: true,
     keys: [{ frame, ease: 'straight', points: fromCentre(points, medium).map(([x, y]) => corner(x, y)) }],
   };
-  makeComposed(film, media, joinId, 'held cut-out', { matteId, punch: 0.3, outlinePx: 3, roughPx: 0 });
+  makeKind(film, media, joinId, 'held cut-out', { matteId, punch: 0.3, outlinePx: 3, roughPx: 0 });
 }
 
 function cartStrokes(medium: Medium): FrameStrokes {

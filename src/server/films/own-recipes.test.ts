@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Knex } from 'knex';
 import { joinAt, MEDIA, REEL } from '../../core/recipes/test-joins';
 import { changed } from '../../core/film/sample-film';
-import { makeComposed } from '../../core/recipes/composed';
+import { makeKind } from '../../core/recipes/making';
 import { recipeOfJoin, type OwnRecipe } from '../../core/recipes/own-recipe';
 import { STILL } from '../../core/motion/motion';
 import { openDb } from '../database/db';
@@ -15,7 +15,7 @@ beforeAll(async () => {
 afterAll(() => db.destroy());
 
 const adapts = { length: true, mattes: true, beats: false };
-const film = changed(REEL, (d) => makeComposed(d, MEDIA, joinAt(REEL).join.id, 'panels on the beat', {}));
+const film = changed(REEL, (d) => makeKind(d, MEDIA, joinAt(REEL).join.id, 'panels on the beat', {}));
 const recipe: OwnRecipe = recipeOfJoin(film, MEDIA, joinAt(film), { name: 'Five panels', picture: 'data:image/png;base64,AAAA', adapts });
 
 describe('recipes of one’s own', () => {

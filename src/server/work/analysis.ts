@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { setOutlineAndFit } from '../../core/recipes/wipe-past';
+import { setOutlineAndFit } from '../../core/recipes/wipe-past/wipe-past';
 import type { FindEdgeOrder, FollowOrder } from '../../core/film/job';
 import { makeEdit } from '../../core/film/history';
 import { readyMedia, type MediumFacts } from '../../core/film/media-facts';

@@ -5,10 +5,10 @@ import { marksOfFilm } from '../../core/film/edits/marks';
 import type { Film, Media } from '../../core/film/film';
 import { followingName, makeEdit } from '../../core/film/history';
 import { placedJoins, type PlacedJoin } from '../../core/film/timing';
-import { runOf } from '../../core/recipes/composed';
-import type { AllMeasured, Measured } from '../../core/recipes/composed-kind';
-import { isKept, layKept, mattesOfRecipe, plansToMeasure } from '../../core/recipes/measured';
-import { isChangedByHand } from '../../core/recipes/recipe';
+import { layJoin, runOf } from '../../core/recipes/making';
+import type { AllMeasured, Measured } from '../../core/recipes/kind';
+import { isKept, mattesOfRecipe, plansToMeasure } from '../../core/recipes/keep';
+import { isChangedByHand } from '../../core/recipes/mark';
 import { useFilmState, useTools } from './film-context';
 import type { FramesClient } from './frames-client';
 
@@ -103,8 +103,8 @@ export function MeasureKeeper() {
         seen.current.set(id, input);
         const isNew = before === undefined ? recipe?.made === '' : before !== input;
         if (isStep || !isNew || isChangedByHand(film, placed.join)) continue;
-        if (makeEdit(film, '', (d) => layKept(d, media, id, measured)) === null) continue;
-        store.edit(followingName(placed.join.name), (d) => layKept(d, media, id, measured));
+        if (makeEdit(film, '', (d) => layJoin(d, media, id, measured)) === null) continue;
+        store.edit(followingName(placed.join.name), (d) => layJoin(d, media, id, measured));
         return; // the film is another now, and is looked at again
       }
     };

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../sample-film';
 import { filmLength, placedJoins } from '../timing';
-import { makeComposed } from '../../recipes/composed';
+import { makeKind } from '../../recipes/making';
 import { planFrame } from '../../plan/plan-frame';
 import { picturesOf } from '../../plan/plan-needs';
 import { closeLoop, isLoop, loopLength } from './loop';
@@ -26,7 +26,7 @@ describe('a loop', () => {
       ['a', 'b'],
       ['b', 'a'],
     ]);
-    const melted = changed(looped, (d) => makeComposed(d, media, joins[1]!.join.id, 'melt'));
+    const melted = changed(looped, (d) => makeKind(d, media, joins[1]!.join.id, 'melt'));
     expect(isLoop(melted, media)).toBe(true);
   });
 

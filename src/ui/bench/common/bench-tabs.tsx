@@ -1,5 +1,5 @@
 import type { JoinKind } from '../../../core/film/recipe-settings';
-import { recipeKind } from '../../../core/recipes/recipe';
+import { kindNamed } from '../../../core/recipes/kinds';
 import type { StageView } from '../../../core/plan/plan-views';
 import { useOneStop } from '../../parts/one-stop';
 import { STEPS, type Step } from './bench-place';
@@ -21,7 +21,7 @@ const VIEW_TEXT: Record<StageView, string> = {
   split: 'Split',
 };
 
-export const kindText = (kind: JoinKind): string => (kind === 'cut' ? 'Plain cut' : recipeKind(kind).name);
+export const kindText = (kind: JoinKind): string => (kind === 'cut' ? 'Plain cut' : kindNamed(kind).name);
 
 interface StepTabsProps {
   readonly step: Step;

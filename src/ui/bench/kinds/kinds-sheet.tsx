@@ -2,19 +2,18 @@
 import { Sheet } from '../../parts/sheet';
 import { useEffect, useMemo, useState } from 'react';
 import type { Film } from '../../../core/film/film';
-import type { Recipe } from '../../../core/film/recipe-settings';
+import type { JoinKind } from '../../../core/film/recipe-settings';
 import { kindOf } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { planFrame } from '../../../core/plan/plan-frame';
 import { previewOf } from '../../../core/recipes/preview';
 import type { OwnRecipe } from '../../../core/recipes/own-recipe';
-import { isThere, RECIPES } from '../../../core/recipes/recipe';
+import { KIND_NAMES, kindNamed } from '../../../core/recipes/kinds';
+import { isThere } from '../../../core/recipes/offers';
 import { Button } from '../../parts/button';
 import { useFilm } from '../../store/film-context';
 import { Thumb } from '../../weave/thumb';
 import { OwnRecipesList } from './own-recipes-list';
-
-export type Kind = Recipe['kind'] | 'cut';
 
 const [WIDTH, HEIGHT] = [196, 110];
 /** Frames of a moving picture a second. */
@@ -24,7 +23,7 @@ interface KindsSheetProps {
   readonly placed: PlacedJoin;
   readonly isOpen: boolean;
   readonly onClose: () => void;
-  readonly onChoose: (kind: Kind) => void;
+  readonly onChoose: (kind: JoinKind) => void;
   readonly onLay: (recipe: OwnRecipe) => void;
 }
 
@@ -32,13 +31,16 @@ interface KindsSheetProps {
 export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSheetProps) {
   const { film } = useFilm('film');
   const now = kindOf(placed.join);
-  const [chosen, setChosen] = useState<Kind>(now);
+  const [chosen, setChosen] = useState<JoinKind>(now);
   useEffect(() => {
     if (isOpen) setChosen(now === 'cut' ? 'zoom through' : now);
   }, [isOpen, now]);
   const cards = [
-    ...RECIPES.map((r) => ({ kind: r.kind, name: r.name, does: r.does, need: r.need?.text ?? null, there: isThere(film, placed, r) })),
-    { kind: 'cut' as Kind, name: 'Plain cut', does: 'one shot ends, the next begins', need: null, there: true },
+    ...KIND_NAMES.map((kind) => {
+      const { name, does, need } = kindNamed(kind);
+      return { kind, name, does, need: need?.text ?? null, there: isThere(film, placed, need) };
+    }),
+    { kind: 'cut' as JoinKind, name: 'Plain cut', does: 'one shot ends, the next begins', need: null, there: true },
   ];
   return (
     <Sheet
@@ -89,7 +91,7 @@ export function KindsSheet({ placed, isOpen, onClose, onChoose, onLay }: KindsSh
 }
 
 /** A join made on a copy of the film: its middle while it stands, all of it under the pointer. */
-function MovingPicture({ film, placed, kind }: { readonly film: Film; readonly placed: PlacedJoin; readonly kind: Kind }) {
+function MovingPicture({ film, placed, kind }: { readonly film: Film; readonly placed: PlacedJoin; readonly kind: JoinKind }) {
   const { media } = useFilm('media');
   const made = useMemo(() => previewOf(film, media, placed.join.id, kind), [film, media, placed.join.id, kind]);
   const [at, setAt] = useState<number | null>(null);

@@ -2,7 +2,7 @@
 import { Plus } from 'lucide-react';
 import type { LayerSource } from '../../../core/film/composition';
 import { addCarrier, addLayer, setCamera } from '../../../core/film/edits/layers';
-import { meltSource } from '../../../core/recipes/melt';
+import { meltSource } from '../../../core/recipes/melt/melt';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { Menu, MenuGroup, MenuItem } from '../../parts/menu';
 import { useFilm, useTools } from '../../store/film-context';

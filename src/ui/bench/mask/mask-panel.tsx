@@ -1,6 +1,6 @@
 'use client';
 import { setMatteUse } from '../../../core/film/edits/layers';
-import type { WipeReport } from '../../../core/recipes/wipe-past-report';
+import type { WipeReport } from '../../../core/recipes/wipe-past/wipe-past-report';
 import { keyAt } from '../../../core/matte/outline/outline';
 import { EASES, type Ease } from '../../../core/motion/curve';
 import type { Medium } from '../../../core/film/film';

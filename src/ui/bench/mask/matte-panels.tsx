@@ -1,5 +1,5 @@
 'use client';
-import type { WipeReport } from '../../../core/recipes/wipe-past-report';
+import type { WipeReport } from '../../../core/recipes/wipe-past/wipe-past-report';
 import type { Matte } from '../../../core/film/film';
 import type { ShotSide } from '../../../core/film/composition';
 import type { MatteKind } from '../../../core/film/edits/mattes';

@@ -1,7 +1,7 @@
 'use client';
 import { useMemo, useState } from 'react';
 import type { Draft } from 'immer';
-import { setOutlineAndFit } from '../../../core/recipes/wipe-past';
+import { setOutlineAndFit } from '../../../core/recipes/wipe-past/wipe-past';
 import type { Film, Matte, Media } from '../../../core/film/film';
 import type { ShotSide } from '../../../core/film/composition';
 import { drawnPoints, storedPoints } from '../../../core/film/mattes';

@@ -8,7 +8,7 @@ import { mediumOf, placeJoin, type PlacedJoin } from '../../../core/film/timing'
 import { laidByMattes } from '../../../core/pair/align-mattes';
 import { framingOver } from '../../../core/pair/cut-pair';
 import { planMatteAlone } from '../../../core/plan/plan-frame';
-import { isMade, isOfRecipe } from '../../../core/recipes/recipe';
+import { isMade, isOfRecipe } from '../../../core/film/mattes';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';

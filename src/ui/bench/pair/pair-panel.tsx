@@ -14,7 +14,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { kindText } from '../common/bench-tabs';
 import { RoomRow } from '../../shots/room-row';
 import { SaveRecipe } from '../kinds/save-recipe';
-import { OverlapByHandNote } from '../recipe/recipe-rows';
+import { OverlapByHandNote } from '../common/overlap-note';
 import { AlignSection } from './align-section';
 import { EyeSection } from './eye-section';
 import { MatchSection } from './match-section';

@@ -3,9 +3,9 @@ import { Pencil, X } from 'lucide-react';
 import type { LinePair, ShotSide } from '../../../core/film/composition';
 import { GROUNDS_BEHIND, type FeatureSettings, type GroundBehind } from '../../../core/film/recipe-settings';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { layComposed, setComposed } from '../../../core/recipes/composed';
-import { addLinePair, featureMorph, hasSubjects } from '../../../core/recipes/feature-morph';
-import { isMade } from '../../../core/recipes/recipe';
+import { layJoin, setSettings } from '../../../core/recipes/making';
+import { addLinePair, featureMorph, hasSubjects } from '../../../core/recipes/feature-morph/feature-morph';
+import { isMade } from '../../../core/film/mattes';
 import { Button, IconButton } from '../../parts/button';
 import { Section } from '../../parts/section';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
@@ -34,11 +34,11 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
   const areShown = useBench((s) => s.showsLines);
   const { join } = placed;
   const change = (title: string, part: Partial<FeatureSettings>): void =>
-    store.edit(`Feature morph: ${title}`, (d) => setComposed(d, media, join.id, 'feature morph', part));
+    store.edit(`Feature morph: ${title}`, (d) => setSettings(d, media, join.id, 'feature morph', part));
   const add = (): void =>
     store.edit('Added a pair of lines', (d) => {
       const pair = addLinePair(d, join.id, () => crypto.randomUUID());
-      layComposed(d, media, join.id);
+      layJoin(d, media, join.id);
       if (pair !== null) onOpen(pair.leaving, 'leaving');
     });
   const subjectsOf = (side: ShotSide): { readonly value: string; readonly text: string }[] => [
@@ -69,9 +69,12 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
         <Button onClick={add}>Add a pair of lines</Button>
       </div>
       <OverRow join={join} kind="feature morph" />
-      {featureMorph.fields.filter(isPlain).map((field) => (
-        <FieldRow key={field.name} field={field} settings={settings} onChange={(part) => change(field.label.toLowerCase(), part)} />
-      ))}
+      {featureMorph.fields
+        .filter(isPlain)
+        .filter((f) => f.name !== 'ground')
+        .map((field) => (
+          <FieldRow key={field.name} field={field} settings={settings} onChange={(part) => change(field.label.toLowerCase(), part)} />
+        ))}
       <SwitchRow label="Lines over the picture" value={areShown} onChange={showLines} />
       {(['leaving', 'entering'] as const).map((side) => (
         <SelectRow
@@ -104,7 +107,7 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
         <p className="text-soft">Choose a matte in the other shot too. Until then the whole pictures morph.</p>
       )}
       <p className="text-soft">How far shapes and colours have gone are two lanes of the layer.</p>
-      <ByHandNote join={join} name="morph" onAnew={(d) => layComposed(d, media, join.id)} />
+      <ByHandNote join={join} name="morph" onAnew={(d) => layJoin(d, media, join.id)} />
     </Section>
   );
 }

@@ -1,6 +1,6 @@
 'use client';
 import type { Colour } from '../../../core/film/composition';
-import type { Field } from '../../../core/recipes/recipe';
+import type { Field } from '../../../core/recipes/kind';
 import { ColourRow } from '../../parts/colour-row';
 import { NumberRow } from '../../parts/number-field';
 import { Segmented } from '../../parts/segmented';

@@ -1,8 +1,8 @@
 'use client';
 import type { MeltSettings } from '../../../core/film/recipe-settings';
 import { handlesOf, mediumOf, type PlacedJoin } from '../../../core/film/timing';
-import { layComposed, makeComposed, setComposed } from '../../../core/recipes/composed';
-import { cutsOfTake, melt } from '../../../core/recipes/melt';
+import { layJoin, makeKind, setSettings } from '../../../core/recipes/making';
+import { cutsOfTake, melt } from '../../../core/recipes/melt/melt';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
@@ -18,7 +18,7 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
   const { film, media } = useFilm('film', 'media');
   const { join, leaving, entering } = placed;
   const change = (title: string, part: Partial<MeltSettings>): void =>
-    store.edit(`Melt: ${title}`, (d) => setComposed(d, media, join.id, 'melt', part));
+    store.edit(`Melt: ${title}`, (d) => setSettings(d, media, join.id, 'melt', part));
   const mattes = film.mattes.filter(
     (m) => (m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId) && m.ownerId === undefined,
   );
@@ -49,14 +49,14 @@ export function MeltSection({ placed, settings }: { readonly placed: PlacedJoin;
         <Button
           onClick={() =>
             store.edit(`Melted ${others.length} cuts of ${leaving.name}`, (d) => {
-              for (const p of others) makeComposed(d, media, p.join.id, 'melt', settings, join.before + join.after);
+              for (const p of others) makeKind(d, media, p.join.id, 'melt', settings, { length: join.before + join.after });
             })
           }
         >
           Melt {others.length === 1 ? 'the other cut' : `all ${others.length} other cuts`} of this take
         </Button>
       )}
-      <ByHandNote join={join} name="melt" onAnew={(d) => layComposed(d, media, join.id)} />
+      <ByHandNote join={join} name="melt" onAnew={(d) => layJoin(d, media, join.id)} />
     </Section>
   );
 }

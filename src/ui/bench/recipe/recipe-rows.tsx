@@ -3,12 +3,13 @@ import { useRef, useState } from 'react';
 import type { FilmDraft } from '../../../core/film/drafts';
 import { byId, type Join } from '../../../core/film/film';
 import { changedFilm } from '../../../core/film/history';
-import { framesText, placeJoin } from '../../../core/film/timing';
-import { composedKind, layComposed, overlapAsked, setLength, type ComposedName } from '../../../core/recipes/composed';
-import type { AllMeasured } from '../../../core/recipes/composed-kind';
+import { framesText } from '../../../core/film/timing';
+import { kindNamed } from '../../../core/recipes/kinds';
+import { layJoin, setLength } from '../../../core/recipes/making';
+import type { RecipeName } from '../../../core/film/recipe-settings';
+import type { AllMeasured } from '../../../core/recipes/kind';
 import type { Note as RecipeNote } from '../../../core/recipes/next-thing';
-import { isChangedByHand, recipeKind } from '../../../core/recipes/recipe';
-import { freeOverlap } from '../../../core/recipes/refit';
+import { isChangedByHand } from '../../../core/recipes/mark';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';
@@ -17,11 +18,11 @@ import { measuresOnceThere, useMeasures } from '../../store/measure-keeper';
 import { FieldRow, type PlainField } from './field-row';
 
 /** How many frames a kind of join takes. What a hand has changed of it stays. */
-export function OverRow({ join, kind }: { readonly join: Join; readonly kind: ComposedName }) {
+export function OverRow({ join, kind }: { readonly join: Join; readonly kind: RecipeName }) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const measures = useMeasures((s) => s.measures);
-  const { shortest, longest } = composedKind(kind);
+  const { shortest, longest } = kindNamed(kind);
   return (
     <NumberRow
       label="Over"
@@ -30,34 +31,12 @@ export function OverRow({ join, kind }: { readonly join: Join; readonly kind: Co
       max={longest}
       value={join.before + join.after}
       onCommit={(length) =>
-        store.edit(`${recipeKind(kind).name} over ${length} frames`, (d) => {
+        store.edit(`${kindNamed(kind).name} over ${length} frames`, (d) => {
           setLength(d, media, join.id, kind, length);
-          if (!isChangedByHand(film, join)) layComposed(d, media, join.id, measures);
+          if (!isChangedByHand(film, join)) layJoin(d, media, join.id, measures);
         })
       }
     />
-  );
-}
-
-/** Says that the overlap is as a hand has set it, where the settings ask for another, and lets them have theirs. */
-export function OverlapByHandNote({ join }: { readonly join: Join }) {
-  const { store } = useTools();
-  const { film, media } = useFilm('film', 'media');
-  const placed = join.recipe?.overlapByHand === true ? placeJoin(film, join.id) : null;
-  const asked = placed === null ? null : overlapAsked(film, media, placed);
-  if (asked === null) return null;
-  return (
-    <Note tone="heed">
-      <p>
-        The overlap stays as you set it. The settings ask for {framesText(asked.before)} before the cut
-        {asked.after > 0 && <> and {framesText(asked.after)} after it</>}.
-      </p>
-      <div className="mt-1.5">
-        <Button onClick={() => store.edit('Gave the overlap the length its settings ask for', (d) => freeOverlap(d, media, join.id))}>
-          As the settings ask
-        </Button>
-      </div>
-    </Note>
   );
 }
 

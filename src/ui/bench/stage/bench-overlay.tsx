@@ -7,7 +7,7 @@ import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
 import { compose, lengthScale, type Matrix, type Point } from '../../../core/geometry/matrix';
 import { matteSpace } from '../../../core/plan/plan-frame';
 import type { StageView } from '../../../core/plan/plan-views';
-import { asksForPin } from '../../../core/recipes/composed';
+import { asksForPin } from '../../../core/recipes/making';
 import { interestInFilm } from '../../../core/pair/bring-together';
 import { FoundMarks } from '../../stage/found-marks';
 import { EyeMarks } from '../../stage/eye-marks';

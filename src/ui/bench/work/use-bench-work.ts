@@ -8,7 +8,7 @@ import { filmLength, placeJoin, type PlacedJoin } from '../../../core/film/timin
 import { toNumber } from '../../../core/geometry/rational';
 import { FULL_QUALITY, type PlanQuality } from '../../../core/plan/plan-frame';
 import { drawingOf, type StageView } from '../../../core/plan/plan-views';
-import { reportWipe, wipeMatte } from '../../../core/recipes/wipe-past-report';
+import { reportWipe, wipeMatte } from '../../../core/recipes/wipe-past/wipe-past-report';
 import { useLanes } from '../../lanes/use-lanes';
 import { usePlayback } from '../../stage/playback';
 import { previewSize } from '../../stage/stage';
