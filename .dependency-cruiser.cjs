@@ -112,7 +112,7 @@ module.exports = {
     bench('track', ['common'], 'The step Track.'),
     bench('pair', ['common', 'kinds'], 'The step Pair.'),
     bench('mask', ['common'], 'The step Mask.'),
-    bench('recipe', ['pair'], 'The settings of a kind of join.'),
+    bench('recipe', ['common', 'pair'], 'The settings of a kind of join.'),
     bench('move', ['recipe'], 'The step Move.'),
     bench('blend', ['move'], 'The step Blend.'),
     bench('work', ['common', 'kinds', 'layers', 'mask', 'pair', 'sound', 'track'], 'What is chosen and worked with, for all steps.'),

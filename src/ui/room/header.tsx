@@ -8,7 +8,7 @@ import { KeySheet } from '../commands/key-sheet';
 import { useCommands } from '../commands/use-commands';
 import { SendDialog } from '../send/send-dialog';
 import { useFilmState, useTools } from '../store/film-context';
-import type { SaveState } from '../store/film-store';
+import type { SaveState } from '../store/film-state';
 import { usePreference } from '../store/preferences';
 import { Button, IconButton } from '../parts/button';
 import { JobsInBrief } from '../parts/jobs-in-brief';

@@ -35,7 +35,7 @@ export function Shelf() {
   const onDrop = (event: DragEvent): void => {
     event.preventDefault();
     setOver(false);
-    for (const file of event.dataTransfer.files) store.upload(file);
+    for (const file of event.dataTransfer.files) store.uploads.send(file);
   };
   const bringsFiles = (event: DragEvent): boolean => event.dataTransfer.types.includes('Files');
   return (
@@ -64,7 +64,7 @@ export function Shelf() {
           aria-label="Video and sound files"
           data-testid="file-chooser"
           onChange={(e) => {
-            for (const file of e.target.files ?? []) store.upload(file);
+            for (const file of e.target.files ?? []) store.uploads.send(file);
             e.target.value = '';
           }}
         />
@@ -79,7 +79,7 @@ export function Shelf() {
               <p className="font-semibold break-words">{upload.name}</p>
               <IconButton
                 label={upload.error === null ? `Stop the import of ${upload.name}` : `Dismiss ${upload.name}`}
-                onClick={() => store.forgetUpload(upload.id)}
+                onClick={() => store.uploads.forget(upload.id)}
               >
                 <X size={13} />
               </IconButton>

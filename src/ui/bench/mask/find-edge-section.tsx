@@ -39,7 +39,7 @@ export function FindEdgeSection({
   const find = (): void => {
     const first = Math.max(0, mediumFrame - REACH);
     const last = Math.min(medium.frames - 1, mediumFrame + REACH);
-    void store.allSent().then(() => store.ask('find-edge', { matteId: matte.id, first, last }));
+    void store.askWhenSaved('find-edge', { matteId: matte.id, first, last });
   };
   const frameButton = (at: number) => {
     const frame = filmFrameOf(film, placed, side, medium, at);

@@ -59,26 +59,26 @@ export function MatteFilesSection({
   const sendOut = (): void => {
     setProblem(null);
     const order: MatteSendOrder = { matteId: matte.id, format, ...range };
-    store
-      .allSent()
-      .then(() => call('POST', `/api/films/${store.filmId}/matte-exports`, order))
-      .then(
-        () => {
-          void store.refreshJobs();
-          store.notify(`${matte.name} is being exported. The finished file waits under Export.`);
-        },
-        (error: Error) => setProblem(error.message),
-      );
+    const ask = async (): Promise<void> => {
+      if (!(await store.allSent())) return;
+      await call('POST', `/api/films/${store.filmId}/matte-exports`, order);
+      await store.refreshJobs();
+      store.notify(`${matte.name} is being exported. The finished file waits under Export.`);
+    };
+    ask().catch((error: Error) => setProblem(error.message));
   };
   const bringIn = (files: readonly File[]): void => {
     setProblem(null);
     const first = mediumFrameAt(frame) ?? 0;
     const [{ name }] = files as [File];
     const isOneFile = files.length === 1 && !isPictureName(name);
-    Promise.all([isOneFile ? files[0]! : packed(files), store.allSent()])
-      .then(([body]) => receiveFile(store.filmId, body, name, { matte: matte.id, first: String(first) }).done)
-      .then(() => store.refreshJobs())
-      .catch((error: Error) => setProblem(`${name}: ${error.message}`));
+    const send = async (): Promise<void> => {
+      const body = isOneFile ? files[0]! : await packed(files);
+      if (!(await store.allSent())) return;
+      await receiveFile(store.filmId, body, name, { matte: matte.id, first: String(first) }).done;
+      await store.refreshJobs();
+    };
+    send().catch((error: Error) => setProblem(`${name}: ${error.message}`));
   };
   return (
     <Section title="Files" name="Files of the matte" startsFolded>

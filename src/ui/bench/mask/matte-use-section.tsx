@@ -95,7 +95,7 @@ export function MatteUseSection({
             store.edit(`Copied ${matte.name}`, (d) => {
               copy = duplicateMatte(d, matte.id, () => crypto.randomUUID());
             });
-            if (matte.painted !== undefined) void store.allSent().then(() => store.ask(`mattes/${matte.id}`, { do: 'copy', to: copy }));
+            if (matte.painted !== undefined) void store.askWhenSaved(`mattes/${matte.id}`, { do: 'copy', to: copy });
           }}
         >
           Duplicate

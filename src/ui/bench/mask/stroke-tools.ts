@@ -243,18 +243,18 @@ export function useStrokeTools(
         store.notify('There is no frame to carry to in this direction.');
         return;
       }
-      void store.allSent().then(async () => {
-        for (const to of goals) await store.ask('carry', { matteId: matte.id, from: mediumFrame, to });
+      void store.allSent().then(async (isSent) => {
+        if (isSent) for (const to of goals) await store.ask('carry', { matteId: matte.id, from: mediumFrame, to });
       });
     },
     reaches: { start: ends[0] === undefined ? null : filmFrame(ends[0]), end: ends[1] === undefined ? null : filmFrame(ends[1]) },
     unfinished: rest === null ? null : filmFrame(rest.to),
     goOn() {
-      if (rest !== null) void store.allSent().then(() => store.ask('carry', rest));
+      if (rest !== null) void store.askWhenSaved('carry', rest);
     },
     smooth(strength) {
       const order = { matteId: matte.id, first: frames[0]!.frame, last: frames.at(-1)!.frame, strength };
-      void store.allSent().then(() => store.ask('smooth', order));
+      void store.askWhenSaved('smooth', order);
     },
     settle(on) {
       void store.settle(matte.id, on);

@@ -128,7 +128,7 @@ export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, fram
         store.notify('There is no frame to follow to in this direction.');
         return;
       }
-      void store.allSent().then(() => store.ask('follow', { trackId: track.id, ...span }));
+      void store.askWhenSaved('follow', { trackId: track.id, ...span });
     },
     unplace() {
       if (track !== null && mediumFrame !== null)

@@ -34,7 +34,7 @@ export function BeatsSection({ mediumId, second, taps }: BeatsProps) {
   return (
     <Section title={`Beats of ${sound.name}`} name="Beats">
       <div className="flex flex-wrap gap-1.5">
-        <Button disabled={job !== undefined} onClick={() => void store.allSent().then(() => store.ask('find-beats', { mediumId }))}>
+        <Button disabled={job !== undefined} onClick={() => void store.askWhenSaved('find-beats', { mediumId })}>
           <AudioWaveform size={13} /> {beats === undefined ? 'Find beats' : 'Find beats again'}
         </Button>
         {job !== undefined && <StopJob job={job} />}
