@@ -5,7 +5,7 @@ import { channelAt, type ValueKey } from '../src/core/motion/curve';
 import { EASE_SHAPES } from '../src/core/motion/eases';
 import { moveKeys } from '../src/core/motion/key-edits';
 import type { FramePlan, PlannedLayer } from '../src/core/plan/frame-plan';
-import { plainPlanned } from '../src/core/plan/plan-frame';
+import { plainPlanned } from '../src/core/plan/plan-shot';
 import { solveZoom } from '../src/core/recipes/zoom-through/cover-solver';
 import { measureHole } from '../src/core/recipes/hole-shape';
 import { Compositor } from '../src/core/render/cpu/compositor';

@@ -5,7 +5,7 @@ import type { EffectName } from '../src/core/film/composition';
 import { chain, IDENTITY, scaling, translation } from '../src/core/geometry/matrix';
 import { createImage, type Image } from '../src/core/image/pixels';
 import type { FramePlan } from '../src/core/plan/frame-plan';
-import { plainPlanned } from '../src/core/plan/plan-frame';
+import { plainPlanned } from '../src/core/plan/plan-shot';
 import { Compositor } from '../src/core/render/cpu/compositor';
 import { medianMs, type Line } from './line';
 import { busyPicture } from './synthetic';

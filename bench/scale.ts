@@ -10,7 +10,7 @@ import { applyEdit, changedFilm, makeEdit } from '../src/core/film/history';
 import { countingIds } from '../src/core/film/sample-film';
 import { filmLength } from '../src/core/film/timing';
 import { rational } from '../src/core/geometry/rational';
-import { planFrame } from '../src/core/plan/plan-frame';
+import { planFrame } from '../src/core/plan/plan-film';
 import { openDb } from '../src/server/database/db';
 import { openFilm, storeEdit } from '../src/server/films/film-edits';
 import { addFilm, loadFilm } from '../src/server/films/films';

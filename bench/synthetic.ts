@@ -2,7 +2,7 @@ import { IDENTITY, compose, rotation, scaling, translation } from '../src/core/g
 import { createImage, type Image } from '../src/core/image/pixels';
 import type { OutlinePoint } from '../src/core/matte/outline/outline';
 import type { FramePlan, PlannedLayer } from '../src/core/plan/frame-plan';
-import { plainPlanned } from '../src/core/plan/plan-frame';
+import { plainPlanned } from '../src/core/plan/plan-shot';
 
 /** A picture with detail everywhere, so that no kernel meets an easy case. */
 export function busyPicture(width: number, height: number, seed: number): Image {

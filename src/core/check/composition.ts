@@ -2,7 +2,7 @@ import type { Film, Media } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import { apply, cornersOf, depthAt, invert, isFlat, lengthScale, type Matrix } from '../geometry/matrix';
 import { pictureOf, type FramePlan, type PlannedLayer } from '../plan/frame-plan';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 import { kindNamed, settingsOf } from '../recipes/kinds';
 import type { Finding } from './finding';
 

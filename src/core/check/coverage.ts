@@ -3,7 +3,7 @@ import { createImage, type Image } from '../image/pixels';
 import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
 import type { Content, FramePlan, PlannedLayer } from '../plan/frame-plan';
 import { keyedPictures, pictureKey } from '../plan/plan-needs';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 
 const CHECK_HEIGHT = 180;
 /** Coverage from which on a pixel counts as covered: a rounding step or two along an edge is no hole. */

@@ -1,6 +1,6 @@
 import type { Film, Media, Shot } from '../film/film';
 import { filmLength, mediumOf, placedJoins, type PlacedJoin } from '../film/timing';
-import { reachOf } from '../plan/plan-frame';
+import { reachOf } from '../plan/plan-join';
 
 /** Frames of a shot beyond an overlap that are looked at, at most. */
 const MOST_BEYOND = 400;

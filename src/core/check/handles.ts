@@ -1,6 +1,6 @@
 import type { Film, Media, Shot } from '../film/film';
 import { framesText, handlesOf, mediumOf, startOfShot, type PlacedJoin } from '../film/timing';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 import { repairText, type Finding, type Repair } from './finding';
 
 /** Frames of the overlap, and of the entering shot, on which a shot has no picture; each with what mends it without tearing something else open. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
 import { pictureOf } from '../plan/frame-plan';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 import { rational } from '../geometry/rational';
 import { kindOf, type Film } from './film';
 import type { Edit } from './history';

@@ -23,7 +23,7 @@ import { easedKeys } from '../motion/eases';
 import { rampTiming } from '../motion/ramps';
 import { pictureOf } from './frame-plan';
 import { jumpsOf, onSide } from './layer-place';
-import { planFrame } from './plan-frame';
+import { planFrame } from './plan-film';
 
 const [a, b] = [sampleMedium('a', 60), sampleMedium('b', 60)];
 const media: Media = new Map([a, b].map((m) => [m.id, m]));

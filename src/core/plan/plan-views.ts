@@ -4,7 +4,10 @@ import type { Film, Media } from '../film/film';
 import { shotFrameAt, startsAround, type PlacedJoin } from '../film/timing';
 import { corner } from '../matte/outline/outline';
 import { pictureOf, type FramePlan, type PlannedLayer } from './frame-plan';
-import { FULL_QUALITY, planFrame, planMatteAlone, planShot, type PlanQuality } from './plan-frame';
+import { FULL_QUALITY, type PlanQuality } from './planner';
+import { planFrame } from './plan-film';
+import { planMatteAlone } from './stage-plans';
+import { planShot } from './plan-shot';
 
 /** Ways to look at a join on the stage. */
 export const STAGE_VIEWS = [

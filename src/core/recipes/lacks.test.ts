@@ -4,7 +4,7 @@ import { addMatte, addTrack } from '../film/edits/mattes';
 import type { Film } from '../film/film';
 import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';
 import { placedJoins, type PlacedJoin } from '../film/timing';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 import { pictureOf } from '../plan/frame-plan';
 import type { HoleShape } from './hole-shape';
 import { previewOf } from './preview';

@@ -10,7 +10,7 @@ import type { Recipe } from '../film/recipe-settings';
 import { visitJoin, visitRecipe, type Reference } from '../film/references';
 import { framesText, handlesOf, mediumFrameAt, mediumOf, overlapLimits, placeJoin, type PlacedJoin } from '../film/timing';
 import type { Camera } from '../motion/motion';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 import { beatFrames } from './beats';
 import { kindNamed, type AnySettings } from './kinds';
 import { makeAs } from './making';

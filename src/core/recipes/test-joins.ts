@@ -3,7 +3,7 @@ import { changed, sampleFilm, sampleMedium } from '../film/sample-film';
 import { placedJoins, type PlacedJoin } from '../film/timing';
 import { createImage, type Image } from '../image/pixels';
 import { corner } from '../matte/outline/outline';
-import { planFrame } from '../plan/plan-frame';
+import { planFrame } from '../plan/plan-film';
 import type { PictureRef } from '../plan/frame-plan';
 import { Compositor } from '../render/cpu/compositor';
 import { measureHole, type HoleShape } from './hole-shape';

@@ -1,7 +1,8 @@
 import type { Film, Media } from '../../core/film/film';
 import { placedJoins, startOfShot } from '../../core/film/timing';
 import type { FramePlan } from '../../core/plan/frame-plan';
-import { planFrame, reachOf } from '../../core/plan/plan-frame';
+import { planFrame } from '../../core/plan/plan-film';
+import { reachOf } from '../../core/plan/plan-join';
 import { needsOf } from '../../core/plan/plan-needs';
 
 export interface Size {

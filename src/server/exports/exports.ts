@@ -8,7 +8,7 @@ import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { ExportEnding, MatteSendOrder, SendOrder } from '../../core/film/job';
 import { visitJoin, type Reference } from '../../core/film/references';
 import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
-import { reachOf } from '../../core/plan/plan-frame';
+import { reachOf } from '../../core/plan/plan-join';
 import { exportsFolder, mediumFile } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { migrateFilm } from '../../core/film/migrate';

@@ -1,7 +1,7 @@
 import type { Film, Media } from '../../core/film/film';
 import { needsOf, type PlanNeeds } from '../../core/plan/plan-needs';
 import type { FramePlan, PictureRef } from '../../core/plan/frame-plan';
-import { planFrame } from '../../core/plan/plan-frame';
+import { planFrame } from '../../core/plan/plan-film';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AppError } from '../base/errors';

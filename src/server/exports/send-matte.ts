@@ -7,7 +7,7 @@ import { Zip, ZipPassThrough } from 'fflate';
 import type { Film, Medium } from '../../core/film/film';
 import type { ExportEnding, MatteFormat } from '../../core/film/job';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
-import { planMediumMatte } from '../../core/plan/plan-frame';
+import { planMediumMatte } from '../../core/plan/plan-mattes';
 import { picturesOf } from '../../core/plan/plan-needs';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AnalysisFrames } from '../video/analysis-frames';

@@ -3,7 +3,7 @@ import { kindOf } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
 import { apply, compose, scaling, translation, type Matrix, type Point } from '../../core/geometry/matrix';
 import type { MatchedPlaces } from '../../core/morph/curve-pairs';
-import { planFrame } from '../../core/plan/plan-frame';
+import { planFrame } from '../../core/plan/plan-film';
 import type { StageView } from '../../core/plan/plan-views';
 
 /** Lines that go over into each other on one frame, and how far they have gone, 0..1. */

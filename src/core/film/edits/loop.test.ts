@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../sample-film';
 import { filmLength, placedJoins } from '../timing';
 import { makeKind } from '../../recipes/making';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { picturesOf } from '../../plan/plan-needs';
 import { closeLoop, isLoop, loopLength } from './loop';
 

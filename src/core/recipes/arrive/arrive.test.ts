@@ -7,7 +7,7 @@ import { placedJoins } from '../../film/timing';
 import { apply } from '../../geometry/matrix';
 import { corner } from '../../matte/outline/outline';
 import { pictureOf, type PlannedLayer } from '../../plan/frame-plan';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { EASE_NAMES } from '../../motion/eases';
 import { channelAt } from '../../motion/curve';
 import { layJoin, makeKind, setSettings } from '../making';

@@ -6,7 +6,7 @@ import { changed } from '../../film/sample-film';
 import { apply, lengthScale, type Matrix } from '../../geometry/matrix';
 import { EASES_OF_MOVES } from '../../motion/eases';
 import { pictureOf } from '../../plan/frame-plan';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { bridge, stillPlace } from './bridge';
 import { makeKind, setSettings } from '../making';
 import { overlapName, setOverlapAndRefit } from '../refit';

@@ -6,7 +6,7 @@ import { removeMatte } from '../../film/edits/mattes';
 import { changed } from '../../film/sample-film';
 import { EASES_OF_MOVES } from '../../motion/eases';
 import { channelAt } from '../../motion/curve';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { kindNamed } from '../kinds';
 import { makeKind, setSettings, setLength } from '../making';
 import { behindHole } from './cut-out-pull';

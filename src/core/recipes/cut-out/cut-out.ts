@@ -6,7 +6,7 @@ import type { EdgeStyle } from '../../geometry/polygon-raster';
 import { type Channel } from '../../motion/curve';
 import { EASES_OF_MOVES, easedKeys } from '../../motion/eases';
 import { STILL, type Motion } from '../../motion/motion';
-import { planMatteAlone } from '../../plan/plan-frame';
+import { planMatteAlone } from '../../plan/stage-plans';
 import { earliestOf, momentsBefore } from '../beats';
 import { FEATHER_PX, held, otherOf, trimmings, type Parts } from './cut-out-parts';
 import { MOST_ENLARGED, pullingBack, zoomAt } from './cut-out-pull';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { changed, sampleFilm, sampleMedium } from '../../film/sample-film';
 import { placedJoins } from '../../film/timing';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { makeKind, setSettings } from '../making';
 import { isChangedByHand } from '../mark';
 import { setOverlapAndRefit } from '../refit';

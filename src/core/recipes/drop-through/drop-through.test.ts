@@ -4,7 +4,7 @@ import type { DropSettings, Pin } from '../../film/recipe-settings';
 import { changed } from '../../film/sample-film';
 import { apply } from '../../geometry/matrix';
 import { EASES_OF_MOVES } from '../../motion/eases';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { layJoin, makeKind, setSettings } from '../making';
 import { isChangedByHand } from '../mark';
 import { dropThrough, stackOf } from './drop-through';

@@ -4,7 +4,7 @@ import type { Film } from '../../film/film';
 import { changed, sampleFilm, sampleMedium } from '../../film/sample-film';
 import { placedJoins } from '../../film/timing';
 import { corner } from '../../matte/outline/outline';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { layJoin, makeKind, setSettings } from '../making';
 import { addLinePair, undrawnLine, unlikePairs } from './feature-morph';
 import { isChangedByHand } from '../mark';

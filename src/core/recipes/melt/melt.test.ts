@@ -7,7 +7,7 @@ import { changed, sampleFilm, sampleMedium } from '../../film/sample-film';
 import { placedJoins, type PlacedJoin } from '../../film/timing';
 import { createImage, type Image } from '../../image/pixels';
 import { channelAt } from '../../motion/curve';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import type { PictureRef } from '../../plan/frame-plan';
 import { picturesOf } from '../../plan/plan-needs';
 import { Compositor } from '../../render/cpu/compositor';

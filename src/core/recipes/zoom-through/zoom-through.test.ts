@@ -8,7 +8,7 @@ import { placedJoins, type PlacedJoin } from '../../film/timing';
 import { rational } from '../../geometry/rational';
 import { createImage } from '../../image/pixels';
 import { channelAt } from '../../motion/curve';
-import { planFrame } from '../../plan/plan-frame';
+import { planFrame } from '../../plan/plan-film';
 import { pictureOf } from '../../plan/frame-plan';
 import { Compositor } from '../../render/cpu/compositor';
 import { corner } from '../../matte/outline/outline';

@@ -9,7 +9,7 @@ import { EASE_SHAPES, EASES_OF_MOVES, easedKeys } from '../../motion/eases';
 import { fittedKeys } from '../../motion/fitted-keys';
 import { STILL, type Timing } from '../../motion/motion';
 import type { FramePlan } from '../../plan/frame-plan';
-import { planMatteAlone } from '../../plan/plan-frame';
+import { planMatteAlone } from '../../plan/stage-plans';
 import { baseFraming } from '../../plan/shot-framing';
 import { solveZoom, type SolverSettings, type Zoom, type ZoomSolution } from './cover-solver';
 import type { AllMeasured, Field, KindOfJoin, Measured } from '../kind';

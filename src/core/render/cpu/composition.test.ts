@@ -6,7 +6,7 @@ import { corner } from '../../matte/outline/outline';
 import { motionAt, STILL } from '../../motion/motion';
 import { seen } from '../../motion/transform';
 import type { Content, FramePlan, PlannedLayer } from '../../plan/frame-plan';
-import { plainPlanned } from '../../plan/plan-frame';
+import { plainPlanned } from '../../plan/plan-shot';
 import { Compositor } from './compositor';
 
 const picture = (width: number, height: number, colour: (x: number, y: number) => readonly number[]): Image => {

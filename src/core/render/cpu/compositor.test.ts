@@ -6,7 +6,7 @@ import { corner } from '../../matte/outline/outline';
 import { UNTIDIED } from '../../matte/coverage/tidy';
 import { Compositor } from './compositor';
 import { pictureOf, type FramePlan, type PlannedLayer } from '../../plan/frame-plan';
-import { plainPlanned } from '../../plan/plan-frame';
+import { plainPlanned } from '../../plan/plan-shot';
 
 const picture = (width: number, height: number, colour: (x: number, y: number) => readonly [number, number, number, number?]): Image => {
   const image = createImage(width, height);

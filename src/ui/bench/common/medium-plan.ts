@@ -1,6 +1,6 @@
 import type { Film, Medium } from '../../../core/film/film';
 import type { FramePlan } from '../../../core/plan/frame-plan';
-import { plainPlanned } from '../../../core/plan/plan-frame';
+import { plainPlanned } from '../../../core/plan/plan-shot';
 import { baseFraming } from '../../../core/plan/shot-framing';
 
 /** One frame of a medium, filling a frame of this size. */

@@ -5,7 +5,7 @@ import type { Film } from '../../../core/film/film';
 import type { JoinKind } from '../../../core/film/recipe-settings';
 import { kindOf } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { planFrame } from '../../../core/plan/plan-frame';
+import { planFrame } from '../../../core/plan/plan-film';
 import { previewOf } from '../../../core/recipes/preview';
 import type { OwnRecipe } from '../../../core/recipes/own-recipe';
 import { KIND_NAMES, kindNamed } from '../../../core/recipes/kinds';

@@ -2,7 +2,7 @@
 import { Sheet } from '../../parts/sheet';
 import { useEffect, useState, type FormEvent } from 'react';
 import type { PlacedJoin } from '../../../core/film/timing';
-import { planFrame } from '../../../core/plan/plan-frame';
+import { planFrame } from '../../../core/plan/plan-film';
 import { recipeOfJoin, type Adapts } from '../../../core/recipes/own-recipe';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';

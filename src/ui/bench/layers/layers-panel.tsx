@@ -28,7 +28,8 @@ import {
 } from '../../../core/film/edits/layers';
 import type { MatteKind } from '../../../core/film/edits/mattes';
 import { mediumOf, nearestPictured, type PlacedJoin } from '../../../core/film/timing';
-import { planLayerAlone, planShot } from '../../../core/plan/plan-frame';
+import { planLayerAlone } from '../../../core/plan/stage-plans';
+import { planShot } from '../../../core/plan/plan-shot';
 import { IconButton } from '../../parts/button';
 import { useOneStop } from '../../parts/one-stop';
 import { useFilm, useTools } from '../../store/film-context';

@@ -7,7 +7,7 @@ import type { MatteFormat, MatteSendOrder } from '../../../core/film/job';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { isPictureName } from '../../../core/interchange/picture-numbers';
 import { outlineToJson, outlineToSvg } from '../../../core/interchange/outline-files';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import { Button } from '../../parts/button';
 import { downloadText } from '../../parts/download';
 import { FileButton } from '../../parts/file-button';

@@ -4,7 +4,7 @@ import type { Matte } from '../../../core/film/film';
 import type { ShotSide } from '../../../core/film/composition';
 import type { MatteKind } from '../../../core/film/edits/mattes';
 import { filmFrameOf, mediumOf, type PlacedJoin } from '../../../core/film/timing';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/section';
 import { useFilm } from '../../store/film-context';

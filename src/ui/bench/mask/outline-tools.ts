@@ -22,7 +22,7 @@ import {
 } from '../../../core/matte/outline/outline';
 import type { Ease } from '../../../core/motion/curve';
 import { withCarried, type CarriedShape } from '../../../core/matte/outline/carry-outline';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import type { FilmStore } from '../../store/film-store';
 
 /** The outline the Mask step works on, at the current frame, and what can be done to it. */

@@ -9,7 +9,7 @@ import type { StoredCoverage } from '../../../core/matte/coverage/stored-coverag
 import { brushed, type BrushMode } from '../../../core/matte/cut/brush';
 import { hasPaint, markOf, type Stroke, type Strokes } from '../../../core/matte/cut/strokes';
 import { toNumber } from '../../../core/geometry/rational';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import { joinSpan, shotSpan } from '../common/join-span';
 import { useTools } from '../../store/film-context';
 

@@ -7,7 +7,7 @@ import type { Pin } from '../../../core/film/recipe-settings';
 import { mediumOf, placeJoin, type PlacedJoin } from '../../../core/film/timing';
 import { laidByMattes } from '../../../core/pair/align-mattes';
 import { framingOver } from '../../../core/pair/cut-pair';
-import { planMatteAlone } from '../../../core/plan/plan-frame';
+import { planMatteAlone } from '../../../core/plan/stage-plans';
 import { isMade, isOfRecipe } from '../../../core/film/mattes';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';

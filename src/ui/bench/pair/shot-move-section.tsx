@@ -18,7 +18,7 @@ import {
 } from '../../../core/pair/borrowed-move';
 import { SIGNS_WIDTH } from '../../../core/pair/frame-signs';
 import type { Placement } from '../../../core/pair/placement';
-import { planShot } from '../../../core/plan/plan-frame';
+import { planShot } from '../../../core/plan/plan-shot';
 import { moveEnlargement } from '../../../core/plan/shot-framing';
 import { Button } from '../../parts/button';
 import { NumberRow } from '../../parts/number-field';

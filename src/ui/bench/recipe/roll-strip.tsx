@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { rollCutAndRefit } from '../../../core/recipes/refit';
 import { framesText, shotFrameAt, startsAround, type PlacedJoin } from '../../../core/film/timing';
-import { planShot } from '../../../core/plan/plan-frame';
+import { planShot } from '../../../core/plan/plan-shot';
 import { useFilm, useTools } from '../../store/film-context';
 
 /** Frames either way that the cut may be rolled by, as the strip shows them. */

@@ -5,7 +5,7 @@ import { frameOfFinding, type Finding } from '../../../core/check/finding';
 import { DOUBTFUL } from '../../../core/film/matte-frame';
 import { mediumOf, type PlacedJoin } from '../../../core/film/timing';
 import { compose, lengthScale, type Matrix, type Point } from '../../../core/geometry/matrix';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import type { StageView } from '../../../core/plan/plan-views';
 import { asksForPin } from '../../../core/recipes/making';
 import { interestInFilm } from '../../../core/pair/bring-together';

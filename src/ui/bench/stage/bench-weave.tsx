@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { marksOfFilm } from '../../../core/film/edits/marks';
 import { placeJoin } from '../../../core/film/timing';
-import { planMatteAlone } from '../../../core/plan/plan-frame';
+import { planMatteAlone } from '../../../core/plan/stage-plans';
 import { KeyBar } from '../../lanes/key-bar';
 import { LaneLabels } from '../../lanes/lane-labels';
 import { Lanes } from '../../lanes/lanes';

@@ -14,7 +14,7 @@ import type { ShotSide } from '../../../core/film/composition';
 import { followSpan, type FollowGoal } from '../../../core/film/follow-orders';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../../core/film/timing';
 import type { ReadTrack } from '../../../core/interchange/track-files';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import type { Corner } from '../../../core/track/plane-template';
 import { patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../../../core/track/track';
 import { joinSpan } from '../common/join-span';

@@ -4,7 +4,7 @@ import { addMatte, setKey, type MatteKind } from '../../../core/film/edits/matte
 import type { Media } from '../../../core/film/film';
 import { addInterest } from '../../../core/film/edits/interest';
 import { apply, invert, type Point } from '../../../core/geometry/matrix';
-import { matteSpace } from '../../../core/plan/plan-frame';
+import { matteSpace } from '../../../core/plan/stage-plans';
 import { changedFilm } from '../../../core/film/history';
 import { framesText, mediumOf } from '../../../core/film/timing';
 import type { ColourKey } from '../../../core/matte/key/key';

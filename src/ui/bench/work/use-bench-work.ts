@@ -6,7 +6,7 @@ import { changedFilm } from '../../../core/film/history';
 import type { Sounds } from '../../../core/film/media-facts';
 import { filmLength, placeJoin, type PlacedJoin } from '../../../core/film/timing';
 import { toNumber } from '../../../core/geometry/rational';
-import { FULL_QUALITY, type PlanQuality } from '../../../core/plan/plan-frame';
+import { FULL_QUALITY, type PlanQuality } from '../../../core/plan/planner';
 import { drawingOf, type StageView } from '../../../core/plan/plan-views';
 import { reportWipe, wipeMatte } from '../../../core/recipes/wipe-past/wipe-past-report';
 import { useLanes } from '../../lanes/use-lanes';
