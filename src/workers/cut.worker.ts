@@ -6,7 +6,7 @@ import { paintTouches } from '../core/matte/cut/touches';
 import { analysisSize, bytesOf, paintingSize, planeOf, resized } from '../core/matte/coverage/resize';
 import { placeStrokes } from '../core/matte/cut/strokes';
 import type { CutReply, CutRequest } from './cut-protocol';
-import { ProxyDecoder } from './proxy-decoder';
+import { ProxyDecoder } from './frames/proxy-decoder';
 
 const decoders = new Map<string, ProxyDecoder>();
 /** The picture painted on, and what its cutters keep between strokes. */

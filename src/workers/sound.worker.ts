@@ -1,4 +1,5 @@
 // Browser worker: mixes what is heard from parts of the media's sounds, and listens to speech.
+import { LRUCache } from 'lru-cache';
 import { SOUND_RATE } from '../core/film/sound';
 import { Mixer } from '../core/sound/mixer';
 import { planSound } from '../core/sound/plan-sound';
@@ -13,7 +14,7 @@ const PAIR_BYTES = 4;
 
 let url = '';
 let mixer: Mixer | null = null;
-const parts = new Map<string, Promise<Int16Array>>();
+const parts = new LRUCache<string, Promise<Int16Array>>({ max: MOST_PARTS });
 
 const reply = (message: SoundReply, transfer: Transferable[] = []): void => self.postMessage(message, { transfer });
 
@@ -29,16 +30,12 @@ async function fetchPart(mediumId: string, index: number): Promise<Int16Array> {
 function part(mediumId: string, index: number): Promise<Int16Array> {
   const key = `${mediumId}:${index}`;
   const known = parts.get(key);
-  parts.delete(key);
-  const found = known ?? fetchPart(mediumId, index);
-  parts.set(key, found);
+  if (known !== undefined) return known;
+  const asked = fetchPart(mediumId, index);
+  parts.set(key, asked);
   // one that failed is asked for again the next time
-  if (known === undefined) found.catch(() => parts.delete(key));
-  for (const [oldest] of parts) {
-    if (parts.size <= MOST_PARTS) break;
-    parts.delete(oldest);
-  }
-  return found;
+  asked.catch(() => parts.delete(key));
+  return asked;
 }
 
 async function read(mediumId: string, from: number, count: number): Promise<Stereo> {

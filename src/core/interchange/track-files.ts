@@ -1,3 +1,4 @@
+import Papa from 'papaparse';
 import type { Medium } from '../film/film';
 import { centreOf, patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../track/track';
 import type { Corner } from '../track/plane-template';
@@ -134,9 +135,9 @@ function readJson(text: string, fileName: string, medium: Medium): ReadTrack[] {
 const within01 = (v: number): number => Math.max(0, Math.min(1, v));
 
 function readCsv(text: string, fileName: string, medium: Medium): ReadTrack[] {
-  const rows = text.split(/\r?\n/).filter((l) => l.trim() !== '');
-  const lines = rows.flatMap((row, i): Line[] => {
-    const cells = row.split(/[,;\t]/).map((c) => c.trim());
+  const { data } = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy', delimitersToGuess: [',', ';', '\t'] });
+  const lines = data.flatMap((row, i): Line[] => {
+    const cells = row.map((c) => c.trim());
     if (i === 0 && !isNumber(Number(cells[0]))) return []; // the line of names
     const [frame, ...numbers] = cells.map((c) => (c === '' ? NaN : Number(c)));
     if (numbers.length < 2 || ![frame, ...numbers].every(isNumber))

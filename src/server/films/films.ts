@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
+import { LRUCache } from 'lru-cache';
 import { createFilm, type Film } from '../../core/film/film';
 import { AppError } from '../base/errors';
 import { storeParts, withoutParts, withParts } from '../database/film-parts';
@@ -48,7 +49,7 @@ export const addEmptyFilm = (db: Knex, name: string, width: number, height: numb
   addFilm(db, createFilm(name, width, height, rate));
 
 /** Films as they were loaded or stored last, by database: what a film shares with the one before it is looked at only once. */
-const loaded = new WeakMap<object, Map<string, { readonly revision: number; readonly film: Film }>>();
+const loaded = new WeakMap<object, LRUCache<string, { readonly revision: number; readonly film: Film }>>();
 
 const MOST_LOADED = 8;
 
@@ -58,14 +59,9 @@ const settingsOf = (db: Knex): object => (db.client as { readonly config: object
 /** Keeps a film at hand as it is stored by now: never one of a transaction that may yet be taken back. */
 export function rememberFilm(db: Knex, id: string, revision: number, film: Film): void {
   const key = settingsOf(db);
-  const films = loaded.get(key) ?? new Map<string, { readonly revision: number; readonly film: Film }>();
+  const films = loaded.get(key) ?? new LRUCache<string, { readonly revision: number; readonly film: Film }>({ max: MOST_LOADED });
   loaded.set(key, films);
-  films.delete(id);
   films.set(id, { revision, film });
-  for (const oldest of films.keys()) {
-    if (films.size <= MOST_LOADED) break;
-    films.delete(oldest);
-  }
 }
 
 /** Stores `film` in the place of `before`, the film as it is stored, as revision `revision`. */

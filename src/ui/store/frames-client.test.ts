@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { IDENTITY } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/plan/plan-views';
-import type { FramesReply, FramesRequest } from '../../workers/frames-protocol';
+import type { FramesReply, FramesRequest } from '../../workers/frames/protocol';
 import { FramesClient } from './frames-client';
 
 /** A worker that answers when it is told to. */

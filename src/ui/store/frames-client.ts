@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
 import type { FramePlan, PlannedCoverage } from '../../core/plan/frame-plan';
@@ -8,7 +9,7 @@ import type { FrameLook, LookPlans } from '../../core/check/look';
 import type { Aligned } from '../../core/pair/align';
 import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
-import type { FramesReply, FramesRequest, Lane } from '../../workers/frames-protocol';
+import type { FramesReply, FramesRequest, Lane } from '../../workers/frames/protocol';
 
 const BITMAP_BYTES = 400 * 2 ** 20;
 const MOST_MEASURED = 4000;
@@ -25,7 +26,7 @@ export class FramesClient {
     { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }
   >();
   /** What was measured of plans, by the plan as text. */
-  private readonly measured = new Map<string, Measured>();
+  private readonly measured = new LRUCache<string, Measured>({ max: MOST_MEASURED });
   private readonly measuring = new Map<
     number,
     { readonly key: string; readonly settle: (found: Measured | null) => void; readonly fail: (error: Error) => void }
@@ -245,7 +246,6 @@ export class FramesClient {
 
   private remember(key: string, found: Measured): void {
     this.measured.set(key, found);
-    if (this.measured.size > MOST_MEASURED) this.measured.delete(this.measured.keys().next().value!);
   }
 
   private keep(key: string, drawn: Drawn): void {

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { SoundFacts } from '../../core/film/media-facts';
 import { levelFor, peakLevels } from '../../core/sound/peaks';
 
@@ -7,7 +8,7 @@ const MOST_BLOCKS = 400;
 
 /** Fetches the peaks of sounds as they are looked at, no more than is seen. */
 export class PeaksClient {
-  private readonly blocks = new Map<string, Int8Array | 'asked'>();
+  private readonly blocks = new LRUCache<string, Int8Array | 'asked'>({ max: MOST_BLOCKS });
   private readonly listeners = new Set<() => void>();
   private changes = 0;
 
@@ -40,11 +41,7 @@ export class PeaksClient {
   private block(mediumId: string, offset: number, pairs: number, index: number): Int8Array | null {
     const key = `${mediumId}:${offset}:${index}`;
     const known = this.blocks.get(key);
-    if (known !== undefined && known !== 'asked') {
-      this.blocks.delete(key);
-      this.blocks.set(key, known);
-      return known;
-    }
+    if (known !== undefined && known !== 'asked') return known;
     if (known === undefined) void this.fetch(key, mediumId, offset + 2 * index * BLOCK, 2 * Math.min(BLOCK, pairs - index * BLOCK));
     return null;
   }
@@ -55,10 +52,6 @@ export class PeaksClient {
       const answer = await fetch(`/api/media/${mediumId}/peaks.s8`, { headers: { range: `bytes=${first}-${first + bytes - 1}` } });
       if (!answer.ok) throw new Error('The wave could not be fetched.');
       this.blocks.set(key, new Int8Array(await answer.arrayBuffer()));
-      for (const [oldest] of this.blocks) {
-        if (this.blocks.size <= MOST_BLOCKS) break;
-        this.blocks.delete(oldest);
-      }
       this.changes++;
       for (const listener of this.listeners) listener();
     } catch {

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { Image } from '../../image/pixels';
 import { channelAt, type Channel } from '../../motion/curve';
 
@@ -116,15 +117,12 @@ function tableOf(colour: readonly [number, number, number]): KeyTable {
   return { keyness, cure };
 }
 
-const tables = new Map<string, KeyTable>();
-const MOST_TABLES = 4;
+const tables = new LRUCache<string, KeyTable>({ max: 4 });
 
 function keyTable(colour: readonly [number, number, number]): KeyTable {
   const name = colour.join();
   const table = tables.get(name) ?? tableOf(colour);
-  tables.delete(name);
   tables.set(name, table);
-  if (tables.size > MOST_TABLES) tables.delete(tables.keys().next().value!);
   return table;
 }
 

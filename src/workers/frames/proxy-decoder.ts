@@ -1,6 +1,6 @@
 import { EncodedPacketSink, Input, UrlSource, WEBM, type EncodedPacket } from 'mediabunny';
-import { createImage, type Image } from '../core/image/pixels';
-import type { ProxySource } from './frames-protocol';
+import { createImage, type Image } from '../../core/image/pixels';
+import type { ProxySource } from './protocol';
 
 /** Running forward is cheaper than seeking up to this many frames; proxies have a key frame every twelve. */
 const RUN_FORWARD = 12;

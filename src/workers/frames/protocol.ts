@@ -1,10 +1,10 @@
-import type { FrameLook, LookPlans } from '../core/check/look';
-import type { Aligned } from '../core/pair/align';
-import type { Placement } from '../core/pair/placement';
-import type { OutlinePoint } from '../core/matte/outline/outline';
-import type { HoleShape } from '../core/recipes/hole-shape';
-import type { FramePlan } from '../core/plan/frame-plan';
-import type { Drawing } from '../core/plan/plan-views';
+import type { FrameLook, LookPlans } from '../../core/check/look';
+import type { Aligned } from '../../core/pair/align';
+import type { Placement } from '../../core/pair/placement';
+import type { OutlinePoint } from '../../core/matte/outline/outline';
+import type { HoleShape } from '../../core/recipes/hole-shape';
+import type { FramePlan } from '../../core/plan/frame-plan';
+import type { Drawing } from '../../core/plan/plan-views';
 
 /** A medium the worker may decode. */
 export interface ProxySource {
