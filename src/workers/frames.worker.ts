@@ -2,7 +2,7 @@
 import { ProxyDecoder } from './frames/proxy-decoder';
 import { serveFrames, type FramesPort } from './frames/serve';
 
-serveFrames(self as unknown as FramesPort, {
+serveFrames(self, {
   open: (source) => new ProxyDecoder(source),
   toBitmap: ({ data, width, height }) => createImageBitmap(new ImageData(data as Uint8ClampedArray<ArrayBuffer>, width, height)),
 });

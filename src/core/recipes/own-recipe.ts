@@ -12,7 +12,7 @@ import { framesText, handlesOf, mediumFrameAt, mediumOf, overlapLimits, placeJoi
 import type { Camera } from '../motion/motion';
 import { planFrame } from '../plan/plan-film';
 import { beatFrames } from './beats';
-import { kindNamed, type AnySettings } from './kinds';
+import { kindNamed } from './kinds';
 import { makeAs } from './making';
 import { isChangedByHand } from './mark';
 import { isHoleElsewhere, isHoleIn } from './offers';

@@ -13,7 +13,7 @@ const SOURCE: ProxySource = { mediumId: 'm', url: '/m', framesPerSecond: 24, fra
 function served(): { ask(request: FramesRequest): void; replies: FramesReply[]; decoded: number[]; until(count: number): Promise<void> } {
   const { port1, port2 } = new MessageChannel();
   const decoded: number[] = [];
-  serveFrames(port2 as unknown as FramesPort, {
+  serveFrames(port2, {
     open: ({ frames }) => ({
       decode(frame) {
         if (frame >= frames) return Promise.reject(new RangeError(`the medium has no frame ${frame}`));

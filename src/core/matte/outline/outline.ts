@@ -16,7 +16,7 @@ export interface OutlineKey extends Keyed {
 }
 
 /**
- * A drawn shape, animated by shape keyframes. All shortcuts have the same number of points, in the same order,
+ * A drawn shape, animated by shape keyframes. All keyframes have the same number of points, in the same order,
  * and their frames rise strictly. An outline that is not closed is still being drawn and covers nothing.
  */
 export interface Outline {
