@@ -255,14 +255,14 @@ describe('where the eye is', () => {
     await page.stageShows(`leaving, frame ${cut - 1}`);
     const first = await page.onStage(860, 250, 1280);
     await page.clickAt(first.x, first.y);
-    await undoIs('Marked where the eye is in Moonrise');
+    await undoIs('Marked a point of interest in Moonrise');
     await page.click('Mark in Hill wide');
     await page.stageShows(`entering, frame ${cut}`);
     const second = await page.onStage(500, 420, 1280);
     await page.clickAt(second.x, second.y);
-    await undoIs('Marked where the eye is in Hill wide');
+    await undoIs('Marked a point of interest in Hill wide');
     await page.click('Bring together');
-    await undoIs('Brought the eye together');
+    await undoIs('Brought the points together');
     const { shots, joins } = await film();
     const join = joins.find((j) => j.name === NAME)!;
     expect(join.interest).toHaveLength(2);

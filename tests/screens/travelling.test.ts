@@ -157,7 +157,7 @@ describe('a drop through', () => {
       await page.stageShows(`${side}, frame ${side === 'leaving' ? cut - 1 : cut}`);
       const at = await page.onStage(640, y, 1280);
       await page.clickAt(at.x, at.y);
-      await undoIs('Marked where the eye is');
+      await undoIs('Marked a point of interest');
     }
     await page.click('From the points');
     await undoIs('Drop through: what falls');

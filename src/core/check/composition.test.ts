@@ -28,7 +28,7 @@ describe('checkComposition', () => {
 
   it('says that media from the shelf runs out, unless its layer is there only as long', () => {
     expect(find((d) => void addLayer(d, join.id, 'Spark', { kind: 'medium', mediumId: 's', frame: 0 }, countingIds('spark')))).toEqual([
-      'Spark has no picture on 16 frames of the overlap: its medium has 4.',
+      'Spark has no picture on 16 frames of the overlap: its media has 4.',
     ]);
     expect(
       find((d) => {

@@ -48,8 +48,8 @@ function ownMediaOut(media: Media, { join, cut, from, to }: PlacedJoin): Finding
         kind: 'no picture',
         from: bare[0]!,
         to: bare.at(-1)!,
-        text: `${layer.name} has no picture on ${bare.length} frames of the overlap: its medium has ${medium.frames}.`,
-        advice: 'Choose another first picture for it, or give it a shorter span in Blend.',
+        text: `${layer.name} has no picture on ${bare.length} frames of the overlap: its media has ${medium.frames}.`,
+        advice: 'Choose another first picture for it, or shorten its span in Blend.',
         repair: null,
       },
     ];

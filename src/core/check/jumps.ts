@@ -55,7 +55,7 @@ function wholeJumps(placed: PlacedJoin, looks: readonly (FrameLook | null)[], fr
         from: at,
         to: at,
         text: `The whole picture jumps on frame ${at}: it is another one than on the frame before.`,
-        advice: 'Let one shot go over into the other on more frames, or cut where nothing else happens.',
+        advice: 'Spread the change over more frames, or cut where nothing else happens.',
         repair: null,
       },
     ];

@@ -83,7 +83,7 @@ export function checkEffectEnds({ join, cut, to }: PlacedJoin): Finding[] {
         from: to - 1,
         to: to - 1,
         text: `${name} of ${of} is cut off where the overlap ends: it is still ${Number(value.toFixed(1))}${unit === '' ? '' : ` ${unit}`}.`,
-        advice: 'Let it fade out before, or give it a span of its own that goes on past the overlap.',
+        advice: 'Let it fade out before, or give it a span of its own that lasts beyond the overlap.',
         repair: null,
       },
     ];

@@ -15,12 +15,12 @@ export const longestShot = (film: Film, shot: Pick<Shot, 'inFrame' | 'time'>, me
 
 function faultOfShot(film: Film, shot: Shot, { ids, ready }: ShelfFacts): string | null {
   const medium = ready.get(shot.mediumId);
-  if (medium === undefined) return `${shot.name} is of a medium that is not ${ids.has(shot.mediumId) ? 'ready' : 'on the shelf'}.`;
-  if (Math.abs(shot.inFrame) >= medium.frames) return `${shot.name} begins outside its medium, which has ${medium.frames} frames.`;
+  if (medium === undefined) return `${shot.name} uses media that is not ${ids.has(shot.mediumId) ? 'ready' : 'on the shelf'}.`;
+  if (Math.abs(shot.inFrame) >= medium.frames) return `${shot.name} begins outside its media, which has ${medium.frames} frames.`;
   const longest = longestShot(film, shot, medium);
   if (shot.length <= longest) return null;
   return shot.time === undefined
-    ? `${shot.name} is longer than its medium, which has ${medium.frames} frames.`
+    ? `${shot.name} is longer than its media, which has ${medium.frames} frames.`
     : `${shot.name} is longer than ${longest} frames, the most a shot may have.`;
 }
 

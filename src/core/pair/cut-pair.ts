@@ -23,7 +23,7 @@ function spanOf(mediumId: string, low: number, high: number, centre: number, win
 
 /**
  * What is compared of both shots of a join: `window` frames of each about the cut, of those between which the cut may lie: the leaving
- * shot keeps its first frame, the entering one its last. Null while a medium is not ready.
+ * shot keeps its first frame, the entering one its last. Null while its media is not ready.
  */
 export function pairOrderOf(film: Film, media: Media, placed: PlacedJoin, window: number, most = 120): PairOrder | null {
   const { leaving, entering } = placed;

@@ -14,7 +14,7 @@ export function nextThing(
 ): NextThing | null {
   const { recipe } = placed.join;
   if (recipe === undefined) return null;
-  if (!isReady(media, placed)) return next('pair', 'One of the two shots is not ready yet. This goes on when it is.');
+  if (!isReady(media, placed)) return next('pair', 'One of the two shots is not ready yet. This continues when it is.');
   const { shortest, lacks, need } = kindNamed(recipe.kind);
   if (placed.to - placed.from < shortest) return next('pair', 'Give the overlap some frames: the move happens in them.');
   return lacks?.(film, placed, settingsOf(recipe), { media, measured, report, offers: offersFor(film, placed, need) }) ?? null;

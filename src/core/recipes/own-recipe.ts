@@ -286,7 +286,7 @@ function layByHand(
     if (source.kind !== 'melt') return source;
     const { lines: _, subjects: __, ...bare } = source;
     if (source.lines !== undefined || source.subjects !== undefined)
-      told.push({ text: `“${name}” goes over without its lines and subjects.` });
+      told.push({ text: `“${name}” is applied without its lines and subjects.` });
     return bare;
   };
   const knownTracks = new Set((film.tracks ?? []).map((t) => t.id));

@@ -19,7 +19,7 @@ import { layJoin, makeKind } from './making';
 const LENGTH = 20;
 const MEASURED = 160;
 
-/** A film in which a join is made by a kind on sample mattes, to be looked at and thrown away; null while a medium is not ready. */
+/** A film in which a join is made by a kind on sample mattes, to be looked at and thrown away; null while its media is not ready. */
 export function previewOf(
   film: Film,
   media: Media,

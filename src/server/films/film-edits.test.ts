@@ -214,7 +214,7 @@ describe('rules of the document', () => {
     const shot = { id: 's', mediumId: 'x', name: 'Long', inFrame: 0, length: 4_000_000 };
     await expect(patched(['shots', 0], shot)).rejects.toThrow(/not on the shelf|longer than/);
     await putOnShelf(place.db, filmId, 'x');
-    await expect(patched(['shots', 0], shot)).rejects.toThrow(/Long is longer than its medium, which has 100 frames/);
+    await expect(patched(['shots', 0], shot)).rejects.toThrow(/Long is longer than its media, which has 100 frames/);
     expect(await patched(['shots', 0], { ...shot, length: 100 })).toBe(1);
   });
 

@@ -23,10 +23,10 @@ export async function deleteMedium(db: Knex, mediumId: string, stopWork: (medium
   const filmId = await filmOfMedium(db, mediumId);
   const { film } = await loadFilm(db, filmId);
   const uses = [...usesOfMedium(film, mediumId), ...(await usesElsewhere(db, mediumId))];
-  if (uses.length > 0) throw new AppError('conflict', `This media is in use by ${namesOf(uses)}. Take that away first.`);
+  if (uses.length > 0) throw new AppError('conflict', `This media is in use by ${namesOf(uses)}. Delete that first.`);
   await stopWork(mediumId);
   const medium = (await listMedia(db, filmId)).find((m) => m.id === mediumId);
-  if (medium?.status === 'ready') throw new AppError('conflict', `${medium.name} is ready: take it off the shelf, which can be undone.`);
+  if (medium?.status === 'ready') throw new AppError('conflict', `${medium.name} is ready. Remove it from the shelf, which can be undone.`);
   await removeMedium(db, mediumId);
   return filmId;
 }

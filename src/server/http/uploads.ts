@@ -73,7 +73,7 @@ async function takeIn(path: string, info: FileInfo, size: number): Promise<void>
 const answerOf = async (error: unknown): Promise<{ status_code: number; body: string }> => {
   // the store tells only that it could not write
   if (error === ERRORS.FILE_WRITE_ERROR && (await freeBytes()) === 0)
-    return answerOf(new AppError('too-large', 'The disk is full. Make room on it, and bring the file in again to go on where it was.'));
+    return answerOf(new AppError('too-large', 'The disk is full. Make room, then import the file again to go on where it was.'));
   if (error instanceof AppError) return { status_code: error.status, body: JSON.stringify({ code: error.code, message: error.message }) };
   const { status_code = 500, body = 'The file could not be received; the log of the server says why.' } = error as {
     status_code?: number;

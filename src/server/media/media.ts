@@ -112,7 +112,7 @@ function publicFacts({ probe: _, ...facts }: StoredFacts): MediumFacts {
 
 async function mediumRow(db: Knex, id: string): Promise<MediumRow> {
   const row = await db<MediumRow>('media').where({ id }).first();
-  if (row === undefined) throw new AppError('not-found', 'There is no such medium here.');
+  if (row === undefined) throw new AppError('not-found', 'There is no such media here.');
   return row;
 }
 

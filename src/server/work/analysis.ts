@@ -175,7 +175,7 @@ export async function runFindEdge(
     if (crossing === null)
       throw new AppError(
         'bad-request',
-        'Nothing was found that crosses the picture and leaves it free again. Draw its trailing edge by hand, or choose a frame nearer to the pass.',
+        'Nothing was found that crosses the picture and leaves it free again. Draw its trailing edge, or go to a frame nearer to the pass.',
       );
     const { width, height } = analysis.frames;
     const length = crossing.direction === 'left' || crossing.direction === 'right' ? width : height;

@@ -237,10 +237,7 @@ export async function runBringIn(
     } else early = await eachVideoFrame(path, medium, first, signal, keep);
     if (early !== null) throw new AppError('unusable-file', `${early} Bring the whole file in again for the others.`);
     if (kept === 0 && stayed > 0)
-      throw new AppError(
-        'bad-request',
-        'All of these frames are painted or settled here. Open the matte again, or take the paint off them.',
-      );
+      throw new AppError('bad-request', 'All of these frames are painted or locked here. Unlock the frames, or erase the paint.');
     if (kept === 0)
       throw new AppError('bad-request', `None of the frames belongs to ${medium.name}, which has frames 0 to ${medium.frames - 1}.`);
   } finally {

@@ -50,7 +50,8 @@ export async function beatsOf(
   const rest = Math.floor((held.length - ONSET_MARGIN) / samplesOfOnsets(1));
   if (rest > 0) await take(rest);
   const found = findBeats({ all: whole(parts, 'all'), low: whole(parts, 'low'), loud: whole(parts, 'loud') });
-  if (found === null) throw new AppError('bad-request', 'No beats were found: nothing in this sound repeats evenly. Tap them by hand.');
+  if (found === null)
+    throw new AppError('bad-request', 'No beats were found: nothing in this sound repeats evenly. Tap the beats instead.');
   return found;
 }
 

@@ -49,7 +49,7 @@ export function KeyBar({ joinId, lanes, frame }: { readonly joinId: string; read
         </span>
       ) : (
         <>
-          <span className="shrink-0 text-soft">{chosen.length === 1 ? 'key at' : `${chosen.length} keys from`}</span>
+          <span className="shrink-0 text-soft">{chosen.length === 1 ? 'key at' : `${chosen.length} keyframes from`}</span>
           <NumberField
             label="Frame of the keyframe"
             value={one.key.frame + one.lane.facts.origin}

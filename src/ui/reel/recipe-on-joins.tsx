@@ -42,7 +42,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
     setReports(made);
   };
   return (
-    <Section title={`${chosen.length} ${chosen.length === 1 ? 'join' : 'joins'} chosen`} name="Chosen joins">
+    <Section title={`${chosen.length} ${chosen.length === 1 ? 'join' : 'joins'} selected`} name="Chosen joins">
       <RoomRow joinIds={chosen.map((p) => p.join.id)} />
       {problem !== null && <Note tone="fault">{problem}</Note>}
       {recipes?.length === 0 && <p className="text-soft">No recipe yet. Open a join and save it as one in Pair.</p>}

@@ -254,7 +254,7 @@ export const bridge: KindOfJoin<BridgeSettings> = {
     ];
     if (enlarged > MOST_ENLARGED) notes.push(fault(`Above ${MOST_ENLARGED} × its pixels show: put a shot between the two.`));
     const outside = still !== null && (Math.abs(still.x) > film.width / 2 || Math.abs(still.y) > film.height / 2);
-    if (still === null || outside) notes.push(fault('The nearer shot reaches beyond the wider one, which goes on mirrored there.'));
+    if (still === null || outside) notes.push(fault('The nearer shot reaches beyond the wider one, which is mirrored there.'));
     if (goesOn && before(film, placed) === null) notes.push(fault('There is no bridge into the leaving shot to continue from.'));
     return notes;
   },

@@ -183,7 +183,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
         <div>
           <Button
             onClick={() =>
-              set(`Laid ${EFFECTS[copied[0]!.kind].name.toLowerCase()} here`, [
+              set(`Pasted ${EFFECTS[copied[0]!.kind].name.toLowerCase()}`, [
                 ...effects,
                 ...copied.map((e) => ({ ...e, id: crypto.randomUUID() })),
               ])

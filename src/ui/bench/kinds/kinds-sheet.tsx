@@ -102,7 +102,7 @@ function MovingPicture({ film, placed, kind }: { readonly film: Film; readonly p
     return () => clearInterval(timer);
   }, [isMoving]);
   if (made === null)
-    return <span className="hatched block border border-rule" style={{ width: WIDTH, height: HEIGHT }} title="a medium is not ready" />;
+    return <span className="hatched block border border-rule" style={{ width: WIDTH, height: HEIGHT }} title="its media is not ready" />;
   const { from, to } = made.placed;
   const [first, length] = [from - 3, to - from + 6];
   const frame = at === null ? Math.floor((from + to) / 2) : first + (at % length);

@@ -31,9 +31,11 @@ export function carrierText(join: Join, carrier: Carrier): string {
     MOTION_CHANNELS.flatMap((c) => (typeof carrier.motion[c] === 'number' ? [] : carrier.motion[c].map((k) => k.frame))),
   );
   const moves = riders.length === 0 ? 'moves nothing yet' : `moves ${riders.length}`;
-  return [moves, keys.size === 0 ? 'still' : `${keys.size} ${keys.size === 1 ? 'key' : 'keys'}`, ...ridesText(join, carrier.ridesOn)].join(
-    ' · ',
-  );
+  return [
+    moves,
+    keys.size === 0 ? 'still' : `${keys.size} ${keys.size === 1 ? 'keyframe' : 'keyframes'}`,
+    ...ridesText(join, carrier.ridesOn),
+  ].join(' · ');
 }
 
 export function cameraText(join: Join): string {

@@ -48,9 +48,9 @@ export function KeyPanel({ matte, matteKey, mediumFrame, filmFrame, onPreview, o
       <Section title={matte.name} name="Matte">
         {matteKey.kind === 'colour' ? (
           <>
-            <Note tone="good">Click the colour to take out, on the picture. A corner of the cloth near the subject is best.</Note>
+            <Note tone="good">Click the colour to remove, on the picture. A corner of the cloth near the subject is best.</Note>
             <ColourRow
-              label="Colour taken out"
+              label="Removed colour"
               value={matteKey.colour}
               onChange={(colour) => store.edit('Chose the colour of the key', set({ ...matteKey, colour }))}
             />
@@ -118,7 +118,7 @@ function Threshold({ matteKey, mediumFrame, filmFrame, set, onPreview, onGoTo }:
           disabled={mediumFrame === null || here !== undefined}
           onClick={() => store.edit('Set a keyframe of the threshold', set({ ...matteKey, threshold: withKey(value) }))}
         >
-          Key here
+          Add a keyframe
         </Button>
         <Button
           disabled={here === undefined}
@@ -127,7 +127,7 @@ function Threshold({ matteKey, mediumFrame, filmFrame, set, onPreview, onGoTo }:
             store.edit('Deleted a keyframe of the threshold', set({ ...matteKey, threshold: rest.length === 0 ? value : rest }));
           }}
         >
-          Delete key
+          Delete the keyframe
         </Button>
         {keys.map((k) => (
           <button

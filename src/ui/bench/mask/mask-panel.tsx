@@ -106,7 +106,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
             Copy the previous keyframe here
           </Button>
           <Button disabled={key === undefined || outline.keys.length < 2} onClick={tools.deleteKey}>
-            Delete key
+            Delete the keyframe
           </Button>
           <Button disabled={earlier === undefined} onClick={() => earlier !== undefined && onGoTo(tools.filmFrame(earlier.frame))}>
             1 frame earlier
@@ -137,7 +137,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           <p className="text-soft">
             {selection.size === 0
               ? 'Choose a point to type its place. Double-click a side to add one, a point to bend it.'
-              : `${selection.size} points chosen: drag, or move them with the arrows.`}
+              : `${selection.size} points selected: drag, or move them with the arrows.`}
           </p>
         ) : (
           <>

@@ -85,9 +85,9 @@ function BeginMatte({ placed, onAddMatte }: Pick<MattePanelsProps, 'placed' | 'o
   const { leaving, entering } = placed;
   const isAny = film.mattes.some((m) => m.mediumId === leaving.mediumId || m.mediumId === entering.mediumId);
   return (
-    <Section title={isAny ? 'No matte chosen' : 'No matte yet'}>
+    <Section title={isAny ? 'No matte selected' : 'No matte yet'}>
       <p className="text-soft">
-        {isAny && 'Choose one on the left to go on with it, or begin another: '}
+        {isAny && 'Choose one on the left, or begin another: '}
         {isAny ? 'paint' : 'Paint'} a few strokes and let the picture decide, draw an outline, or key a colour out.
       </p>
       <Button onClick={() => onAddMatte('strokes', 'leaving')}>Cut {leaving.name} out by strokes</Button>

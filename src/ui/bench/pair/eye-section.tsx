@@ -53,7 +53,7 @@ export function EyePoints({ placed, onView, onFrame }: EyeProps) {
                     label={`${axis} of the point in ${placed[p.side].name}`}
                     unit="px"
                     value={Math.round(10 * p[axis]) / 10}
-                    onCommit={(v) => store.edit('Moved where the eye is', (d) => setInterest(d, join.id, p.id, { [axis]: v }))}
+                    onCommit={(v) => store.edit('Moved a point of interest', (d) => setInterest(d, join.id, p.id, { [axis]: v }))}
                   />
                 ))}
                 <IconButton label="Delete the point" onClick={() => store.edit('Deleted a point', (d) => removeInterest(d, join.id, p.id))}>
@@ -90,16 +90,16 @@ export function EyeSection(props: EyeProps) {
   };
   const [together, laid] = [broughtTogether(film, media, placed), laidByPoints(film, media, placed)];
   return (
-    <Section title="Where the eye is" name="Eye">
+    <Section title="Points of interest" name="Eye">
       <p className="text-soft">
         {marking === null
-          ? 'A point in each shot is brought together; the same things marked in both lay one over the other.'
-          : `Click on ${placed[marking].name} where the eye is.`}
+          ? 'One point in each shot brings both together. Several points lay one shot over the other.'
+          : `Click the point of interest in ${placed[marking].name}.`}
       </p>
       <EyePoints {...props} />
       {together !== null && (
         <div className="flex flex-col items-start gap-1">
-          <Button onClick={() => lay('Brought the eye together', together)}>Bring together</Button>
+          <Button onClick={() => lay('Brought the points together', together)}>Bring together</Button>
           <p className="text-soft">
             {entering.name} is enlarged to {Math.round(100 * together.scale)} %, just enough that no border shows.
           </p>

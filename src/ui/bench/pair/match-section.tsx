@@ -43,7 +43,7 @@ const PART_TEXT: Record<MatchPart, string> = {
   shape: 'Shape',
   motion: 'Motion',
   direction: 'Direction',
-  interest: 'Where the eye is',
+  interest: 'Point of interest',
 };
 
 /** All frames of one shot against all of the other: where they meet best, and what it takes to lay them over each other there. */

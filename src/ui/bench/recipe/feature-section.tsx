@@ -82,7 +82,7 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
           label={`Of ${side === 'leaving' ? '◣' : '◢'}`}
           value={settings.subjects[side] ?? ''}
           options={subjectsOf(side)}
-          onChange={(id) => change('what goes over', { subjects: { ...settings.subjects, [side]: id === '' ? null : id } })}
+          onChange={(id) => change('subjects', { subjects: { ...settings.subjects, [side]: id === '' ? null : id } })}
         />
       ))}
       {hasSubjects(settings) && (

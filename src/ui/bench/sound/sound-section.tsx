@@ -31,10 +31,10 @@ export function SoundSection({ placed, frame }: { readonly placed: PlacedJoin; r
   return (
     <Section title="Sound">
       <SelectRow
-        label="Goes over"
+        label="Change"
         value={change.kind}
         options={SOUND_CHANGES.map((value) => ({ value, text: TEXTS[value] }))}
-        onChange={(kind) => set(`Sound goes over: ${TEXTS[kind]}`, { kind })}
+        onChange={(kind) => set(`Sound change: ${TEXTS[kind]}`, { kind })}
       />
       {change.kind === 'cross fade' && (
         <NumberRow
@@ -55,12 +55,12 @@ export function SoundSection({ placed, frame }: { readonly placed: PlacedJoin; r
             value={change.at}
             min={-placed.leaving.length}
             max={placed.entering.length}
-            onCommit={(at) => set('Moved where sound goes over', { at })}
+            onCommit={(at) => set('Moved the sound change', { at })}
           />
           <p className="text-soft">
             {change.at === 0 ? 'With the picture.' : `${Math.abs(ms)} ms ${ms < 0 ? 'before' : 'after'} the picture.`}
             {change.at !== 0 && (
-              <button type="button" className="pl-2 underline" onClick={() => set('Sound goes over with the picture', { at: 0 })}>
+              <button type="button" className="pl-2 underline" onClick={() => set('Sound changes with the picture', { at: 0 })}>
                 with the picture
               </button>
             )}

@@ -286,7 +286,7 @@ interface HandleProps {
   readonly onPreview: (change: PreviewChange) => void;
 }
 
-/** Where sound goes over: dragged by itself, by hundredths of a frame, drawn to whole frames and beats. */
+/** Sound change: dragged by itself, by hundredths of a frame, drawn to whole frames and beats. */
 function ChangeHandle({ film, placed, x, perFrame, marks, onPreview }: HandleProps) {
   const { store } = useTools();
   const held = useRef<{ x: number; at: number } | null>(null);
@@ -309,7 +309,7 @@ function ChangeHandle({ film, placed, x, perFrame, marks, onPreview }: HandlePro
     if (by === undefined || isFixed) return;
     event.preventDefault();
     event.stopPropagation();
-    store.edit('Moved where sound goes over', moved(Math.round((change.at + by * (event.shiftKey ? 0.1 : 1)) * 100) / 100));
+    store.edit('Moved the sound change', moved(Math.round((change.at + by * (event.shiftKey ? 0.1 : 1)) * 100) / 100));
   };
   return (
     <>
@@ -325,11 +325,11 @@ function ChangeHandle({ film, placed, x, perFrame, marks, onPreview }: HandlePro
       <span
         role="slider"
         tabIndex={0}
-        aria-label="Where sound goes over"
+        aria-label="Sound change"
         aria-valuenow={change.at}
         aria-valuetext={`${change.at} frames from the cut, ${change.kind}`}
         aria-disabled={isFixed}
-        title={isFixed ? `Sound: ${change.kind}` : 'Where sound goes over: drag; arrows move it by a frame, with Shift by a tenth'}
+        title={isFixed ? `Sound: ${change.kind}` : 'Sound change: drag; arrows move it by a frame, with Shift by a tenth'}
         className={`absolute inset-y-0 z-10 w-[11px] -translate-x-1/2 touch-none ${isFixed ? '' : 'cursor-ew-resize'}`}
         style={{ left: x(middle) }}
         onKeyDown={onKeyDown}
@@ -344,7 +344,7 @@ function ChangeHandle({ film, placed, x, perFrame, marks, onPreview }: HandlePro
           if (held.current === null) return;
           const at = to(event);
           held.current = null;
-          if (at !== change.at) store.edit('Moved where sound goes over', moved(at));
+          if (at !== change.at) store.edit('Moved the sound change', moved(at));
         }}
       >
         <span className="absolute inset-y-0 left-[5px] w-px bg-seam" />

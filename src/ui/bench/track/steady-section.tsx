@@ -97,7 +97,7 @@ export function SteadySection({
           {enlarged !== null && enlarged.bareFrame === null && (
             <Note tone={enlarged.scale > SOFT_FROM ? 'heed' : 'good'}>
               Enlarged {enlarged.scale.toFixed(2)} times.
-              {enlarged.scale > SOFT_FROM && ' The picture gets soft; take less of the movement out, or mirror the edges.'}
+              {enlarged.scale > SOFT_FROM && ' The picture gets soft; remove less of the movement, or mirror the edges.'}
             </Note>
           )}
           {enlarged !== null && enlarged.bareFrame !== null && (

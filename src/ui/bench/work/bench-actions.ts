@@ -112,7 +112,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       const { matrix, mediumFrame } = matteSpace(work.shownFilm, media, placed, of, frame);
       if (medium === null || mediumFrame === null) return;
       const at = apply(invert(matrix), { x, y });
-      store.edit(`Marked where the eye is in ${placed[of].name}`, (d) =>
+      store.edit(`Marked a point of interest in ${placed[of].name}`, (d) =>
         addInterest(d, join.id, of, mediumFrame, at.x, at.y, () => crypto.randomUUID()),
       );
       markEye(null);
@@ -131,7 +131,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
         ? null
         : (colour: ColourKey['colour']): void => {
             const key = matte.key;
-            if (key?.kind === 'colour') store.edit('Took the colour of the key', (d) => setKey(d, matte.id, { ...key, colour }));
+            if (key?.kind === 'colour') store.edit('Picked the key colour', (d) => setKey(d, matte.id, { ...key, colour }));
           },
     /** Several channels are keyed on one frame at once: those whose lanes are there. */
     keyLanes: (): void =>

@@ -39,7 +39,7 @@ export function BeatsSection({ mediumId, second, taps }: BeatsProps) {
         </Button>
         {job !== undefined && <StopJob job={job} />}
         {beats !== undefined && (
-          <Button onClick={() => store.edit(`Deleted the beats of ${sound.name}`, (d) => removeBeats(d, mediumId))}>Take away</Button>
+          <Button onClick={() => store.edit(`Deleted the beats of ${sound.name}`, (d) => removeBeats(d, mediumId))}>Delete beats</Button>
         )}
       </div>
       {job === undefined && newest?.state === 'failed' && <Note tone="heed">{newest.error}</Note>}

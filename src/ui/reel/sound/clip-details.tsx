@@ -70,7 +70,7 @@ export function ClipDetails({ clipId, frame }: { readonly clipId: string; readon
             store.edit(`Deleted ${clip.name}`, (d) => removeClip(d, clip.id));
           }}
         >
-          Take away
+          Delete
         </Button>
       </div>
     </Section>

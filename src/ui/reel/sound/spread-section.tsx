@@ -30,7 +30,7 @@ export function SpreadSection({ shotIds }: { readonly shotIds: readonly string[]
   return (
     <Section title={`${shotIds.length} shots over the beats`} name="Spread">
       {(film.beats ?? []).length === 0 ? (
-        <p className="text-soft">Find the beats of a sound first: choose it, then press Find beats.</p>
+        <p className="text-soft">Find the beats of a sound first: select it, then press Find beats.</p>
       ) : (
         <div className="flex flex-wrap gap-1.5">
           {EVERY.map(({ every, text }) => (
