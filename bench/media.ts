@@ -33,7 +33,7 @@ async function bestOf(ours: () => Promise<number>, theirs: () => number): Promis
   return [a, b];
 }
 
-/** Bringing in and sending out, against ffmpeg alone doing the same decoding and encoding. */
+/** Importing and exporting, against ffmpeg alone doing the same decoding and encoding. */
 export async function benchMedia(): Promise<Line[]> {
   const folder = mkdtempSync(join(tmpdir(), 'irimi-bench-'));
   process.env.IRIMI_DATA = folder;
@@ -49,7 +49,7 @@ export async function benchMedia(): Promise<Line[]> {
       await sendFilm({ film, ...sources, from, to, format: 'mp4', output: join(folder, 'out.mp4'), signal, onProgress: () => undefined });
       return performance.now() - began;
     };
-    // the same codec settings as sending out
+    // the same codec settings as exporting
     const encode = ['-c:v', 'libx264', '-crf', '17', '-preset', 'medium', '-movflags', '+faststart'];
     const transcode = (frames: number) => (): number =>
       ffmpegMs(['-i', tram, '-frames:v', String(frames), '-pix_fmt', 'yuv420p', ...encode, join(folder, 'plain.mp4')]);
@@ -69,17 +69,17 @@ export async function benchMedia(): Promise<Line[]> {
     const ratio = (theirs: number, ours: number): string => (theirs / ours).toFixed(2);
     return [
       {
-        what: 'sending out 72 plain frames, speed against a plain transcode',
+        what: 'exporting 72 plain frames, speed against a plain transcode',
         value: ratio(plainTheirs, plainOurs),
         against: `ffmpeg alone ${(plainTheirs / 1000).toFixed(2)} s`,
       },
       {
-        what: `sending out ${reach - from + 20} frames with the tram wipe, the same`,
+        what: `exporting ${reach - from + 20} frames with the tram wipe, the same`,
         value: ratio(joinTheirs, joinOurs),
         against: `ffmpeg alone ${(joinTheirs / 1000).toFixed(2)} s`,
       },
       {
-        what: 'bringing in 120 frames, speed against ffmpeg alone',
+        what: 'importing 120 frames, speed against ffmpeg alone',
         value: ratio(inTheirs, inOurs),
         against: `ffmpeg alone ${(inTheirs / 1000).toFixed(2)} s`,
       },
