@@ -1,7 +1,7 @@
 import { createCanvas, ImageData as CanvasImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import { valuesAt, type ParamValues } from '../src/core/effects/effect';
-import { EFFECTS } from '../src/core/effects/registry';
-import type { EffectName } from '../src/core/film/composition';
+import { effectNamed } from '../src/core/effects/registry';
+
 import { chain, IDENTITY, scaling, translation } from '../src/core/geometry/matrix';
 import { createImage, type Image } from '../src/core/image/pixels';
 import type { FramePlan } from '../src/core/plan/frame-plan';
@@ -26,7 +26,7 @@ const filtered =
 
 /** Effects on a whole picture, and those that work on the edge of something cut out. */
 const CASES: readonly {
-  readonly kind: EffectName;
+  readonly kind: string;
   readonly values: ParamValues;
   readonly cutOut: boolean;
   readonly like: string;
@@ -121,7 +121,7 @@ function fullFrame(): FramePlan {
       i === 11 ? IDENTITY : chain(scaling(0.5), translation(40 * (i % 5) - 80, 30 * (i % 4) - 45)),
     ),
     effects: ([['shake'], ['exposure'], ['crop'], ['drop shadow']][i] ?? []).map((kind) => ({
-      kind: kind as EffectName,
+      kind: kind as string,
       params: { strengthPx: 8, stops: 0.5, left: 20, frame: 3 },
     })),
   });
@@ -145,7 +145,7 @@ export async function benchEffects(): Promise<Line[]> {
   const sources = { picture: canvasOf(picture), disc: canvasOf(disc) };
   const lines: Line[] = [];
   for (const { kind, values, cutOut, like, native } of CASES) {
-    const effect = EFFECTS[kind];
+    const effect = effectNamed(kind);
     const at = valuesAt(effect, { ...values, frame: 3 }, 1);
     const src = cutOut ? disc : picture;
     const ours = await medianMs(RUNS, () => effect.draw(src, out, at));

@@ -43,7 +43,7 @@ describe('panels on the beat', () => {
     const cut = await cutOf(NAME);
     await page.driver.get(demo.joinUrl(NAME, { step: 'move', view: 'result', frame: cut - 14 }));
     await page.click('frames');
-    await undoIs('Panels on the beat: one every');
+    await undoIs('Panels on the beat: every');
     await setNumber('Panels', '4');
     await undoIs('Panels on the beat: panels');
     expect(await joinOf(NAME)).toMatchObject({ before: 24, after: 0, recipe: { settings: { count: 4, on: 'frames' } } });

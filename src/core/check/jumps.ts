@@ -1,5 +1,6 @@
 import { kindOf } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
+import { effectNamed } from '../effects/registry';
 import { kindNamed } from '../recipes/kinds';
 import type { Finding } from './finding';
 import type { FrameLook } from './look';
@@ -25,7 +26,7 @@ export function pictureJumps(placed: PlacedJoin, looks: readonly (FrameLook | nu
   if (join.before + join.after === 0) return lightAtCut(placed, looks);
   // what is meant to flash is no fault
   const isMeant = [...join.finish, ...join.layers.flatMap((l) => l.effects)].some(
-    (e) => e.visible && (e.kind === 'exposure' || e.kind === 'flash' || e.kind === 'glow'),
+    (e) => e.visible && effectNamed(e.kind).changesLight === true,
   );
   const whole = wholeJumps(placed, looks, frameOf);
   return [...whole, ...(isMeant ? [] : lightJumps(looks, frameOf).filter((f) => !whole.some((w) => w.from === f.from)))];

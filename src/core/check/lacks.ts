@@ -1,7 +1,7 @@
-import type { Effect, Layer } from '../film/composition';
+import type { Layer } from '../film/composition';
 import { kindOf, type Film, type Media } from '../film/film';
 import { framesText, type PlacedJoin } from '../film/timing';
-import { EFFECTS } from '../effects/registry';
+import { effectNamed } from '../effects/registry';
 import { channelAt } from '../motion/curve';
 import { kindNamed } from '../recipes/kinds';
 import { nextThing } from '../recipes/lacks';
@@ -57,9 +57,6 @@ export function checkSubjects({ join, from, to }: PlacedJoin, film: Film, looks:
 /** What of an effect is too little to be seen to end: of a length, px, and of other amounts. */
 const UNSEEN_PX = 0.6;
 const UNSEEN = 0.04;
-/** Kinds whose end is seen because the picture moves or changes all over. */
-const SEEN_ALL_OVER: ReadonlySet<Effect['kind']> = new Set(['shake', 'directional blur', 'glow', 'exposure', 'flash']);
-
 /** Effects that still work where the overlap ends, and are gone on the next frame. */
 export function checkEffectEnds({ join, cut, to }: PlacedJoin): Finding[] {
   if (join.before + join.after < 2) return [];
@@ -70,8 +67,8 @@ export function checkEffectEnds({ join, cut, to }: PlacedJoin): Finding[] {
     ...join.layers.filter(goesOn).flatMap((l) => l.effects.map((effect) => ({ effect, of: l.name, ends: l.span?.last }))),
   ];
   return all.flatMap(({ effect, of, ends }): Finding[] => {
-    const { amount, name, params } = EFFECTS[effect.kind];
-    if (!effect.visible || amount === null || !SEEN_ALL_OVER.has(effect.kind)) return [];
+    const { amount, name, params, endsInSight } = effectNamed(effect.kind);
+    if (!effect.visible || amount === null || endsInSight !== true) return [];
     // one with a span of its own ends where that says, also past the overlap
     if (effect.span !== undefined || (ends !== undefined && ends > last)) return [];
     const value = Math.abs(channelAt(effect.params[amount] ?? params[amount]!.initial, last));

@@ -50,6 +50,7 @@ export const directionalBlur: EffectKind = {
   name: 'Directional blur',
   does: 'smeared along a direction',
   amount: 'lengthPx',
+  endsInSight: true,
   params: {
     lengthPx: { label: 'Length', unit: 'px', min: 0, max: 400, step: 1, initial: 40, isLength: true },
     angle: { label: 'Angle', unit: '°', min: -360, max: 360, step: 1, initial: 0 },

@@ -1,4 +1,3 @@
-import type { EffectName } from '../film/composition';
 import type { Image } from '../image/pixels';
 
 /** A number an effect takes. */
@@ -18,13 +17,18 @@ export type ParamValues = Readonly<Record<string, number>>;
 
 /** What an effect says of itself; panel, validation and drawing are made from it. */
 export interface EffectKind {
-  readonly kind: EffectName;
+  /** Its name in films. */
+  readonly kind: string;
   readonly name: string;
   /** In half a sentence. */
   readonly does: string;
   readonly params: Params;
   /** The number that says how much it does, 0 being nothing: what dies away. Null where there is none. */
   readonly amount: string | null;
+  /** It moves or changes the picture all over: where it ends at once, that is seen. */
+  readonly endsInSight?: true;
+  /** It is meant to change the light at once. */
+  readonly changesLight?: true;
   /** How far beyond what it is laid on it reaches, in the lengths of its numbers. */
   reachPx(values: ParamValues): number;
   /**

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { EFFECT_NAMES, type EffectName } from '../film/composition';
 import { createImage, type Image } from '../image/pixels';
 import { valuesAt, type ParamValues } from './effect';
-import { EFFECTS } from './registry';
+import { effectNamed, EFFECTS } from './registry';
+
+const NAMES = EFFECTS.map((e) => e.kind);
 import { smoothNoise } from './noise';
 
 const [WIDTH, HEIGHT] = [96, 64];
@@ -20,9 +21,9 @@ const busy = picture((x, y) => [128 + 80 * Math.sin(x / 5), 128 + 80 * Math.cos(
 /** A grey square in the middle of nothing. */
 const square = picture((x, y) => [120, 120, 120, x >= 36 && x < 60 && y >= 20 && y < 44 ? 255 : 0]);
 
-function drawn(kind: EffectName, src: Image, values: ParamValues, scale = 1): Image {
+function drawn(kind: string, src: Image, values: ParamValues, scale = 1): Image {
   const out = createImage(src.width, src.height);
-  EFFECTS[kind].draw(src, out, valuesAt(EFFECTS[kind], values, scale));
+  effectNamed(kind).draw(src, out, valuesAt(effectNamed(kind), values, scale));
   return out;
 }
 const at = (image: Image, x: number, y: number): number[] => [
@@ -31,19 +32,19 @@ const at = (image: Image, x: number, y: number): number[] => [
 const most = (a: Image, b: Image): number => a.data.reduce((worst, v, i) => Math.max(worst, Math.abs(v - b.data[i]!)), 0);
 
 describe('every effect', () => {
-  it.each(EFFECT_NAMES)('%s is named by its own key and does the same each time', (kind) => {
-    expect(EFFECTS[kind].kind).toBe(kind);
-    const { amount, params } = EFFECTS[kind];
+  it.each(NAMES)('%s is named by its own key and does the same each time', (kind) => {
+    expect(effectNamed(kind).kind).toBe(kind);
+    const { amount, params } = effectNamed(kind);
     expect(amount === null || params[amount] !== undefined).toBe(true);
     for (const src of [busy, square]) expect(most(drawn(kind, src, { frame: 7 }), drawn(kind, src, { frame: 7 }))).toBe(0);
   });
 
-  it.each(EFFECT_NAMES.filter((k) => EFFECTS[k].amount !== null))('%s does nothing when its amount is 0', (kind) => {
-    const none = { [EFFECTS[kind].amount!]: 0, frame: 3 };
+  it.each(NAMES.filter((k) => effectNamed(k).amount !== null))('%s does nothing when its amount is 0', (kind) => {
+    const none = { [effectNamed(kind).amount!]: 0, frame: 3 };
     for (const src of [busy, square]) expect(most(drawn(kind, src, none), src)).toBeLessThanOrEqual(1);
   });
 
-  it.each(EFFECT_NAMES)('%s keeps colours within what they cover', (kind) => {
+  it.each(NAMES)('%s keeps colours within what they cover', (kind) => {
     const { data } = drawn(kind, square, { frame: 2 });
     for (let o = 0; o < data.length; o += 4) expect(Math.max(data[o]!, data[o + 1]!, data[o + 2]!)).toBeLessThanOrEqual(data[o + 3]! + 1);
   });

@@ -7,6 +7,8 @@ export const exposure: EffectKind = {
   name: 'Exposure',
   does: 'more or less light',
   amount: 'stops',
+  endsInSight: true,
+  changesLight: true,
   params: { stops: { label: 'Light', unit: 'stops', min: -10, max: 10, step: 0.1, initial: 0 } },
   reachPx: () => 0,
   draw(src, out, { stops }) {

@@ -7,6 +7,8 @@ export const flash: EffectKind = {
   name: 'Flash',
   does: 'one colour for a moment',
   amount: 'amount',
+  endsInSight: true,
+  changesLight: true,
   params: { amount: amountParam(), ...colourParams([255, 250, 240]) },
   reachPx: () => 0,
   draw(src, out, { amount, red, green, blue }) {

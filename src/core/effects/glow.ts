@@ -14,6 +14,8 @@ export const glow: EffectKind = {
   name: 'Glow',
   does: 'what is bright shines',
   amount: 'amount',
+  endsInSight: true,
+  changesLight: true,
   params: {
     amount: amountParam(0.6),
     radiusPx: lengthParam('Reach', 30, 400),

@@ -1,4 +1,3 @@
-import type { EffectName } from '../film/composition';
 import { crop } from './crop';
 import { directionalBlur } from './directional-blur';
 import { drawnSketch } from './drawn-sketch';
@@ -13,18 +12,27 @@ import { outlineCopies } from './outline-copies';
 import { roughEdge } from './rough-edge';
 import { shake } from './shake';
 
-/** Every effect there is, in the order it is offered. Another one is a file and a line here. */
-export const EFFECTS: Readonly<Record<EffectName, EffectKind>> = {
+/** Every effect there is, in the order it is offered. Another one is a file, and a name here. */
+export const EFFECTS: readonly EffectKind[] = [
   shake,
-  'directional blur': directionalBlur,
+  directionalBlur,
   glow,
   exposure,
   flash,
-  'drop shadow': dropShadow,
+  dropShadow,
   outline,
-  'outline copies': outlineCopies,
-  'rough edge': roughEdge,
-  'drawn sketch': drawnSketch,
+  outlineCopies,
+  roughEdge,
+  drawnSketch,
   crop,
   flip,
-};
+];
+
+const byName = new Map(EFFECTS.map((e) => [e.kind, e]));
+
+/** @throws RangeError when there is no such effect, which no stored film holds */
+export function effectNamed(kind: string): EffectKind {
+  const found = byName.get(kind);
+  if (found === undefined) throw new RangeError(`there is no effect ${kind}`);
+  return found;
+}

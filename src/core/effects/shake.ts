@@ -14,6 +14,7 @@ export const shake: EffectKind = {
   name: 'Shake',
   does: 'as from an unsteady hand',
   amount: 'strengthPx',
+  endsInSight: true,
   params: {
     strengthPx: lengthParam('Strength', 12, 400),
     everyFrames: { label: 'Period', unit: 'fr', min: 0.5, max: 200, step: 0.5, initial: 4 },

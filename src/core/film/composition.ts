@@ -81,27 +81,12 @@ export type BlendMode = (typeof BLEND_MODES)[number];
 /** One effect in the order of a layer or finish. Its parameters are named by its kind; each is a channel. */
 export interface Effect {
   readonly id: string;
-  readonly kind: EffectName;
+  /** The name under which its kind is listed (`core/effects/registry.ts`). */
+  readonly kind: string;
   readonly visible: boolean;
   readonly span?: Span;
   readonly params: Readonly<Record<string, Channel>>;
 }
-
-export const EFFECT_NAMES = [
-  'exposure',
-  'directional blur',
-  'shake',
-  'glow',
-  'flash',
-  'drop shadow',
-  'outline',
-  'outline copies',
-  'rough edge',
-  'drawn sketch',
-  'crop',
-  'flip',
-] as const;
-export type EffectName = (typeof EFFECT_NAMES)[number];
 
 /** Copies behind a layer that do the same some frames later. */
 export interface LateCopies {

@@ -1,5 +1,5 @@
 import type { Draft } from 'immer';
-import { EFFECTS } from '../effects/registry';
+import { effectNamed } from '../effects/registry';
 import type { Channel, Spacing } from '../motion/curve';
 import { CAMERA_CHANNELS, MOTION_CHANNELS, spacingOf, type MotionChannel } from '../motion/motion';
 import { sideOf, type Effect, type Layer, type ShotSide } from '../film/composition';
@@ -118,11 +118,11 @@ export function laneFacts(film: Film, joinId: string, target: LaneTarget): LaneF
       };
     case 'effect': {
       const effect = effectOf(film, target)!;
-      const param = EFFECTS[effect.kind].params[target.param]!;
+      const param = effectNamed(effect.kind).params[target.param]!;
       const { place } = target;
       const owner = place.kind === 'layer' ? layerOf(join, place.layerId)!.name : place.kind === 'join' ? 'Join' : 'Film';
       const { label, unit, min, max, step } = param;
-      const name = `${EFFECTS[effect.kind].name.toLowerCase()}, ${label.toLowerCase()}`;
+      const name = `${effectNamed(effect.kind).name.toLowerCase()}, ${label.toLowerCase()}`;
       return {
         owner,
         name,
@@ -143,7 +143,7 @@ function effectOf(film: Film, { place, effectId, param }: Extract<LaneTarget, { 
   if (place.kind !== 'film' && !film.joins.some((j) => j.id === place.joinId)) return null;
   if (place.kind === 'layer' && layerOf(byId(film.joins, place.joinId, 'join'), place.layerId) === null) return null;
   const effect = effectsAt(film, place).find((e) => e.id === effectId);
-  return effect === undefined || EFFECTS[effect.kind].params[param] === undefined ? null : effect;
+  return effect === undefined || effectNamed(effect.kind).params[param] === undefined ? null : effect;
 }
 
 /** @returns null when what the channel belongs to is gone */
@@ -165,7 +165,7 @@ export function laneChannel(film: Film, joinId: string, target: LaneTarget): Cha
       return layerOf(join, target.layerId)?.time?.speed ?? null;
     case 'effect': {
       const effect = effectOf(film, target);
-      return effect === null ? null : (effect.params[target.param] ?? EFFECTS[effect.kind].params[target.param]!.initial);
+      return effect === null ? null : (effect.params[target.param] ?? effectNamed(effect.kind).params[target.param]!.initial);
     }
   }
 }

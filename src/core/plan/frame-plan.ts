@@ -1,4 +1,4 @@
-import type { BlendMode, Borders, Colour, Combining, EdgeFill, EffectName, MeltQuality, Side } from '../film/composition';
+import type { BlendMode, Borders, Colour, Combining, EdgeFill, MeltQuality, Side } from '../film/composition';
 import type { Matrix } from '../geometry/matrix';
 import type { Tidying } from '../matte/coverage/tidy';
 import type { KeyNow } from '../matte/key/key';
@@ -85,7 +85,7 @@ export type Content =
 
 /** An effect with its numbers as they are on this frame; lengths are film pixels. */
 export interface PlannedEffect {
-  readonly kind: EffectName;
+  readonly kind: string;
   readonly params: Readonly<Record<string, number>>;
 }
 

@@ -1,8 +1,8 @@
 import Joi from 'joi';
+import { EFFECTS } from '../../core/effects/registry';
 import {
   BLEND_MODES,
   EDGE_FILLS,
-  EFFECT_NAMES,
   type Carrier,
   type Effect,
   type LateCopies,
@@ -187,7 +187,7 @@ export const camera = shaped<Camera>({
 const effect = shaped<Effect>({
   id: id.required(),
   kind: Joi.string()
-    .valid(...EFFECT_NAMES)
+    .valid(...EFFECTS.map((e) => e.kind))
     .required(),
   visible: Joi.boolean().required(),
   span,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { EFFECTS } from '../../effects/registry';
+import { effectNamed } from '../../effects/registry';
 import { valuesAt } from '../../effects/effect';
 import { addMarker } from '../../film/edits/marks';
 import { slideEntering } from '../../film/edits';
@@ -35,7 +35,7 @@ function leastOf(settings: Pick<PanelsSettings, 'count' | 'layout' | 'order' | '
   const open = new Float32Array(width * height).fill(1);
   for (const slice of slicesOf(settings, width / scale, height / scale)) {
     const out = createImage(width, height);
-    EFFECTS.crop.draw(src, out, valuesAt(EFFECTS.crop, { ...slice }, scale));
+    effectNamed('crop').draw(src, out, valuesAt(effectNamed('crop'), { ...slice }, scale));
     for (let i = 0; i < open.length; i++) open[i]! *= 1 - out.data[4 * i + 3]! / 255;
   }
   return 1 - Math.max(...open);

@@ -1,6 +1,6 @@
 import { apply, chain, compose, invert, isAffine, isFlat, lengthScale, scaling, translation, type Matrix } from '../../geometry/matrix';
 import type { Combining } from '../../film/composition';
-import { EFFECTS } from '../../effects/registry';
+import { effectNamed } from '../../effects/registry';
 import { valuesAt } from '../../effects/effect';
 import { createImage, type Image } from '../../image/pixels';
 import { shrinkImage, unmultiply } from '../../image/image';
@@ -193,7 +193,7 @@ export class Compositor {
     let [from, to] = [image, (this.spare ??= createImage(this.width, this.height))];
     let other: Image | null = null;
     for (const { kind, params } of effects) {
-      EFFECTS[kind].draw(from, to, valuesAt(EFFECTS[kind], params, scale));
+      effectNamed(kind).draw(from, to, valuesAt(effectNamed(kind), params, scale));
       const free: Image = from === image ? (other ??= createImage(this.width, this.height)) : from;
       [from, to] = [to, free];
     }

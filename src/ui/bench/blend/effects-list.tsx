@@ -1,12 +1,12 @@
 'use client';
 import { useState } from 'react';
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, Trash2 } from 'lucide-react';
-import type { Colour, Effect, EffectName } from '../../../core/film/composition';
+import type { Colour, Effect } from '../../../core/film/composition';
 import { effectsAt, setEffects, type EffectPlace } from '../../../core/film/edits/layers';
 import { filmLength, type PlacedJoin } from '../../../core/film/timing';
 import { channelAt } from '../../../core/motion/curve';
 import { easedKeys } from '../../../core/motion/eases';
-import { EFFECTS } from '../../../core/effects/registry';
+import { effectNamed, EFFECTS } from '../../../core/effects/registry';
 import { Button, IconButton } from '../../parts/button';
 import { ColourRow } from '../../parts/colour-row';
 import { NumberField } from '../../parts/number-field';
@@ -23,16 +23,16 @@ interface EffectsListProps {
   readonly onPreview: (change: PreviewChange) => void;
 }
 
-const newEffect = (kind: EffectName): Effect => ({
+const newEffect = (kind: string): Effect => ({
   id: crypto.randomUUID(),
   kind,
   visible: true,
-  params: Object.fromEntries(Object.entries(EFFECTS[kind].params).map(([name, p]) => [name, p.initial])),
+  params: Object.fromEntries(Object.entries(effectNamed(kind).params).map(([name, p]) => [name, p.initial])),
 });
 
 /** An effect that is as strong as it is on its first frame and gone `frames` later. */
 function dyingAway(effect: Effect, first: number, frames: number): Effect {
-  const { amount, params } = EFFECTS[effect.kind];
+  const { amount, params } = effectNamed(effect.kind);
   if (amount === null) return effect;
   const { initial } = params[amount]!;
   const now = channelAt(effect.params[amount] ?? initial, first, initial);
@@ -44,14 +44,14 @@ const COLOUR_PARTS = ['red', 'green', 'blue'] as const;
 
 /** The colour of an effect that has one and does not change in time; null else. */
 function colourOf({ kind, params }: Effect): Colour | null {
-  const parts = COLOUR_PARTS.map((part) => params[part] ?? EFFECTS[kind].params[part]?.initial);
+  const parts = COLOUR_PARTS.map((part) => params[part] ?? effectNamed(kind).params[part]?.initial);
   return parts.every((v) => typeof v === 'number') ? (parts as unknown as Colour) : null;
 }
 
 /** The numbers of an effect that have a row: those of its colour only where they are keyed. */
 function rowsOf(effect: Effect): readonly string[] {
   const hasColour = colourOf(effect) !== null;
-  return Object.keys(EFFECTS[effect.kind].params).filter((p) => !hasColour || !(COLOUR_PARTS as readonly string[]).includes(p));
+  return Object.keys(effectNamed(effect.kind).params).filter((p) => !hasColour || !(COLOUR_PARTS as readonly string[]).includes(p));
 }
 
 /** Effects in their order, each with its span and its numbers; the rows are made from what an effect says of itself. */
@@ -78,7 +78,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
     <>
       <ol className="flex flex-col gap-2.5">
         {effects.map((effect, i) => {
-          const { name, params } = EFFECTS[effect.kind];
+          const { name, params } = effectNamed(effect.kind);
           const whole =
             place.kind === 'film'
               ? { first: 0, last: Math.max(0, filmLength(film) - 1) }
@@ -148,7 +148,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
                   onPreview={onPreview}
                 />
               ))}
-              {EFFECTS[effect.kind].amount !== null && (
+              {effectNamed(effect.kind).amount !== null && (
                 <div className="flex items-center justify-between gap-1.5">
                   <Button onClick={() => set(`${name} fades out`, effects.with(i, dyingAway(effect, first, fading)))}>
                     Fades out over
@@ -183,21 +183,21 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
         <div>
           <Button
             onClick={() =>
-              set(`Pasted ${EFFECTS[copied[0]!.kind].name.toLowerCase()}`, [
+              set(`Pasted ${effectNamed(copied[0]!.kind).name.toLowerCase()}`, [
                 ...effects,
                 ...copied.map((e) => ({ ...e, id: crypto.randomUUID() })),
               ])
             }
           >
-            Paste the copied {EFFECTS[copied[0]!.kind].name.toLowerCase()} here
+            Paste the copied {effectNamed(copied[0]!.kind).name.toLowerCase()} here
           </Button>
         </div>
       )}
       <SelectRow
         label="Add an effect"
         value=""
-        options={[{ value: '', text: 'choose…' }, ...Object.values(EFFECTS).map((e) => ({ value: e.kind, text: e.name }))]}
-        onChange={(kind) => kind !== '' && set(`Added ${EFFECTS[kind].name.toLowerCase()}`, [...effects, newEffect(kind)])}
+        options={[{ value: '', text: 'choose…' }, ...EFFECTS.map((e) => ({ value: e.kind, text: e.name }))]}
+        onChange={(kind) => kind !== '' && set(`Added ${effectNamed(kind).name.toLowerCase()}`, [...effects, newEffect(kind)])}
       />
     </>
   );

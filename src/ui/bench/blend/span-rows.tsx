@@ -1,5 +1,5 @@
 'use client';
-import { EFFECTS } from '../../../core/effects/registry';
+import { effectNamed } from '../../../core/effects/registry';
 import type { Effect, Span } from '../../../core/film/composition';
 import type { FilmDraft } from '../../../core/film/drafts';
 import { effectsAt, setEffects, setLayer, type EffectPlace } from '../../../core/film/edits/layers';
@@ -33,7 +33,7 @@ export function spanRows(film: Film, placed: PlacedJoin, layerId: string | null)
   const rowsOf = (place: EffectPlace, origin: number, of: string): SpanRow[] =>
     effectsAt(film, place).map((effect) => ({
       id: effect.id,
-      name: EFFECTS[effect.kind].name,
+      name: effectNamed(effect.kind).name,
       of,
       span: shown(effect.span, origin),
       set: (d, { first, last }) => {
