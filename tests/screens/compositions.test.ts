@@ -84,7 +84,7 @@ describe('a zoom through', () => {
       30_000,
     );
     // and one press for the carry: ten actions in all
-    await page.click('To the overlap’s start');
+    await page.click('To overlap start');
     await page.until(`return document.querySelector('[data-way]') === null`, 'nothing is lacking', 120_000);
     // nobody is led away from where the carry was asked for
     expect(await page.script(`return document.querySelector('[role="tab"][data-value="mask"]').ariaSelected`)).toBe('true');

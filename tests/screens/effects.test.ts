@@ -55,7 +55,7 @@ describe('effects', () => {
       `[...document.querySelectorAll('section[aria-label=Layers] button')].find((b) => b.textContent.startsWith('Handcart')).click()`,
     );
     await page.click('Fades out over');
-    await undoIs('Drop shadow dies away');
+    await undoIs('Drop shadow fades out');
     const { layers } = (await film()).joins.find((j) => j.name === NAME)!;
     const amount = layers.find((l) => l.name === 'Handcart')!.effects[0]!.params['amount'];
     expect(amount).toMatchObject([

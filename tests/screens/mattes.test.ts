@@ -165,7 +165,7 @@ describe('a matte cut by strokes', () => {
     await page.stageShows(`leaving, frame ${frameOf(46)}`);
     await selectMatte();
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 2`, 'the matte is there');
-    await page.click('To the overlap’s start');
+    await page.click('To overlap start');
     await page.until(`return document.querySelectorAll('[data-matte-mark]').length >= 4`, 'it is on its way', 90_000);
     await page.script(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('Stop,')).click()`);
     await page.until(

@@ -65,7 +65,7 @@ try {
   await page.keys('x');
   await stroke([150, 120], [180, 600], [330, 640]);
   await page.until(`return document.querySelector('[data-matte-mark=hand]') !== null`, 'the matte is cut', 60_000);
-  await page.click('To the overlap’s start');
+  await page.click('To overlap start');
   await page.until(`return document.querySelectorAll('[data-matte-mark]').length > 8`, 'it is carried', 120_000);
   await page.screenshot(join(out, 'bench-strokes.png'));
   await take(

@@ -3,10 +3,10 @@ import type { FollowGoal } from '../../../core/film/follow-orders';
 import { Button } from '../../parts/button';
 
 const DIRECTIONS = [
-  { goal: 'previous', text: '1 frame back', icon: StepBack, key: null },
-  { goal: 'next', text: '1 frame on', icon: StepForward, key: 'T' },
-  { goal: 'start', text: 'To the overlap’s start', icon: SkipBack, key: null },
-  { goal: 'end', text: 'To the overlap’s end', icon: SkipForward, key: null },
+  { goal: 'previous', text: 'Frame back', icon: StepBack, key: null },
+  { goal: 'next', text: 'Frame on', icon: StepForward, key: 'T' },
+  { goal: 'start', text: 'To overlap start', icon: SkipBack, key: null },
+  { goal: 'end', text: 'To overlap end', icon: SkipForward, key: null },
   { goal: 'both ways', text: 'Both ways', icon: MoveHorizontal, key: null },
 ] as const;
 

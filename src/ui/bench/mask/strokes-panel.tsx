@@ -82,7 +82,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
         <div className="flex flex-wrap gap-1.5">
           <DirectionButtons disabled={here === null || job !== undefined} reaches={tools.reaches} onGo={tools.carry} />
           <Button disabled={here === null || job !== undefined} onClick={() => tools.carry('whole shot')}>
-            <MoveHorizontal size={13} /> The whole shot
+            <MoveHorizontal size={13} /> Whole shot
           </Button>
           <Button disabled={here === null || job !== undefined || hand < 2} onClick={() => tools.carry('next painted')}>
             <Play size={13} /> To the next painted
