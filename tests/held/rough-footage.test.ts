@@ -26,7 +26,7 @@ import { edgesOfPassing, ROUGH_TAKES, roughFrame, shapeOn, writeRoughTake, type 
 import { writeBand } from '../fixtures/rough-sound';
 
 const [WIDTH, HEIGHT, RATE] = [480, 270, 24];
-const HANDLES = 6;
+const HANDLES = 3;
 const takeNamed = (name: string): RoughTake => ROUGH_TAKES.find((t) => t.name === name)!;
 
 /** A shot, film frames of its take, and how it goes over into the next. */
