@@ -159,7 +159,7 @@ try {
     'the film is on its way',
     90_000,
   );
-  await page.screenshot(join(out, 'send-out.png'));
+  await page.screenshot(join(out, 'export.png'));
 } finally {
   await page.close();
   await demo.close();
