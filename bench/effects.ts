@@ -121,7 +121,7 @@ function fullFrame(): FramePlan {
       i === 11 ? IDENTITY : chain(scaling(0.5), translation(40 * (i % 5) - 80, 30 * (i % 4) - 45)),
     ),
     effects: ([['shake'], ['exposure'], ['crop'], ['drop shadow']][i] ?? []).map((kind) => ({
-      kind: kind as string,
+      kind: kind,
       params: { strengthPx: 8, stops: 0.5, left: 20, frame: 3 },
     })),
   });

@@ -1,6 +1,6 @@
 // Browser worker: decodes proxies and draws frame plans for the stage and the weave.
 import { ProxyDecoder } from './frames/proxy-decoder';
-import { serveFrames, type FramesPort } from './frames/serve';
+import { serveFrames } from './frames/serve';
 
 serveFrames(self, {
   open: (source) => new ProxyDecoder(source),

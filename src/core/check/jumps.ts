@@ -1,4 +1,3 @@
-import { kindOf } from '../film/film';
 import type { PlacedJoin } from '../film/timing';
 import { effectNamed } from '../effects/registry';
 import { kindNamed } from '../recipes/kinds';

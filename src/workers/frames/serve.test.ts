@@ -4,7 +4,7 @@ import { createImage, type Image } from '../../core/image/pixels';
 import type { FramePlan, PlannedMatte } from '../../core/plan/frame-plan';
 import { plainPlanned } from '../../core/plan/plan-shot';
 import type { FramesReply, FramesRequest, ProxySource } from './protocol';
-import { serveFrames, type FramesPort } from './serve';
+import { serveFrames } from './serve';
 
 const [W, H] = [8, 4];
 const SOURCE: ProxySource = { mediumId: 'm', url: '/m', framesPerSecond: 24, frames: 10 };
