@@ -7,6 +7,7 @@ import { mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../../c
 import { againstOwn, pinByPoints } from '../../../core/pair/bring-together';
 import { kindNamed, type AnySettings } from '../../../core/recipes/kinds';
 import { layJoin, setSettings } from '../../../core/recipes/making';
+import { offersFor } from '../../../core/recipes/offers';
 import type { RecipeName } from '../../../core/film/recipe-settings';
 import { addOutlineOnTrack } from '../../../core/film/edits/mattes';
 import { isMade, isOfRecipe } from '../../../core/film/mattes';
@@ -111,20 +112,14 @@ function MatteRow({ placed, field, settings, value, onChange, onOpen }: MatteRow
   const mattes = film.mattes.filter((m) => m.id === value || ((side === 'any' || m.mediumId === placed[side].mediumId) && !isOfRecipe(m)));
   const chosen = film.mattes.find((m) => m.id === value);
   const paintedIn = (['leaving', 'entering'] as const).find((s) => placed[s].mediumId === chosen?.mediumId);
-  const tracks = (film.tracks ?? []).filter(
-    (t) =>
-      field.orTrack === true &&
-      side !== 'any' &&
-      t.mediumId === placed[side].mediumId &&
-      t.model !== 'position' &&
-      !mattes.some((m) => m.trackId === t.id),
-  );
+  const { kind } = placed.join.recipe!;
+  const tracks = field.orTrack === true ? offersFor(film, placed, kindNamed(kind).need).filter((o) => o.kind === 'track') : [];
   const none = value === null || field.orNone !== undefined ? [{ value: '', text: field.orNone ?? 'choose…' }] : [];
   const choose = (id: string): void => {
     if (!tracks.some((t) => t.id === id)) return onChange({ [field.name]: id === '' ? null : id });
     store.edit(`${field.label}: the region of a track`, (d) => {
       const made = addOutlineOnTrack(d, id, () => crypto.randomUUID());
-      setSettings(d, media, placed.join.id, placed.join.recipe!.kind, { [field.name]: made });
+      setSettings(d, media, placed.join.id, kind, { [field.name]: made });
     });
   };
   return (
