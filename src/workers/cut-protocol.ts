@@ -4,6 +4,7 @@ import type { ProxySource } from './frames/protocol';
 
 /** A matte to be cut from strokes on one frame. Only the newest one that waits is done. */
 export interface CutRequest {
+  readonly kind: 'cut';
   readonly job: number;
   readonly source: ProxySource;
   /** The medium's own size; strokes are in its pixels from the centre. */

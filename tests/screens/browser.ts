@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 export { By };
@@ -206,7 +206,6 @@ export class Browser {
     writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
   }
 
-  /** Messages of the page's console that are errors. */
   /** What axe finds, its advice on landmarks and headings included. */
   async axeFindings(): Promise<string[]> {
     await this.script(readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8'));
@@ -216,6 +215,59 @@ export class Browser {
     return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join('\n')}`);
   }
 
+  /** The name of what has the focus; empty when nothing has. */
+  focused(): Promise<string> {
+    return this.script(
+      `const e = document.activeElement; return e === null || e === document.body ? '' : (e.getAttribute('aria-label') ?? e.textContent).trim()`,
+    );
+  }
+
+  /** Toolbars and lists in which Tab stops more than once, by name. */
+  rowsOfManyStops(): Promise<string[]> {
+    return this.script(
+      `return [...document.querySelectorAll('[role=toolbar], [role=tablist], [role=group][aria-label="Keyframes"], ul:has(button, a)')]
+         .filter((row) => [...row.querySelectorAll('button:not(:disabled), a[href], [role=tab], input[type=checkbox]')].filter((e) => e.tabIndex >= 0).length > 1)
+         .map((row) => row.getAttribute('aria-label') ?? row.textContent.slice(0, 60))`,
+    );
+  }
+
+  /** Holds the page's thread, so that nothing else of it runs meanwhile. */
+  holdThread(milliseconds: number): Promise<void> {
+    return this.script(`const end = performance.now() + ${milliseconds}; while (performance.now() < end) Math.sqrt(end)`);
+  }
+
+  /** Waits until it plays, or stands. */
+  plays(is: boolean): Promise<unknown> {
+    return this.until(
+      `return document.querySelector('[aria-label="Pause (Space)"]') ${is ? '!==' : '==='} null`,
+      is ? 'it plays' : 'it stands',
+      60_000,
+    );
+  }
+
+  /** Opens a dialog by a key on its button and closes it again; the focus has to come back. @returns what axe finds in it */
+  async findingsOfDialog(name: string): Promise<string[]> {
+    await (await this.named(name)).sendKeys(Key.ENTER);
+    await this.find('[role=dialog]');
+    const findings = await this.axeFindings();
+    await this.keys(Key.ESCAPE);
+    await this.until(`return document.querySelector('[role=dialog]') === null`, 'the dialog is closed');
+    await this.driver.wait(async () => (await this.focused()) === name, WAIT_MS, `the focus is back on ${name}`);
+    return findings;
+  }
+
+  /** Opens a menu and closes it again. @returns what axe finds in it */
+  async findingsOfMenu(name: string): Promise<string[]> {
+    await this.click(name);
+    await this.find('[role=menuitem]');
+    const findings = await this.axeFindings();
+    await this.keys(Key.ESCAPE);
+    await this.until(`return document.querySelector('[role=menuitem]') === null`, 'the menu is closed');
+    await this.driver.wait(async () => (await this.focused()) === name, WAIT_MS, `the focus is back on ${name}`);
+    return findings;
+  }
+
+  /** Messages of the page's console that are errors. */
   async consoleErrors(): Promise<string[]> {
     const entries = await this.driver.manage().logs().get('browser');
     return entries.filter((e) => e.level.name === 'SEVERE').map((e) => e.message);

@@ -19,9 +19,6 @@ afterAll(async () => {
   await opened?.close();
 });
 
-const holdThread = (): Promise<void> =>
-  opened.page.script(`const end = performance.now() + ${HELD_MS}; while (performance.now() < end) Math.sqrt(end)`);
-
 /** The ways in which playing ends. */
 const ENDS: Readonly<Record<string, () => Promise<unknown>>> = {
   K: () => opened.page.keys('k'),
@@ -29,13 +26,6 @@ const ENDS: Readonly<Record<string, () => Promise<unknown>>> = {
   'a step': () => opened.page.keys(Key.ARROW_RIGHT),
   leaving: () => opened.page.script(`document.querySelector('a[href^="/films/"]').click()`),
 };
-
-const plays = (is: boolean): Promise<unknown> =>
-  opened.page.until(
-    `return document.querySelector('[aria-label="Pause (Space)"]') ${is ? '!==' : '==='} null`,
-    is ? 'it plays' : 'it stands',
-    60_000,
-  );
 
 describe('a page whose thread is held for a while as it plays', () => {
   it.each(['cut', ...KIND_NAMES].map((kind, i) => [kind, Object.keys(ENDS)[i % 4]!] as const))(
@@ -50,11 +40,11 @@ describe('a page whose thread is held for a while as it plays', () => {
       await page.find('canvas[data-stage]');
       await page.until(`return document.querySelector('canvas[data-stage]').dataset.drawn !== ''`, 'a frame is shown', 60_000);
       await page.keys(' ');
-      await plays(true);
-      await holdThread();
-      await plays(true);
+      await page.plays(true);
+      await page.holdThread(HELD_MS);
+      await page.plays(true);
       await ENDS[end]!();
-      await plays(false);
+      await page.plays(false);
       // what is left of late blocks would end the page now
       await page.script(`return document.body.offsetWidth`);
       expect(await page.script(`return document.querySelector('[data-failed]') === null`)).toBe(true);

@@ -22,11 +22,6 @@ const MAIN: Readonly<Record<string, string>> = {
   check: 'Issues in this join',
 };
 
-const focused = (): Promise<string> =>
-  opened.page.script(
-    `const e = document.activeElement; return e === null || e === document.body ? '' : (e.getAttribute('aria-label') ?? e.textContent).trim()`,
-  );
-
 /** Opens a step of the tram's wipe with nothing focused. */
 async function open(step: string): Promise<void> {
   const { page, demo } = opened;
@@ -39,7 +34,7 @@ async function open(step: string): Promise<void> {
 async function tabsTo(name: string, most: number): Promise<number | null> {
   for (let n = 1; n <= most; n++) {
     await opened.page.keys(Key.TAB);
-    if ((await focused()) === name) return n;
+    if ((await opened.page.focused()) === name) return n;
   }
   return null;
 }
@@ -49,7 +44,7 @@ describe('by keyboard alone', () => {
     const { page } = opened;
     await open(step);
     await page.keys(Key.TAB);
-    expect(await focused()).toMatch(/^Skip to /);
+    expect(await opened.page.focused()).toMatch(/^Skip to /);
     await page.keys(Key.ENTER);
     expect(await tabsTo(name, 14)).not.toBeNull();
   });
@@ -60,21 +55,16 @@ describe('by keyboard alone', () => {
       await page.driver.get(url);
       await page.find('canvas[data-stage]');
       await page.find('[role=toolbar] button');
-      const many = await page.script<string[]>(
-        `return [...document.querySelectorAll('[role=toolbar], [role=tablist], [role=group][aria-label="Keyframes"], ul:has(button, a)')]
-           .filter((row) => [...row.querySelectorAll('button:not(:disabled), a[href], [role=tab], input[type=checkbox]')].filter((e) => e.tabIndex >= 0).length > 1)
-           .map((row) => row.getAttribute('aria-label') ?? row.textContent.slice(0, 60))`,
-      );
-      expect(many).toEqual([]);
+      expect(await page.rowsOfManyStops()).toEqual([]);
     }
     await page.keys(Key.TAB, Key.TAB, Key.ENTER); // to the stage
     expect(await tabsTo('Zoom out (−)', 6)).not.toBeNull();
     await page.keys(Key.ARROW_RIGHT);
-    expect(await focused()).toBe('Zoom in (+)');
+    expect(await opened.page.focused()).toBe('Zoom in (+)');
     await page.keys(Key.END);
-    expect(await focused()).toMatch(/guides/i);
+    expect(await opened.page.focused()).toMatch(/guides/i);
     await page.keys(Key.HOME, Key.TAB);
-    expect(await focused()).not.toBe('Zoom in (+)');
+    expect(await opened.page.focused()).not.toBe('Zoom in (+)');
   });
 
   it('arrows step through frames after a click on a button of a toolbar', async () => {
@@ -88,15 +78,9 @@ describe('by keyboard alone', () => {
 });
 
 describe('menus and dialogs', () => {
-  it.each(['Add a layer, a carrier or the camera', 'Add a matte'])('have nothing for axe: %s', async (menu) => {
-    const { page } = opened;
+  it.each(['Add a layer, a carrier or the camera', 'Add a matte'])('have nothing for axe, and give the focus back: %s', async (menu) => {
     await open('move');
-    await page.click(menu);
-    await page.find('[role=menuitem]');
-    expect(await page.axeFindings()).toEqual([]);
-    await page.keys(Key.ESCAPE);
-    await page.until(`return document.querySelector('[role=menuitem]') === null`, 'the menu is closed');
-    expect(await focused()).toBe(menu);
+    expect(await opened.page.findingsOfMenu(menu)).toEqual([]);
   });
 
   it.each([
@@ -105,13 +89,7 @@ describe('menus and dialogs', () => {
     ['Keyboard shortcuts (?)', 'move'],
     ['Export', 'check'],
   ])('have nothing for axe, and give the focus back: %s', async (name, step) => {
-    const { page } = opened;
     await open(step);
-    await (await page.named(name)).sendKeys(Key.ENTER);
-    await page.find('[role=dialog]');
-    expect(await page.axeFindings()).toEqual([]);
-    await page.keys(Key.ESCAPE);
-    await page.until(`return document.querySelector('[role=dialog]') === null`, 'the dialog is closed');
-    await page.until(`return (document.activeElement?.getAttribute('aria-label') ?? document.activeElement?.textContent.trim()) === ${JSON.stringify(name)}`, 'the focus is back'); // prettier-ignore
+    expect(await opened.page.findingsOfDialog(name)).toEqual([]);
   });
 });

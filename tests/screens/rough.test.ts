@@ -190,4 +190,76 @@ describe('files of one’s own', () => {
     await page.until(`return !document.body.innerText.includes('The overlap stays as you set it.')`, 'it follows again');
     expect((await film()).joins[2]!.before).not.toBe(before - 5);
   }, 120_000);
+
+  it('play on while the page has no time, and stop when told to', async () => {
+    for (const [url, end] of [
+      [`${server.url}/films/${filmId}?frame=20`, 'k'],
+      [`${server.url}/films/${filmId}/joins/${(await film()).joins[0]!.id}?step=move&view=result`, ' '],
+    ] as const) {
+      await page.driver.get(url);
+      await page.find('canvas[data-stage]');
+      await page.until(`return document.querySelector('canvas[data-stage]').dataset.drawn !== ''`, 'a frame is shown');
+      await page.keys(' ');
+      await page.plays(true);
+      await page.holdThread(2500);
+      await page.plays(true);
+      await page.keys(end);
+      await page.plays(false);
+      expect(await page.script(`return document.querySelector('[data-failed]') === null`)).toBe(true);
+    }
+    expect(await page.consoleErrors()).toEqual([]);
+  }, 120_000);
+
+  it('can be worked on without a pointer: a stop a row, the focus given back, nothing for axe', async () => {
+    await page.driver.get(`${server.url}/films/${filmId}?frame=20`);
+    await page.find('[role=toolbar] button');
+    expect(await page.rowsOfManyStops()).toEqual([]);
+    expect(await page.findingsOfDialog('Export')).toEqual([]);
+    for (const [step, dialog] of [
+      ['pair', 'Choose the kind of join…'],
+      ['move', 'Keyboard shortcuts (?)'],
+    ] as const) {
+      await openJoin(0, { step, view: 'result' });
+      await page.find('[role=toolbar] button');
+      expect(await page.rowsOfManyStops()).toEqual([]);
+      expect(await page.findingsOfDialog(dialog)).toEqual([]);
+    }
+    expect(await page.findingsOfMenu('Add a layer, a carrier or the camera')).toEqual([]);
+  }, 120_000);
+
+  it('are joined by a move that continues from the previous one, which asks before it changes what was typed', async () => {
+    const LABEL = 'Continues from the previous bridge';
+    for (const [at, leaving, entering] of [
+      [1, 'Meadow', 'Garden'],
+      [2, 'Garden', 'Large'],
+    ] as const) {
+      await openJoin(at, { step: 'pair', view: 'result' });
+      await page.chooseKind('bridge');
+      const { cut } = placedJoins(await film())[at]!;
+      await openJoin(at, { step: 'move', view: 'result', frame: String(cut) });
+      for (const name of [leaving, entering]) {
+        await page.click(`Mark in ${name}`);
+        const place = await page.onStage(name === leaving ? 800 : 640, 400, 1280);
+        await page.clickAt(place.x, place.y);
+        await page.find('[aria-label^="Undo: Marked a point of interest"]');
+      }
+      await page.click('From the points');
+      await type('Size', '40');
+      await type('Over', '12');
+    }
+    const now = async (): Promise<{ length: number; goesOn: unknown }> => {
+      const { before, after, recipe } = (await film()).joins[2]!;
+      return { length: before + after, goesOn: (recipe?.settings as { goesOn: boolean }).goesOn };
+    };
+    expect(await now()).toEqual({ length: 12, goesOn: false });
+    await page.click(LABEL);
+    await says('It then starts where the previous one ends');
+    await page.click('Leave it');
+    expect(await now()).toEqual({ length: 12, goesOn: false });
+    await page.click(LABEL);
+    await page.click('Continue from it');
+    await page.find(`[aria-label^="Undo: Bridge: continues from the previous bridge"]`);
+    expect((await now()).goesOn).toBe(true);
+    expect((await now()).length).toBeGreaterThan(12);
+  }, 120_000);
 });

@@ -10,29 +10,33 @@ import type { Aligned } from '../../core/pair/align';
 import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
 import type { FramesReply, FramesRequest, Lane } from '../../workers/frames/protocol';
+import { WorkerChannel } from './worker-channel';
 
 const BITMAP_BYTES = 400 * 2 ** 20;
 const MOST_MEASURED = 4000;
 
 const coveragesOf = (drawing: Drawing): readonly PlannedCoverage[] => [...needsOf(...plansOf(drawing)).coverages.values()];
 
+interface Drawn {
+  readonly bitmap: ImageBitmap;
+  /** The places of the stored coverage in it. */
+  readonly shows: readonly string[];
+}
+
+const bytesOf = ({ bitmap }: Drawn): number => 4 * bitmap.width * bitmap.height;
+
 /** Draws frames in the worker and keeps them, so that a frame seen once is there at once. */
 export class FramesClient {
-  private readonly worker: Worker;
-  private readonly cache = new Map<string, Drawn>();
-  private cachedBytes = 0;
-  private readonly open = new Map<
-    number,
-    { key: string; promise: Promise<ImageBitmap | null>; settle: (bitmap: ImageBitmap | null) => void; fail: (error: Error) => void }
-  >();
+  private readonly channel = new WorkerChannel<FramesRequest, FramesReply>(
+    new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' }),
+    'The frame worker',
+  );
+  /** What falls out is not closed: it may still be on its way to a canvas. */
+  private readonly cache = new LRUCache<string, Drawn>({ maxSize: BITMAP_BYTES, sizeCalculation: bytesOf });
   /** What was measured of plans, by the plan as text. */
   private readonly measured = new LRUCache<string, Measured>({ max: MOST_MEASURED });
-  private readonly measuring = new Map<
-    number,
-    { readonly key: string; readonly settle: (found: Measured | null) => void; readonly fail: (error: Error) => void }
-  >();
-  private readonly byKey = new Map<string, { readonly job: number; readonly shows: readonly string[] }>();
-  private jobs = 0;
+  /** What is being drawn, by what it is, and the places of the stored coverage in it. */
+  private readonly drawing = new Map<string, { readonly bitmap: Promise<ImageBitmap | null>; readonly shows: readonly string[] }>();
   private readonly listeners = new Set<() => void>();
   /** How often the stored coverage of a matte has changed, as a whole and on single frames. */
   private readonly changes = new Map<string, number>();
@@ -59,20 +63,11 @@ export class FramesClient {
   }
 
   constructor(filmId: string) {
-    this.worker = new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' });
-    this.worker.onmessage = ({ data }: MessageEvent<FramesReply>) => this.receive(data);
-    this.send({ kind: 'mattes', url: new URL(`/api/films/${filmId}/mattes`, location.href).href });
-    this.worker.onerror = (event) => {
-      for (const { fail } of this.open.values()) fail(new Error(event.message || 'The frame worker stopped. Reload the page.'));
-      for (const { fail } of this.measuring.values()) fail(new Error(event.message || 'The frame worker stopped. Reload the page.'));
-      this.open.clear();
-      this.measuring.clear();
-      this.byKey.clear();
-    };
+    this.channel.tell({ kind: 'mattes', url: new URL(`/api/films/${filmId}/mattes`, location.href).href });
   }
 
   setMedia(media: ReadonlyMap<string, MediumFacts>): void {
-    this.send({
+    this.channel.tell({
       kind: 'media',
       media: [...media.values()].map((m) => ({
         mediumId: m.id,
@@ -85,27 +80,35 @@ export class FramesClient {
 
   /** The picture, when it is there already. */
   cached(drawing: Drawing, width: number, height: number): ImageBitmap | null {
-    return this.lookUp(keyOf(drawing, width, height));
+    return this.cache.get(keyOf(drawing, width, height))?.bitmap ?? null;
   }
 
   /** Draws; null when the request was dropped for a newer one. @throws Error when a frame cannot be decoded. */
   draw(drawing: Drawing, width: number, height: number, lane: Lane): Promise<ImageBitmap | null> {
     const key = keyOf(drawing, width, height);
-    const known = this.lookUp(key);
-    if (known !== null) return Promise.resolve(known);
-    const running = this.byKey.get(key);
-    if (running !== undefined && lane !== 'now') return this.open.get(running.job)!.promise;
-    const job = ++this.jobs;
-    let settle: (bitmap: ImageBitmap | null) => void = () => undefined;
-    let fail: (error: Error) => void = () => undefined;
-    const promise = new Promise<ImageBitmap | null>((resolve, reject) => {
-      settle = resolve;
-      fail = reject;
-    });
-    this.open.set(job, { key, promise, settle, fail });
-    this.byKey.set(key, { job, shows: coveragesOf(drawing).map((c) => placeOf(c.matteId, c.frame)) });
-    this.send({ kind: 'draw', job, lane, drawing, width, height });
-    return promise;
+    const known = this.cache.get(key);
+    if (known !== undefined) return Promise.resolve(known.bitmap);
+    const running = this.drawing.get(key);
+    if (running !== undefined && lane !== 'now') return running.bitmap;
+    const bitmap = this.drawn(key, { kind: 'draw', lane, drawing, width, height }, () => this.drawing.get(key)?.bitmap === bitmap);
+    this.drawing.set(key, { bitmap, shows: coveragesOf(drawing).map((c) => placeOf(c.matteId, c.frame)) });
+    return bitmap;
+  }
+
+  /** One that was asked for before its matte changed is shown, but not kept. */
+  private async drawn(
+    key: string,
+    request: Omit<Extract<FramesRequest, { kind: 'draw' }>, 'job'>,
+    isCurrent: () => boolean,
+  ): Promise<ImageBitmap | null> {
+    try {
+      const reply = await this.channel.ask(request);
+      if (reply?.kind !== 'drawn') return null;
+      if (isCurrent()) this.cache.set(key, { bitmap: reply.bitmap, shows: this.drawing.get(key)!.shows });
+      return reply.bitmap;
+    } finally {
+      if (isCurrent()) this.drawing.delete(key);
+    }
   }
 
   /** The share of a frame that nothing covers, 0..1; null when it is no longer wanted. @throws Error when it cannot be told */
@@ -161,122 +164,55 @@ export class FramesClient {
     return found?.kind === 'looked' ? found.look : null;
   }
 
-  private askFor<K extends MeasureKind>(
+  private async askFor<K extends MeasureKind>(
     kind: K,
     owner: string,
     asked: Omit<Extract<FramesRequest, { kind: K }>, 'kind' | 'job' | 'owner'>,
   ): Promise<Measured | null> {
     const key = `${kind} ${JSON.stringify(asked)}`;
     const known = this.measured.get(key);
-    if (known !== undefined) return Promise.resolve(known);
-    const job = ++this.jobs;
-    const answer = new Promise<Measured | null>((settle, fail) => this.measuring.set(job, { key, settle, fail }));
-    this.send({ kind, job, owner, ...asked } as unknown as FramesRequest);
-    return answer;
+    if (known !== undefined) return known;
+    const changes = this.allChanges;
+    const found = await this.channel.ask({ kind, owner, ...asked } as unknown as Parameters<typeof this.channel.ask>[0]);
+    if (found === null || found.kind === 'drawn') return null;
+    // what was measured of a matte that has changed since is not kept
+    if (changes === this.allChanges) this.measured.set(key, found);
+    return found;
   }
 
   /** Takes back what waits to be measured for `owner`. */
   dropMeasures(owner: string): void {
-    this.send({ kind: 'drop measures', owner });
+    this.channel.tell({ kind: 'drop measures', owner });
   }
 
   /** The stored coverage of a matte has changed on a frame, or with null on any: what was drawn with it is drawn anew. */
   forgetMatte(matteId: string, frame: number | null): void {
     const place = frame === null ? matteId : placeOf(matteId, frame);
     this.changes.set(place, this.changed(place) + 1);
-    this.send({ kind: 'forget', matteId, frame });
+    this.channel.tell({ kind: 'forget', matteId, frame });
     this.measured.clear();
     this.allChanges++;
     const isShown = (shown: string): boolean => shown === place || (frame === null && shown.startsWith(`${matteId}:`));
-    for (const [key, { shows }] of this.cache) if (shows.some(isShown)) this.discard(key);
-    for (const [key, { shows }] of this.byKey) if (shows.some(isShown)) this.byKey.delete(key);
+    for (const [key, { shows }] of this.cache) if (shows.some(isShown)) this.cache.delete(key);
+    for (const [key, { shows }] of this.drawing) if (shows.some(isShown)) this.drawing.delete(key);
     for (const listener of this.listeners) listener();
   }
 
   drop(lane: Lane): void {
-    this.send({ kind: 'drop', lane });
+    this.channel.tell({ kind: 'drop', lane });
   }
 
   close(): void {
-    this.worker.terminate();
-  }
-
-  private send(message: FramesRequest): void {
-    this.worker.postMessage(message);
+    this.channel.close();
   }
 
   private changed(place: string): number {
     return this.changes.get(place) ?? 0;
   }
-
-  private lookUp(key: string): ImageBitmap | null {
-    const found = this.cache.get(key);
-    if (found === undefined) return null;
-    this.cache.delete(key);
-    this.cache.set(key, found);
-    return found.bitmap;
-  }
-
-  private receive(message: FramesReply): void {
-    const asker = this.measuring.get(message.job);
-    if (asker !== undefined) {
-      this.measuring.delete(message.job);
-      if (message.kind === 'failed') asker.fail(new Error(message.reason));
-      else {
-        const found = message.kind === 'drawn' || message.kind === 'dropped' ? null : message;
-        if (found !== null) this.remember(asker.key, found);
-        asker.settle(found);
-      }
-      return;
-    }
-    const job = this.open.get(message.job);
-    if (job === undefined) return;
-    this.open.delete(message.job);
-    // one that was asked before its matte changed is shown, but not kept
-    const asked = this.byKey.get(job.key);
-    const current = asked?.job === message.job;
-    if (current) this.byKey.delete(job.key);
-    if (message.kind === 'dropped') job.settle(null);
-    else if (message.kind === 'failed') job.fail(new Error(message.reason));
-    else if (message.kind === 'drawn') {
-      if (current) this.keep(job.key, { bitmap: message.bitmap, shows: asked.shows });
-      job.settle(message.bitmap);
-    }
-  }
-
-  private remember(key: string, found: Measured): void {
-    this.measured.set(key, found);
-  }
-
-  private keep(key: string, drawn: Drawn): void {
-    this.discard(key);
-    this.cache.set(key, drawn);
-    this.cachedBytes += bytesOf(drawn);
-    for (const old of this.cache.keys()) {
-      if (this.cachedBytes <= BITMAP_BYTES) break;
-      this.discard(old);
-    }
-  }
-
-  /** Not closed: it may still be on its way to a canvas. */
-  private discard(key: string): void {
-    const drawn = this.cache.get(key);
-    if (drawn === undefined) return;
-    this.cache.delete(key);
-    this.cachedBytes -= bytesOf(drawn);
-  }
 }
 
 type MeasureKind = 'measure' | 'measure hole' | 'align' | 'step' | 'carry points' | 'look';
 type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' | 'carried points' | 'looked' }>;
-
-interface Drawn {
-  readonly bitmap: ImageBitmap;
-  /** The places of the stored coverage in it. */
-  readonly shows: readonly string[];
-}
-
-const bytesOf = ({ bitmap }: Drawn): number => 4 * bitmap.width * bitmap.height;
 
 /** The stored coverage of a matte on one medium frame. */
 const placeOf = (matteId: string, frame: number): string => `${matteId}:${frame}`;
