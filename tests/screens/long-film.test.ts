@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { addShot } from '../../src/core/film/edits';
+import { addShot } from '../../src/core/film/edits/reel';
 import type { Film } from '../../src/core/film/film';
 import { makeEdit } from '../../src/core/film/history';
 import { readyMedia, type ShelfMedium } from '../../src/core/film/media-facts';

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { setOverlap, trimEnd, trimStart } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { trimEnd, trimStart } from '../film/edits/trims';
 import { addLayer, setLayer, setMotion } from '../film/edits/layers';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../film/sample-film';
 import { placedJoins } from '../film/timing';

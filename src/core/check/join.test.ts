@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { setOverlap, slideEntering, trimEnd } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { slideEntering, trimEnd } from '../film/edits/trims';
 import { setLayer } from '../film/edits/layers';
 import { addMatte, addMatteUse, addTrack, setSteadying } from '../film/edits/mattes';
 import { changed, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { addInterest } from '../film/edits/interest';
-import { setFraming, setOverlap } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { setFraming } from '../film/edits/shots';
 import { setEffects } from '../film/edits/layers';
 import { addMatteUse } from '../film/edits/mattes';
 import type { Film, Media } from '../film/film';

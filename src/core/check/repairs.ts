@@ -1,6 +1,7 @@
 import type { Draft } from 'immer';
 import type { NewId } from '../film/drafts';
-import { makeRoom, setFraming, slideEntering, trimEnd } from '../film/edits';
+import { setFraming } from '../film/edits/shots';
+import { makeRoom, slideEntering, trimEnd } from '../film/edits/trims';
 import { setLayer } from '../film/edits/layers';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import { placeJoin } from '../film/timing';

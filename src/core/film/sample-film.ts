@@ -1,6 +1,6 @@
 import { rational, type Rational } from '../geometry/rational';
 import type { NewId } from './drafts';
-import { addShot } from './edits';
+import { addShot } from './edits/reel';
 import { createFilm, type Film, type Medium } from './film';
 import { makeEdit } from './history';
 import { makeKind } from '../recipes/making';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
-import { addShot } from './edits';
+import { addShot } from './edits/reel';
 import { createFilm } from './film';
 import { changed, sampleFilm, sampleMedium } from './sample-film';
 import { formatTimecode, handlesOf, mediumFrameAt, nearestPictured, offsetOfMediumFrame, parseTimecode, placedJoins } from './timing';

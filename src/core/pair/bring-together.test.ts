@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { setFraming } from '../film/edits';
+import { setFraming } from '../film/edits/shots';
 import { addInterest, interestAt, removeInterest, setInterest } from '../film/edits/interest';
 import type { Film } from '../film/film';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../film/sample-film';

@@ -1,4 +1,5 @@
-import { setFraming, trimEnd, trimStart } from '../film/edits';
+import { setFraming } from '../film/edits/shots';
+import { trimEnd, trimStart } from '../film/edits/trims';
 import type { FilmDraft, NewId } from '../film/drafts';
 import { byId, type Film, type Media, type Medium, type OwnFraming, type Shot } from '../film/film';
 import type { PairOrder, PairSpan } from '../film/job';

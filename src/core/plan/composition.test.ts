@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { setFraming, setOverlap, setShotTime, stretchShot, trimEnd, trimStart } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { setFraming, setShotTime, stretchShot } from '../film/edits/shots';
+import { trimEnd, trimStart } from '../film/edits/trims';
 import {
   addCarrier,
   addLayer,

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { apply, cornersOf, invert } from '../geometry/matrix';
-import { setOverlap, setShotMove, trimStart } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { setShotMove } from '../film/edits/shots';
+import { trimStart } from '../film/edits/trims';
 import type { Film } from '../film/film';
 import { channelAt } from '../motion/curve';
 import { moveOf } from '../pair/borrowed-move';

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { setOverlap, setOutline, trimEnd, trimStart } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { setOutline } from '../film/edits/mattes';
+import { trimEnd, trimStart } from '../film/edits/trims';
 import { addMatte, addTrack } from '../film/edits/mattes';
 import type { Film } from '../film/film';
 import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../film/sample-film';

@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
 import type { FilmDraft, NewId } from '../film/drafts';
-import { setOverlap, spreadOverlap } from '../film/edits';
+import { setOverlap, spreadOverlap } from '../film/edits/joins';
 import { addMatte, addOutlineOnTrack } from '../film/edits/mattes';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import type { Recipe, RecipeName, SettingsByKind } from '../film/recipe-settings';

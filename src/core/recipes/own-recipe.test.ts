@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { addShot, setOverlap } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { addShot } from '../film/edits/reel';
 import { addLayer, setEffects, setLayer } from '../film/edits/layers';
 import type { Film } from '../film/film';
 import { changed, countingIds } from '../film/sample-film';

@@ -2,7 +2,7 @@ import type { Draft } from 'immer';
 import type { Carrier, Effect, Layer, LayerSource, ShotSide } from '../film/composition';
 import { retimeComposition, type FrameMap } from '../film/clocks';
 import type { FilmDraft, NewId } from '../film/drafts';
-import { makePlainCut, setOverlap } from '../film/edits';
+import { makePlainCut, setOverlap } from '../film/edits/joins';
 import { addMatte } from '../film/edits/mattes';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import { isMade, isOfRecipe } from '../film/mattes';

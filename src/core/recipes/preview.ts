@@ -1,7 +1,7 @@
 import type { Draft } from 'immer';
 import type { ShotSide } from '../film/composition';
 import type { FilmDraft, NewId } from '../film/drafts';
-import { makePlainCut, setOverlap } from '../film/edits';
+import { makePlainCut, setOverlap } from '../film/edits/joins';
 import { addMatte } from '../film/edits/mattes';
 import { byId, type Film, type Matte, type Media } from '../film/film';
 import { changedFilm } from '../film/history';

@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
-import { rollCut, setOverlap } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { rollCut } from '../film/edits/trims';
 import type { FilmDraft } from '../film/drafts';
 import { byId, type Film, type Join, type Media } from '../film/film';
 import { handlesOf, mediumOf, overlapLimits, placeJoin } from '../film/timing';

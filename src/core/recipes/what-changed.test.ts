@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
-import { setOverlap, trimEnd } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { trimEnd } from '../film/edits/trims';
 import { changed } from '../film/sample-film';
 import { addMatte } from '../film/edits/mattes';
 import { makeKind } from './making';

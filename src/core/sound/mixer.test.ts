@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { addClip, setClipSound, setShotSound, setSoundChange, addHit, setSoundLane } from '../film/edits/sound';
-import { setOverlap, stretchShot } from '../film/edits';
+import { setOverlap } from '../film/edits/joins';
+import { stretchShot } from '../film/edits/shots';
 import type { Film, Media } from '../film/film';
 import type { SoundFacts } from '../film/media-facts';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../film/sample-film';

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { existsSync } from 'node:fs';
 import { execFileSync } from 'node:child_process';
 import { makeNumberedVideo } from '../../../tests/fixtures/numbered-video';
-import { addShot, removeShot } from '../../core/film/edits';
+import { addShot, removeShot } from '../../core/film/edits/reel';
 import { createFilm } from '../../core/film/film';
 import { makeEdit } from '../../core/film/history';
 import { readyMedia } from '../../core/film/media-facts';

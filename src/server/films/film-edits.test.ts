@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Draft } from 'immer';
-import { addShot, setOutline, setOverlap } from '../../core/film/edits';
+import { setOverlap } from '../../core/film/edits/joins';
+import { setOutline } from '../../core/film/edits/mattes';
+import { addShot } from '../../core/film/edits/reel';
 import { addLayer } from '../../core/film/edits/layers';
 import { createFilm, type Film, type Matte } from '../../core/film/film';
 import { changedFilm, makeEdit, undoEdit, type Edit } from '../../core/film/history';

@@ -6,7 +6,7 @@ import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { createFilm } from '../../core/film/film';
 import { makeEdit } from '../../core/film/history';
-import { takeOffShelf } from '../../core/film/edits';
+import { takeOffShelf } from '../../core/film/edits/shelf';
 import { rational } from '../../core/geometry/rational';
 import { dataFolder, exportsFolder, incomingFolder, mediaFolder, mediumFile, uploadsFolder } from '../base/data-folder';
 import { lockDataFolder, openDataDb } from '../database/db';

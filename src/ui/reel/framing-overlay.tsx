@@ -1,7 +1,7 @@
 'use client';
 import { useDrag } from '@use-gesture/react';
 import { useRef } from 'react';
-import { setFraming } from '../../core/film/edits';
+import { setFraming } from '../../core/film/edits/shots';
 import type { Film, Medium, OwnFraming, Shot } from '../../core/film/film';
 import { apply, compose, cornersOf, IDENTITY, invert, type Matrix, type Point } from '../../core/geometry/matrix';
 import { draggedPose, type Grip } from '../../core/motion/gestures';

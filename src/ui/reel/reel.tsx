@@ -1,7 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { useEffect, useLayoutEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
-import { addShot, moveShot, stretchShot, trimEnd, trimStart } from '../../core/film/edits';
+import { addShot, moveShot } from '../../core/film/edits/reel';
+import { stretchShot } from '../../core/film/edits/shots';
+import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import { kindOf, type Film, type Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import type { MediumFacts } from '../../core/film/media-facts';

@@ -1,5 +1,6 @@
 'use client';
-import { removeShot, trimEnd, trimStart, moveShot } from '../../core/film/edits';
+import { moveShot, removeShot } from '../../core/film/edits/reel';
+import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import type { Shot } from '../../core/film/film';
 import { handlesOf, mediumFramesPerFilmFrame } from '../../core/film/timing';
 import { Button } from '../parts/button';

@@ -1,5 +1,5 @@
 'use client';
-import { setFraming, setShotTime } from '../../core/film/edits';
+import { setFraming, setShotTime } from '../../core/film/edits/shots';
 import { overItsOwnLength } from '../../core/motion/ramps';
 import type { Framing, Medium, OwnFraming, Shot } from '../../core/film/film';
 import { NumberRow } from '../parts/number-field';

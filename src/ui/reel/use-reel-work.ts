@@ -1,6 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { moveShot, removeShot, trimEnd, trimStart } from '../../core/film/edits';
+import { moveShot, removeShot } from '../../core/film/edits/reel';
+import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';

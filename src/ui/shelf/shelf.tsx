@@ -2,7 +2,8 @@
 import { SOUND_RATE } from '../../core/film/sound';
 import { Plus, Trash2, Upload as UploadIcon, X } from 'lucide-react';
 import { useRef, useState, type DragEvent } from 'react';
-import { addShot, takeOffShelf } from '../../core/film/edits';
+import { addShot } from '../../core/film/edits/reel';
+import { takeOffShelf } from '../../core/film/edits/shelf';
 import { usesOfMedium } from '../../core/film/references';
 import { isMixedDown, type MediumFacts, type ShelfMedium, type SoundFacts } from '../../core/film/media-facts';
 import { addClip } from '../../core/film/edits/sound';

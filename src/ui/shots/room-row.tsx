@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { makeRoom, roomMissing } from '../../core/film/edits';
+import { makeRoom, roomMissing } from '../../core/film/edits/trims';
 import { framesText } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { NumberField } from '../parts/number-field';

@@ -1,3 +1,4 @@
+import { clamp } from '../../geometry/clamp';
 import { current, isDraft, type Draft } from 'immer';
 import { CAMERA_CHANNELS, MOTION_CHANNELS, STILL, STILL_CAMERA, type Camera, type Motion, type MotionChannel } from '../../motion/motion';
 import { channelAt, type Channel } from '../../motion/curve';
@@ -10,7 +11,6 @@ import { circlingCarrier } from '../references';
 
 const draftJoin = (film: FilmDraft, id: string): Draft<Join> => byId(film.joins, id, 'join');
 const draftLayer = (film: FilmDraft, joinId: string, id: string): Draft<Layer> => byId(draftJoin(film, joinId).layers, id, 'layer');
-const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
 
 function freeName(taken: readonly { readonly name: string }[], wanted: string): string {
   for (let n = 1; ; n++) {

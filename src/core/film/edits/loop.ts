@@ -1,5 +1,5 @@
 import type { Draft } from 'immer';
-import { trimStart } from '../edits';
+import { trimStart } from './trims';
 import type { FilmDraft, NewId } from '../drafts';
 import type { Film, Media, Shot } from '../film';
 import { mediumOf, mediumPlaceAt } from '../timing';

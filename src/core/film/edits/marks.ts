@@ -1,5 +1,5 @@
 import { toNumber } from '../../geometry/rational';
-import { trimEnd } from '../edits';
+import { trimEnd } from './trims';
 import type { FilmDraft, NewId } from '../drafts';
 import { byId, type Film, type Media } from '../film';
 import type { MediumBeats } from '../sound';

@@ -209,3 +209,9 @@ export function addOutlineOnTrack(film: FilmDraft, trackId: string, newId: NewId
   matte.trackId = trackId;
   return id;
 }
+
+/** Replaces a matte's outline. */
+export function setOutline(film: FilmDraft, matteId: string, outline: Outline): void {
+  const matte: Draft<Matte> = byId(film.mattes, matteId, 'matte');
+  matte.outline = outline as Draft<Outline>;
+}

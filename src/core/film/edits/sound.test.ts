@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../../geometry/rational';
 import { channelAt } from '../../motion/curve';
-import { moveShot, trimStart } from '../edits';
+import { moveShot } from './reel';
+import { trimStart } from './trims';
 import type { Film, Media } from '../film';
 import type { SoundFacts } from '../media-facts';
 import { changed, countingIds, sampleFilm, sampleMedium } from '../sample-film';

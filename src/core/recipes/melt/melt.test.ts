@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { coveragePlan, EmptinessMeter } from '../../check/coverage';
-import { setFraming, spreadOverlap } from '../../film/edits';
+import { spreadOverlap } from '../../film/edits/joins';
+import { setFraming } from '../../film/edits/shots';
 import { kindOf, type Film } from '../../film/film';
 import { keyedLanes, laneChannel } from '../../lanes/lanes';
 import { changed, sampleFilm, sampleMedium } from '../../film/sample-film';

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { effectNamed } from '../../effects/registry';
 import { valuesAt } from '../../effects/effect';
 import { addMarker } from '../../film/edits/marks';
-import { slideEntering } from '../../film/edits';
+import { slideEntering } from '../../film/edits/trims';
 import type { Film } from '../../film/film';
 import { PANEL_LAYOUTS, PANEL_ORDERS, type PanelsSettings } from '../../film/recipe-settings';
 import { changed } from '../../film/sample-film';

@@ -1,5 +1,7 @@
+import { clamp } from '../../geometry/clamp';
 import type { Draft } from 'immer';
-import { rollCut, setOutline } from '../../film/edits';
+import { setOutline } from '../../film/edits/mattes';
+import { rollCut } from '../../film/edits/trims';
 import { addMatte } from '../../film/edits/mattes';
 import { plainLayer, sideOf, type Layer } from '../../film/composition';
 import type { FilmDraft, NewId } from '../../film/drafts';
@@ -11,7 +13,6 @@ import type { Given, KindOfJoin } from '../kind';
 import { nextOfWipe } from './lacks';
 import { reportWipe } from './wipe-past-report';
 
-const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
 const draftJoin = (film: FilmDraft, id: string): Draft<Join> => byId(film.joins, id, 'join');
 
 /** Whether the overlap of a join follows the hole of its wipe. */

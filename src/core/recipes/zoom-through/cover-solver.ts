@@ -1,3 +1,4 @@
+import { clamp } from '../../geometry/clamp';
 import { scaling, translation, chain, type Matrix } from '../../geometry/matrix';
 import { channelAt, type Handle, type Out } from '../../motion/curve';
 import type { EaseShape } from '../../motion/eases';
@@ -61,8 +62,6 @@ export const MOST_ENLARGED = 16;
 const MOST_AT_FIRST = 1.28;
 /** Holes less than this share of the frame wide cannot be flown through. */
 const LEAST_INNER = 1 / 200;
-
-const clamp = (v: number, low: number, high: number): number => Math.max(low, Math.min(high, v));
 
 /**
  * The move through a hole and the place of what waits in it. The leaving shot zooms, by equal factors through the ease, about a place that never

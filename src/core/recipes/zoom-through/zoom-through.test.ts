@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { addShot, setOverlap, trimEnd, trimStart } from '../../film/edits';
+import { setOverlap } from '../../film/edits/joins';
+import { addShot } from '../../film/edits/reel';
+import { trimEnd, trimStart } from '../../film/edits/trims';
 import { setLayer, setMotion } from '../../film/edits/layers';
 import { addMatte } from '../../film/edits/mattes';
 import { createFilm, type Film, type Media } from '../../film/film';

@@ -1,7 +1,7 @@
 'use client';
 import { useState, type ReactNode } from 'react';
 import type { ShotSide } from '../../../core/film/composition';
-import { setFraming } from '../../../core/film/edits';
+import { setFraming } from '../../../core/film/edits/shots';
 import type { OwnFraming } from '../../../core/film/film';
 import type { Pin } from '../../../core/film/recipe-settings';
 import { mediumOf, placeJoin, type PlacedJoin } from '../../../core/film/timing';

@@ -1,7 +1,7 @@
 'use client';
 import { X } from 'lucide-react';
 import type { ShotSide } from '../../../core/film/composition';
-import { setFraming } from '../../../core/film/edits';
+import { setFraming } from '../../../core/film/edits/shots';
 import { removeInterest, setInterest } from '../../../core/film/edits/interest';
 import type { OwnFraming } from '../../../core/film/film';
 import type { PlacedJoin } from '../../../core/film/timing';

@@ -1,6 +1,7 @@
 'use client';
 import { useMemo } from 'react';
-import { setFraming, setShotTime, trimEnd } from '../../../core/film/edits';
+import { setFraming, setShotTime } from '../../../core/film/edits/shots';
+import { trimEnd } from '../../../core/film/edits/trims';
 import { addMediumMarkers } from '../../../core/film/edits/marks';
 import type { PairOrder } from '../../../core/film/job';
 import { mediumOf, type PlacedJoin } from '../../../core/film/timing';

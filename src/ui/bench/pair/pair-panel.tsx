@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import type { Finding } from '../../../core/check/finding';
-import { slideEntering } from '../../../core/film/edits';
+import { slideEntering } from '../../../core/film/edits/trims';
 import type { ShotSide } from '../../../core/film/composition';
 import { kindOf } from '../../../core/film/film';
 import { framesText, mediumOf, type PlacedJoin } from '../../../core/film/timing';

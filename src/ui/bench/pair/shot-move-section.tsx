@@ -1,7 +1,7 @@
 'use client';
 import { useRef, useState } from 'react';
 import type { ShotSide } from '../../../core/film/composition';
-import { setShotMove } from '../../../core/film/edits';
+import { setShotMove } from '../../../core/film/edits/shots';
 import type { MoveChannel, ShotMove, Shot } from '../../../core/film/film';
 import { handlesOf, mediumOf, startsAround, type PlacedJoin } from '../../../core/film/timing';
 import { EASE_NAMES, type EaseName } from '../../../core/motion/eases';

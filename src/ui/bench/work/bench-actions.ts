@@ -1,5 +1,6 @@
 import type { ShotSide } from '../../../core/film/composition';
-import { setFraming, setShotMove, slideEntering, slipLeaving } from '../../../core/film/edits';
+import { setFraming, setShotMove } from '../../../core/film/edits/shots';
+import { slideEntering, slipLeaving } from '../../../core/film/edits/trims';
 import { addMatte, setKey, type MatteKind } from '../../../core/film/edits/mattes';
 import type { Media } from '../../../core/film/film';
 import { addInterest } from '../../../core/film/edits/interest';

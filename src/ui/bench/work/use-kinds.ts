@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { makePlainCut } from '../../../core/film/edits';
+import { makePlainCut } from '../../../core/film/edits/joins';
 import type { JoinKind } from '../../../core/film/recipe-settings';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { kindNamed } from '../../../core/recipes/kinds';

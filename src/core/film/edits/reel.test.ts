@@ -1,24 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { rational } from '../geometry/rational';
-import {
-  addShot,
-  makePlainCut,
-  makeRoom,
-  moveShot,
-  removeShot,
-  rollCut,
-  roomMissing,
-  setOverlap,
-  slideEntering,
-  trimEnd,
-  trimStart,
-} from './edits';
-import { kindOf, type Film, type Media, type Medium } from './film';
-import { setLayer } from './edits/layers';
-import { closeLoop } from './edits/loop';
-import { fitOverlapToHole } from '../recipes/wipe-past/wipe-past';
-import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from './sample-film';
-import { filmLength, placedJoins, shotFrameAt, startOfShot } from './timing';
+import { rational } from '../../geometry/rational';
+import { makePlainCut, setOverlap } from './joins';
+import { addShot, moveShot, removeShot } from './reel';
+import { makeRoom, rollCut, roomMissing, slideEntering, trimEnd, trimStart } from './trims';
+import { kindOf, type Film, type Media, type Medium } from '../film';
+import { setLayer } from '../edits/layers';
+import { closeLoop } from '../edits/loop';
+import { fitOverlapToHole } from '../../recipes/wipe-past/wipe-past';
+import { changed, countingIds, edgeKey, sampleFilm, sampleMedium, sampleWipe } from '../sample-film';
+import { filmLength, placedJoins, shotFrameAt, startOfShot } from '../timing';
 
 const [a, b, c] = [sampleMedium('a', 60), sampleMedium('b', 60), sampleMedium('c', 60)];
 const media: Media = new Map([a, b, c].map((m) => [m.id, m]));
