@@ -140,7 +140,7 @@ describe('a matte brought in', () => {
     await bringIn(file);
     expect((await loadCoverage(place.db, filmId, 'matte-2', 1))!.data[0]).toBe(7);
     await settleMatte(place.db, filmId, 'matte-2', true);
-    await expect(bringIn(file)).rejects.toThrow('painted or settled');
+    await expect(bringIn(file)).rejects.toThrow('painted or locked');
     await settleMatte(place.db, filmId, 'matte-2', false);
     await removeMatteFrames(place.db, filmId, 'matte-2', [1]);
   });
