@@ -97,7 +97,13 @@ export function usePlayback(options: PlaybackOptions): Playback {
       handle = requestAnimationFrame(tick);
     };
     tick();
+    // whoever follows a link is on the way out: playing on would keep the next page from coming
+    const leave = (event: MouseEvent): void => {
+      if (event.target instanceof Element && event.target.closest('a[href]') !== null) setSpeedState(0);
+    };
+    window.addEventListener('click', leave, true);
     return () => {
+      window.removeEventListener('click', leave, true);
       cancelAnimationFrame(handle);
       player.stop();
       place.current = null;
