@@ -18,7 +18,7 @@ import { greyOf, matOf, openCv } from './opencv';
 /** Frames of a shot of the demo film, brought to a size. */
 export async function framesOf(shot: string, first: number, last: number, width: number, height: number): Promise<Image[]> {
   const path = join(rootFolder(), 'demo/media', `${shot}.webm`);
-  const frames = new AnalysisFrames(path, await probe(path), width, height);
+  const frames = new AnalysisFrames({ path, probe: await probe(path) }, width, height);
   const pictures: Image[] = [];
   try {
     for (let n = first; n <= last; n++) pictures.push(await frames.frame(n));

@@ -31,7 +31,7 @@ const MIDDLES = [
 
 async function frames(name: string, numbers: readonly number[], width = WIDTH, height = HEIGHT): Promise<Image[]> {
   const path = join(rootFolder(), 'demo/media', `${name}.webm`);
-  const reader = new AnalysisFrames(path, await probe(path), width, height);
+  const reader = new AnalysisFrames({ path, probe: await probe(path) }, width, height);
   const out: Image[] = [];
   for (const n of numbers) {
     const image = createImage(width, height);

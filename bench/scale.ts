@@ -20,7 +20,7 @@ import type { Line } from './line';
 
 enablePatches();
 
-const MEDIUM: Medium = { id: 'x', name: 'x', width: 1920, height: 1080, rate: rational(24, 1), frames: 200 };
+const MEDIUM: Medium = { id: 'x', kind: 'video', name: 'x', width: 1920, height: 1080, rate: rational(24, 1), frames: 200 };
 const MEDIA = new Map([['x', MEDIUM]]);
 
 /** A film of so many shots, with five or six layers in each join. */

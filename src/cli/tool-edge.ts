@@ -30,7 +30,7 @@ export async function edgeCommand(args: readonly string[]): Promise<void> {
     throw new UsageError(`--from ${from} --to ${to}: give between 3 and ${CROSSING_FRAMES} frames around the pass`);
   const width = Math.min(CROSSING_WIDTH, probed.width);
   const height = Math.max(1, Math.round((width * probed.height) / probed.width));
-  const frames = new AnalysisFrames(video, probed, width, height);
+  const frames = new AnalysisFrames({ path: video, probe: probed }, width, height);
   const pictures: Image[] = [];
   try {
     for (let n = from; n <= to; n++) pictures.push(await frames.frame(n));

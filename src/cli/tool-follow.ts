@@ -64,7 +64,7 @@ export async function followCommand(args: readonly string[]): Promise<void> {
   const scale = size.width / probed.width;
   const inward = ([x, y]: Corner): Corner => [(x + 0.5) * scale, (y + 0.5) * scale];
   const outward = ([x, y]: Corner): Corner => [round(x / scale - 0.5), round(y / scale - 0.5)];
-  const frames = new AnalysisFrames(video, probed, size.width, size.height);
+  const frames = new AnalysisFrames({ path: video, probe: probed }, size.width, size.height);
   try {
     const key = await frames.frame(frame);
     const start = listed.map(inward);

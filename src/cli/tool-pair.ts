@@ -32,7 +32,11 @@ async function lookAt(given: string): Promise<LookedAt> {
   const count = await countVideoFrames(path, probed);
   if (count === 0) throw new UsageError(`${given} has no frame that can be decoded`);
   const step = Math.ceil(count / MOST_FRAMES);
-  const frames = new AnalysisFrames(path, probed, SIGNS_WIDTH, Math.max(16, Math.round((SIGNS_WIDTH * probed.height) / probed.width)));
+  const frames = new AnalysisFrames(
+    { path, probe: probed },
+    SIGNS_WIDTH,
+    Math.max(16, Math.round((SIGNS_WIDTH * probed.height) / probed.width)),
+  );
   const reader = new SignsReader();
   const signs: FrameSigns[] = [];
   try {
@@ -141,5 +145,5 @@ async function opened(given: string, frameText: string, name: string, size?: { r
   const last = (await countVideoFrames(path, probed)) - 1;
   const frame = frameNumber(frameText, name, last);
   const { width, height } = size ?? probed;
-  return { probed, last, frame, frames: new AnalysisFrames(path, probed, width, height) };
+  return { probed, last, frame, frames: new AnalysisFrames({ path, probe: probed }, width, height) };
 }

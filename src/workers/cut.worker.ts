@@ -6,9 +6,10 @@ import { paintTouches } from '../core/matte/cut/touches';
 import { analysisSize, bytesOf, paintingSize, planeOf, resized } from '../core/matte/coverage/resize';
 import { placeStrokes } from '../core/matte/cut/strokes';
 import type { CutReply, CutRequest } from './cut-protocol';
-import { ProxyDecoder } from './frames/proxy-decoder';
+import { openDecoder } from './frames/open-decoder';
+import type { Decoder } from './frames/sources';
 
-const decoders = new Map<string, ProxyDecoder>();
+const decoders = new Map<string, Decoder>();
 /** The picture painted on, and what its cutters keep between strokes. */
 let open: { readonly key: string; readonly picture: Image; fine: StrokeCutter | null; quick: StrokeCutter | null } | null = null;
 let waiting: CutRequest | null = null;
@@ -60,7 +61,7 @@ async function cut(request: CutRequest): Promise<{ width: number; height: number
 
 async function pictureOf({ source, frame }: CutRequest, width: number, height: number): Promise<Image> {
   let decoder = decoders.get(source.mediumId);
-  if (decoder === undefined) decoders.set(source.mediumId, (decoder = new ProxyDecoder(source)));
+  if (decoder === undefined) decoders.set(source.mediumId, (decoder = openDecoder(source)));
   const full = await decoder.decode(frame);
   return shrunkTo(full, Math.min(width, full.width), Math.min(height, full.height));
 }

@@ -34,7 +34,8 @@ function ownMediaOut(media: Media, { join, cut, from, to }: PlacedJoin): Finding
   return join.layers.flatMap((layer): Finding[] => {
     const { source } = layer;
     const medium = source.kind === 'medium' ? media.get(source.mediumId) : undefined;
-    if (!layer.visible || source.kind !== 'medium' || medium === undefined || medium.frames === 1 || layer.time !== undefined) return [];
+    if (!layer.visible || source.kind !== 'medium' || medium === undefined || medium.kind === 'still' || layer.time !== undefined)
+      return [];
     const first = Math.max(from, cut + (layer.span?.first ?? -Infinity));
     const end = Math.min(to - 1, cut + (layer.span?.last ?? Infinity));
     const has = (frame: number): boolean => {

@@ -212,7 +212,7 @@ function unevenFrames(film: Film, media: Media, placed: PlacedJoin): Finding[] {
   return (['leaving', 'entering'] as const).flatMap((side: ShotSide): Finding[] => {
     const shot = placed[side];
     const medium = mediumOf(media, shot);
-    if (medium === null || shot.time !== undefined || medium.frames === 1 || placed.to - placed.from < 4) return [];
+    if (medium === null || shot.time !== undefined || medium.kind === 'still' || placed.to - placed.from < 4) return [];
     const shown = Array.from({ length: placed.to - placed.from }, (_, i) =>
       shotFrameAt(film, media, shot, startsAround(placed)[side], placed.from + i),
     );

@@ -11,11 +11,15 @@ import type { Carrier, Colour, Effect, Layer, ShotSide } from './composition';
 import type { JoinKind, Recipe } from './recipe-settings';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
 
-export const SCHEMA_VERSION = 3;
+export const SCHEMA_VERSION = 4;
+
+/** Pictures in time, or one that stands for as long as it is asked to. */
+export type MediumKind = 'video' | 'still';
 
 /** What the film's rules need to know of a medium. Sizes are as displayed: turned upright, square pixels. */
 export interface Medium {
   readonly id: string;
+  readonly kind: MediumKind;
   readonly name: string;
   readonly width: number;
   readonly height: number;
@@ -43,7 +47,15 @@ export interface Shot {
   readonly move?: ShotMove;
   /** As recorded unless said. */
   readonly sound?: ShotSound;
+  /** It is neither shown nor heard: the background stands in its place. */
+  readonly isOff?: true;
+  /** The colour it is drawn with on the reel, one of `TINTS`. */
+  readonly tint?: Tint;
 }
+
+/** Colours to tell shots and markers apart by. */
+export const TINTS = ['clay', 'moss', 'sea', 'plum', 'sand', 'slate'] as const;
+export type Tint = (typeof TINTS)[number];
 
 export const MOVE_CHANNELS = ['x', 'y', 'scale', 'turn'] as const;
 export type MoveChannel = (typeof MOVE_CHANNELS)[number];
@@ -161,6 +173,8 @@ export interface Film {
   readonly height: number;
   readonly rate: Rational;
   readonly shots: readonly Shot[];
+  /** Shots that were taken off the reel while a finished join still needs them: they come back with it. */
+  readonly aside?: readonly Shot[];
   /** Joins of pairs that are no longer neighbours stay, and serve again when the shots come back together. */
   readonly joins: readonly Join[];
   readonly mattes: readonly Matte[];

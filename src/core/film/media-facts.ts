@@ -35,11 +35,14 @@ export type Sounds = ReadonlyMap<string, SoundFacts>;
 /** Whether a sound had more than two channels, which were mixed down. */
 export const isMixedDown = ({ sourceChannels }: SoundFacts): boolean => sourceChannels > 2;
 
+/** Everything the page knows of a medium that is ready. */
 export interface MediumFacts extends Medium {
   readonly codec: string;
   readonly hasSound: boolean;
   /** The file's own frames were not evenly spaced; frames were repeated or dropped to even them out. */
   readonly wasVariable: boolean;
+  /** The file of it that the page draws from. */
+  readonly proxy: 'proxy.webm' | 'proxy.png';
   readonly proxyWidth: number;
   readonly proxyHeight: number;
   /** The strip picture holds this many tiles in rows of `stripColumns`. */

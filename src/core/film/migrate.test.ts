@@ -78,7 +78,7 @@ describe('an edit that waited since version 2', () => {
     inverse: [{ op: 'replace', path, value }],
   });
   const join = film.joins.findIndex((j) => kindOf(j) === 'wipe past');
-  const after = (waited: Edit): Film => applyEdit(film, migrateEdit(waited)!);
+  const after = (waited: Edit): Film => applyEdit(film, migrateEdit(waited, 2)!);
 
   it('lands where what it changed is now', () => {
     expect(after(edit(['joins', join, 'layers', 0, 'x'], 12)).joins[join]!.layers[0]!.motion.x).toBe(12);
@@ -94,7 +94,7 @@ describe('an edit that waited since version 2', () => {
   });
 
   it('is given up where the edit alone does not tell what it means today', () => {
-    expect(migrateEdit(edit(['joins', join, 'layers', 0, 'x', 1, 'ease'], 'hold'))).toBeNull();
-    expect(migrateEdit(edit(['joins', join, 'kind'], 'cut'))).toBeNull();
+    expect(migrateEdit(edit(['joins', join, 'layers', 0, 'x', 1, 'ease'], 'hold'), 2)).toBeNull();
+    expect(migrateEdit(edit(['joins', join, 'kind'], 'cut'), 2)).toBeNull();
   });
 });

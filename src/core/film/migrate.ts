@@ -56,8 +56,10 @@ export function versionOf(document: unknown): number | null {
 export function migrateFilm(document: unknown): Film {
   const version = versionOf(document);
   if (version === null) return document as Film;
-  if (version === SCHEMA_VERSION) return withOwners(document as Film);
-  if (version !== 2) throw new RangeError(`The film is of version ${version}; this program reads versions 2 and ${SCHEMA_VERSION}.`);
+  if (version === SCHEMA_VERSION) return document as Film;
+  // version 3 holds nothing that this one does not know
+  if (version === 3) return { ...withOwners(document as Film), schemaVersion: SCHEMA_VERSION };
+  if (version !== 2) throw new RangeError(`The film is of version ${version}; this program reads versions 2 to ${SCHEMA_VERSION}.`);
   const film = document as Film2;
   return { ...film, schemaVersion: SCHEMA_VERSION, joins: film.joins.map(newJoin), mattes: film.mattes.map(newMatte) };
 }
@@ -120,10 +122,12 @@ type Patch = Edit['patches'][number];
 type Path = readonly (string | number)[];
 
 /**
- * An edit made on a film of version 2, as one for today's.
+ * An edit made on a film of an earlier version, as one for today's.
  * @returns null when it changes what is built differently now in a way that cannot be told from the edit alone
  */
-export function migrateEdit(edit: Edit): Edit | null {
+export function migrateEdit(edit: Edit, version: number): Edit | null {
+  // what was changed of a film of version 3 is built the same today
+  if (version >= 3) return edit;
   const patches = edit.patches.map(newPatch);
   const inverse = edit.inverse.map(newPatch);
   return [...patches, ...inverse].includes(null) ? null : { ...edit, patches: patches as Patch[], inverse: inverse as Patch[] };

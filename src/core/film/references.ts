@@ -30,11 +30,12 @@ export function visitReferences(film: Film | FilmDraft, visit: Visit): void {
   const say = (to: ReferredTo, id: string | null | undefined, by: string, drop: () => void, goesWith = false): void => {
     if (id != null) visit({ to, id, by, joinId: null, goesWith, isSetting: false, drop });
   };
-  for (const shot of draft.shots) {
-    const gone = (): void => void (draft.shots = draft.shots.filter((s) => s !== shot));
-    say('medium', shot.mediumId, `shot ${shot.name}`, gone);
-    say('track', shot.steadying?.trackId, `shot ${shot.name}`, () => delete shot.steadying);
-  }
+  for (const list of ['shots', 'aside'] as const)
+    for (const shot of draft[list] ?? []) {
+      const by = list === 'shots' ? `shot ${shot.name}` : `shot ${shot.name}, put aside`;
+      say('medium', shot.mediumId, by, () => (draft[list] = draft[list]!.filter((s) => s !== shot)));
+      say('track', shot.steadying?.trackId, by, () => delete shot.steadying);
+    }
   for (const matte of draft.mattes) {
     say('medium', matte.mediumId, `matte ${matte.name}`, () => (draft.mattes = draft.mattes.filter((m) => m !== matte)));
     const { trackId } = matte;
@@ -190,7 +191,7 @@ export interface Holdings {
 export const holdingsOf = (film: Film): Holdings => ({
   matte: new Set(film.mattes.map((m) => m.id)),
   track: new Set((film.tracks ?? []).map((t) => t.id)),
-  shot: new Set(film.shots.map((s) => s.id)),
+  shot: new Set([...film.shots, ...(film.aside ?? [])].map((s) => s.id)),
   carrier: new Map(film.joins.map((j) => [j.id, new Set(j.carriers.map((c) => c.id))])),
 });
 

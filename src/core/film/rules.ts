@@ -9,7 +9,7 @@ const SLACK = 2;
 /** The film frames a shot may be long: sliding and rolling may take it past its medium's end by as much as the medium is long. */
 export const longestShot = (film: Film, shot: Pick<Shot, 'inFrame' | 'time'>, medium: Medium): number =>
   // held or slowed, a shot may be as long as one likes
-  shot.time !== undefined
+  shot.time !== undefined || medium.kind === 'still'
     ? LIMITS.heldFrames
     : Math.floor((2 * medium.frames - shot.inFrame) / mediumFramesPerFilmFrame(film, medium)) + SLACK;
 
@@ -19,7 +19,7 @@ function faultOfShot(film: Film, shot: Shot, { ids, ready }: ShelfFacts): string
   if (Math.abs(shot.inFrame) >= medium.frames) return `${shot.name} begins outside its media, which has ${medium.frames} frames.`;
   const longest = longestShot(film, shot, medium);
   if (shot.length <= longest) return null;
-  return shot.time === undefined
+  return shot.time === undefined && medium.kind === 'video'
     ? `${shot.name} is longer than its media, which has ${medium.frames} frames.`
     : `${shot.name} is longer than ${longest} frames, the most a shot may have.`;
 }

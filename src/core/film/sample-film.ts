@@ -12,6 +12,7 @@ import { placedJoins } from './timing';
 /** Small films for tests: media 'a' and 'b' on the reel, 160 × 90. */
 export const sampleMedium = (id: string, frames: number, rate: Rational = rational(24, 1), width = 160, height = 90): Medium => ({
   id,
+  kind: 'video',
   name: `shot ${id}`,
   width,
   height,

@@ -13,6 +13,7 @@ export const mediumFramesPerFilmFrame = (film: Film, medium: Medium): number =>
 
 /** Where in its medium a shot is `offset` film frames after its first frame, medium frames; whole ones where a picture begins. */
 export function mediumPlaceAt(film: Film, shot: Shot, medium: Medium, offset: number): number {
+  if (medium.kind === 'still') return 0;
   const perFrame = mediumFramesPerFilmFrame(film, medium);
   const { time } = shot;
   if (time === undefined) return shot.inFrame + offset * perFrame;
@@ -28,6 +29,7 @@ const SEARCHED = 1000;
 
 /** Film offset in the shot at which a medium frame is first shown; under a speed curve that never shows it, where the nearest one is. */
 export function offsetOfMediumFrame(film: Film, shot: Shot, medium: Medium, frame: number): number {
+  if (medium.kind === 'still') return 0;
   const perFrame = mediumFramesPerFilmFrame(film, medium);
   if (shot.time === undefined) return Math.ceil((frame - shot.inFrame) / perFrame - EPSILON);
   return shownOffsets(film, shot, medium).find(frame);
@@ -65,6 +67,9 @@ function shownOffsets(film: Film, shot: Shot, medium: Medium): ShownOffsets {
   return made;
 }
 
+/** Frames of a handle that are counted at most: one that is held, or a still, goes on for ever. */
+const LONGEST_HANDLE = 5000;
+
 /** Film frames with picture before the shot's first and after its last one; negative when the shot itself runs out. */
 export interface Handles {
   readonly before: number;
@@ -72,15 +77,13 @@ export interface Handles {
 }
 
 export function handlesOf(film: Film, shot: Shot, medium: Medium): Handles {
+  if (medium.kind === 'still') return { before: LONGEST_HANDLE, after: LONGEST_HANDLE };
   if (shot.time !== undefined) return curvedHandles(film, shot, medium);
   return {
     before: -offsetOfMediumFrame(film, shot, medium, 0),
     after: offsetOfMediumFrame(film, shot, medium, medium.frames) - shot.length,
   };
 }
-
-/** Frames of a handle that are counted at most: one that is held goes on for ever. */
-const LONGEST_HANDLE = 5000;
 
 function curvedHandles(film: Film, shot: Shot, medium: Medium): Handles {
   const isShown = (offset: number): boolean => {

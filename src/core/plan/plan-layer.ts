@@ -40,8 +40,7 @@ function shownBy({ film, media, placed }: Planner, layer: Layer, time: number): 
   if (source.kind !== 'medium' || medium === undefined) return null;
   const passed = layer.time === undefined ? time : layer.time.anchor + areaUnder(layer.time.speed, layer.time.anchor, time);
   const place = source.frame + passed * mediumFramesPerFilmFrame(film, medium);
-  // a still has one picture for all time
-  return { medium, place: medium.frames === 1 ? 0 : place, shot: null };
+  return { medium, place: medium.kind === 'still' ? 0 : place, shot: null };
 }
 
 /** The middle of the track that a layer's pivot rides on, film pixels of its plane. */
@@ -74,6 +73,7 @@ export function planLayer(planner: Planner, layer: Layer, frame: number): LayerP
   const { source, span } = layer;
   if (span !== undefined && (time < span.first || time > span.last)) return NOTHING;
   const side = sideOf(layer);
+  if (side !== null && placed[side].isOff === true) return NOTHING;
   const shown = shownBy(planner, layer, time);
   if (shown === null && (side !== null || source.kind === 'medium'))
     return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], false) };

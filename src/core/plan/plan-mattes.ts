@@ -49,7 +49,7 @@ function standing(planner: Planner, matte: Matte, time: number): { medium: Mediu
   }
   if ([placed.leaving, placed.entering].some((s) => s.mediumId === matte.mediumId)) return null;
   const frame = Math.floor(time * mediumFramesPerFilmFrame(film, medium) + EPSILON);
-  const shown = medium.frames === 1 ? 0 : frame;
+  const shown = medium.kind === 'still' ? 0 : frame;
   return shown < 0 || shown >= medium.frames ? null : { medium, frame: shown, framing: baseFraming(film, medium) };
 }
 

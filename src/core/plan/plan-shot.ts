@@ -1,7 +1,7 @@
 import type { Matrix } from '../geometry/matrix';
 import { channelAt } from '../motion/curve';
 import { spacingOf, type Timing } from '../motion/motion';
-import type { EdgeFill, Effect, ShotSide } from '../film/composition';
+import type { Colour, EdgeFill, Effect, ShotSide } from '../film/composition';
 import type { Film, Media, Medium, Shot } from '../film/film';
 import { mediumOf, mediumPlaceAt, startsAround, type PlacedJoin } from '../film/timing';
 import type { Content, FramePlan, MissingPicture, PictureRef, PlannedEffect, PlannedLayer } from './frame-plan';
@@ -60,6 +60,9 @@ export const emptyPlan = (film: Film): FramePlan => ({
   missing: [],
 });
 
+/** What stands where a shot is turned off, so that it is no hole. */
+const BLACK: Colour = [0, 0, 0];
+
 /** What a layer has that is nothing but a picture in its place. */
 export const plainPlanned = (content: Content, width: number, height: number, matrix: Matrix, edges: EdgeFill = 'none'): PlannedLayer => ({
   content,
@@ -96,6 +99,7 @@ export function plannedShot(
 
 /** A shot alone on a film frame, begun on film frame `start`. */
 export function plainPlan(film: Film, media: Media, shot: Shot, start: number, frame: number, quality: PlanQuality): FramePlan {
+  if (shot.isOff === true) return { ...emptyPlan(film), background: film.background ?? BLACK };
   const medium = mediumOf(media, shot);
   const place = medium === null ? 0 : mediumPlaceAt(film, shot, medium, frame - start);
   const content = medium === null ? null : contentAt(medium, place, shot.time?.between);

@@ -9,7 +9,7 @@ import type { Channel } from '../motion/curve';
 import { easedKeys, type EaseName } from '../motion/eases';
 import type { Camera } from '../motion/motion';
 import type { Made } from './kind';
-import { markOfMade } from './mark';
+import { markOfMade } from '../film/made-mark';
 
 /** The id of what a recipe makes for one role: the same each time it is made. */
 export const idOf = (join: { readonly id: string }, role: string): string => `${join.id}-${role}`.slice(-64);

@@ -8,7 +8,7 @@ import { placeJoin, type PlacedJoin } from '../film/timing';
 import type { AllMeasured, Given, KindOfJoin, Measured } from './kind';
 import { kindNamed, settingsOf, type AnySettings } from './kinds';
 import { layMade } from './made-layers';
-import { isChangedByHand } from './mark';
+import { isChangedByHand } from '../film/made-mark';
 import { offersFor } from './offers';
 
 const NOTHING: AllMeasured = new Map();

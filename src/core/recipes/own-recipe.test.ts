@@ -8,7 +8,7 @@ import { channelAt, type ValueKey } from '../motion/curve';
 import { easedKeys } from '../motion/eases';
 import { makeKind, setSettings } from './making';
 import { frameMap, layOwnRecipe, recipeOfJoin, type Adapts, type OwnRecipe, type Told } from './own-recipe';
-import { isChangedByHand } from './mark';
+import { isChangedByHand } from '../film/made-mark';
 import { joinAt, MEDIA, REEL } from './test-joins';
 
 const ALL: Adapts = { length: true, mattes: true, beats: true };

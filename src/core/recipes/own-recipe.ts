@@ -14,7 +14,7 @@ import { planFrame } from '../plan/plan-film';
 import { beatFrames } from './beats';
 import { kindNamed } from './kinds';
 import { makeAs } from './making';
-import { isChangedByHand } from './mark';
+import { isChangedByHand } from '../film/made-mark';
 import { isHoleElsewhere, isHoleIn } from './offers';
 
 /** A join saved by its user, to be laid on other joins. */

@@ -6,7 +6,7 @@ import { byId, type Film, type Join, type Media } from '../film/film';
 import { handlesOf, mediumOf, overlapLimits, placeJoin } from '../film/timing';
 import { kindNamed } from './kinds';
 import { layJoin, overlapAsked } from './making';
-import { isChangedByHand } from './mark';
+import { isChangedByHand } from '../film/made-mark';
 
 /** Makes a change of a join's span, and lets what its recipe made follow, unless a hand has changed that. */
 function refitted(film: FilmDraft, media: Media, joinId: string, change: () => void): void {

@@ -69,7 +69,7 @@ function shotVoice(film: Film, media: Media, sounds: Sounds, shot: Shot, joins: 
   const medium = media.get(shot.mediumId);
   const sound = sounds.get(shot.mediumId);
   const own = shot.sound ?? PLAIN_SOUND;
-  if (medium === undefined || sound === undefined || own.muted) return null;
+  if (medium === undefined || sound === undefined || own.muted || shot.isOff === true) return null;
   const start = startOfShot(film, shot.id);
   const before = joins.find((p) => p.entering.id === shot.id);
   const after = joins.find((p) => p.leaving.id === shot.id);

@@ -31,7 +31,17 @@ export const pairsFolder = (): string => folder('pairs');
 export const uploadsFolder = (): string => folder('uploads');
 
 /** `about.json`: what a medium was called, for when the database is lost. `sound.s16`: stereo, 16 bits, little-endian, at the rate of all sound; `peaks.s8`: its peaks, as core/sound/peaks has them. */
-export type MediumFile = 'original' | 'about.json' | 'proxy.webm' | 'poster.jpg' | 'strip.jpg' | 'sound.s16' | 'peaks.s8';
+export type MediumFile =
+  | 'original'
+  /** Of a still that is no video: its first picture, upright, as PNG. */
+  | 'still.png'
+  | 'about.json'
+  | 'proxy.webm'
+  | 'proxy.png'
+  | 'poster.jpg'
+  | 'strip.jpg'
+  | 'sound.s16'
+  | 'peaks.s8';
 export const mediumFile = (id: string, file: MediumFile): string => join(mediumFolder(id), file);
 
 /** Bytes that are left to other work on the disk. */

@@ -32,6 +32,6 @@ export async function openTestWorkplace(): Promise<TestWorkplace> {
 
 /** Puts a medium without any file on a film's shelf, ready. */
 export async function putOnShelf(db: Knex, filmId: string, id: string, frames = 100): Promise<void> {
-  const facts: Medium = { id, name: id, width: 64, height: 36, rate: rational(24, 1), frames };
+  const facts: Medium = { id, kind: 'video', name: id, width: 64, height: 36, rate: rational(24, 1), frames };
   await db('media').insert({ id, film_id: filmId, name: id, status: 'ready', bytes: 1, added_at: 1, facts: JSON.stringify(facts) });
 }

@@ -20,12 +20,12 @@ import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
 import { CART_FIRST_FRAME, CART_STROKES_FRAME, composeDemoFilm, DEMO_FILM_NAME, measuredOutlines, REEL } from './demo-joins';
 import { runCarry } from '../work/carry-matte';
 import { AnalysisFrames } from '../video/analysis-frames';
-import { mediumFile, rootFolder } from '../base/data-folder';
+import { rootFolder } from '../base/data-folder';
 import { addFilm, loadFilm, replaceFilm } from '../films/films';
 import { storeMatteFrame } from '../films/matte-frames';
 import { beatsOf } from '../work/find-beats';
 import { SoundFiles, streamSound } from '../media/sound-files';
-import { copyMedium, ingestMedium, listMedia, probeOf } from '../media/media';
+import { copyMedium, ingestMedium, listMedia, pictureFileOf } from '../media/media';
 
 /** Fills an empty data folder with the demo film; an existing one is left as it is. Gives the film's id. */
 export async function seedDemoFilm(db: Knex, say: (line: string) => void): Promise<string> {
@@ -121,7 +121,7 @@ async function cutCart(db: Knex, filmId: string, film: Film, signal: AbortSignal
   const [strokes] = matte.painted!;
   const medium = readyMedia(await listMedia(db, filmId)).get(matte.mediumId)!;
   const size = analysisSize(medium.width, medium.height);
-  const frames = new AnalysisFrames(mediumFile(medium.id, 'original'), await probeOf(db, medium.id), size.width, size.height);
+  const frames = new AnalysisFrames(await pictureFileOf(db, medium.id), size.width, size.height);
   try {
     const cutter = new StrokeCutter(await frames.frame(CART_STROKES_FRAME));
     const alpha = cutter.cut(placeStrokes(strokes!, size.width / medium.width, size.width / 2, size.height / 2));

@@ -8,12 +8,11 @@ import { compose, scaling, translation } from '../../core/geometry/matrix';
 import { rational } from '../../core/geometry/rational';
 import { CoverageRaster } from '../../core/geometry/polygon-raster';
 import { flattenOutline, pointsAt, transformPoint } from '../../core/matte/outline/outline';
+import { sampleMedium } from '../../core/film/sample-film';
 import { composeDemoFilm, REEL } from './demo-joins';
 
 const files = [...new Set(REEL.map((p) => p.file))];
-const media: Media = new Map(
-  files.map((id) => [id, { id, name: id, width: 1280, height: 720, rate: rational(24, 1), frames: readTruth(id).frames }]),
-);
+const media: Media = new Map(files.map((id) => [id, sampleMedium(id, readTruth(id).frames, rational(24, 1), 1280, 720)]));
 let film: Film;
 let truth: Truth;
 beforeAll(() => {

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { existsSync } from 'node:fs';
 import { execFileSync } from 'node:child_process';
 import { makeNumberedVideo } from '../../../tests/fixtures/numbered-video';
-import { addShot, removeShot } from '../../core/film/edits/reel';
+import { addShot, removeShots } from '../../core/film/edits/reel';
 import { createFilm } from '../../core/film/film';
 import { makeEdit } from '../../core/film/history';
 import { readyMedia } from '../../core/film/media-facts';
@@ -41,7 +41,7 @@ it('sends out the film as it was when it was ordered, whatever is changed before
   const { id } = entry;
   const second = await orderExport(place.db, filmId, order);
   expect([entry.name, second.entry.name]).toEqual(['Ordered.webm', 'Ordered 2.webm']);
-  await change((d) => removeShot(d, d.shots[0]!.id, newId));
+  await change((d) => removeShots(d, new Set([d.shots[0]!.id]), newId));
   await runExport(place.db, id, open, () => undefined);
   expect(await findExport(place.db, id)).toMatchObject({ frames: 24 });
   // what the order held of the film is forgotten with it

@@ -9,13 +9,13 @@ import type { ExportEnding, MatteSendOrder, SendOrder } from '../../core/film/jo
 import { visitJoin, type Reference } from '../../core/film/references';
 import { filmLength, placedJoins, placeJoin } from '../../core/film/timing';
 import { reachOf } from '../../core/plan/plan-join';
-import { exportsFolder, mediumFile } from '../base/data-folder';
+import { exportsFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { migrateFilm } from '../../core/film/migrate';
 import { loadFilm } from '../films/films';
 import { loadCoverage, unpacked } from '../films/matte-frames';
-import { listMedia, probeOf } from '../media/media';
-import type { OriginalFile } from './frame-drawer';
+import { listMedia, pictureFileOf } from '../media/media';
+import type { PictureFile } from '../video/ffmpeg';
 import { sendFilm, type SendTask } from './send-film';
 import { sendSound } from './send-sound';
 import { ENDINGS, sendMatte, type MatteTask } from './send-matte';
@@ -250,13 +250,13 @@ export async function sourcesOf(
   const heard = [...(film.soundLanes ?? []).flatMap((l) => l.clips), ...film.joins.flatMap((j) => j.hits ?? [])];
   const silent = heard.find((h) => !sounds.has(h.mediumId));
   if (silent !== undefined) throw new AppError('bad-request', `${silent.name} cannot be exported: its sound is not ready.`);
-  const originals = new Map<string, OriginalFile>();
+  const originals = new Map<string, PictureFile>();
   for (const mediumId of shownIn(film, from, to).media) {
     if (!media.has(mediumId)) {
       const name = shelf.find((m) => m.id === mediumId)?.name ?? 'A medium of the film';
       throw new AppError('bad-request', `${name} cannot be exported: it is not ready.`);
     }
-    originals.set(mediumId, { path: mediumFile(mediumId, 'original'), probe: await probeOf(db, mediumId) });
+    originals.set(mediumId, await pictureFileOf(db, mediumId));
   }
   return { media, sounds, originals, coverage: (matteId, frame) => loadCoverage(db, filmId, matteId, frame) };
 }
@@ -267,7 +267,7 @@ async function matteSource(db: Knex, filmId: string, film: Film, matteId: string
   if (medium === undefined) throw new AppError('not-found', 'The matte or its media is gone.');
   return {
     medium,
-    original: { path: mediumFile(medium.id, 'original'), probe: await probeOf(db, medium.id) },
+    original: await pictureFileOf(db, medium.id),
   };
 }
 

@@ -5,7 +5,7 @@ import { planFrame } from '../../core/plan/plan-film';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AppError } from '../base/errors';
-import type { Probe } from '../video/ffmpeg';
+import type { PictureFile } from '../video/ffmpeg';
 import { compose } from '../base/worker-pool';
 import { StretchSizes, type Size } from './decode-sizes';
 import { FrameReader, SlotPool, type FrameSlot } from './frame-reader';
@@ -17,17 +17,12 @@ const RUN_FORWARD = 24;
 /** Frames of a medium that runs backwards are kept as far as they fit in this. */
 const MOST_KEPT_BYTES = 200 * 2 ** 20;
 
-export interface OriginalFile {
-  readonly path: string;
-  readonly probe: Probe;
-}
-
 /** What frames are drawn from. */
 export interface DrawnFrom {
   readonly film: Film;
   readonly media: Media;
   /** How to decode each medium's original, by id. */
-  readonly originals: ReadonlyMap<string, OriginalFile>;
+  readonly originals: ReadonlyMap<string, PictureFile>;
   /** Stored coverage of a matte on a medium frame; null where it has none. */
   coverage(matteId: string, frame: number): Promise<StoredCoverage | null>;
   readonly signal: AbortSignal;
@@ -145,7 +140,7 @@ export class FrameDrawer {
     const original = this.from.originals.get(ref.mediumId);
     const medium = this.from.media.get(ref.mediumId);
     if (original === undefined || medium === undefined) throw new AppError('bad-request', 'Media of the film is not ready.');
-    return new FrameReader(ref.mediumId, medium.name, original.path, original.probe, from, width, height, this.pool(4 * width * height));
+    return new FrameReader(medium, original, from, width, height, this.pool(4 * width * height));
   }
 
   /** Ends readers that serve none of the pictures wanted now. */

@@ -1,5 +1,6 @@
+import type { Medium } from '../../core/film/film';
 import { AppError } from '../base/errors';
-import { startDecoder, type Probe } from '../video/ffmpeg';
+import { startDecoder, type PictureFile } from '../video/ffmpeg';
 import type { Child } from '../base/processes';
 
 /** Memory for one decoded frame, counted by its users and given back to the pool by the last one. */
@@ -63,14 +64,21 @@ export class FrameReader {
   private ahead: Promise<FrameSlot | null>;
   private readonly name: string;
 
-  constructor(mediumId: string, name: string, path: string, probed: Probe, from: number, width: number, height: number, pool: SlotPool) {
-    this.mediumId = mediumId;
+  constructor(
+    { id, name }: Pick<Medium, 'id' | 'name'>,
+    { path, probe }: PictureFile,
+    from: number,
+    width: number,
+    height: number,
+    pool: SlotPool,
+  ) {
+    this.mediumId = id;
     this.name = name;
     this.width = width;
     this.height = height;
     this.position = from - 1;
     this.pool = pool;
-    this.child = startDecoder(path, probed, from, width, height);
+    this.child = startDecoder(path, probe, from, width, height);
     this.child.ended.catch((error: Error) => this.child.stdout.destroy(error));
     this.chunks = this.child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
     this.ahead = this.readAhead();

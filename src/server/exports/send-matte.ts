@@ -16,7 +16,7 @@ import { countFrames } from '../video/ffmpeg';
 import { compose } from '../base/worker-pool';
 import { greyWriter, numberedPictures } from '../video/picture-files';
 import { RawEncoder } from '../video/raw-encoder';
-import type { OriginalFile } from './frame-drawer';
+import type { PictureFile } from '../video/ffmpeg';
 
 export const ENDINGS: Record<MatteFormat, ExportEnding> = {
   png: 'zip',
@@ -29,7 +29,7 @@ export const ENDINGS: Record<MatteFormat, ExportEnding> = {
 export interface MatteTask {
   readonly film: Film;
   readonly medium: Medium;
-  readonly original: OriginalFile;
+  readonly original: PictureFile;
   readonly matteId: string;
   readonly format: MatteFormat;
   /** Medium frames, both included. */
@@ -63,7 +63,7 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
   const grey = format === 'png' || format === 'grey';
   const partial = `${output}.part`;
   const folder = `${output}.frames`;
-  const source = new AnalysisFrames(original.path, original.probe, width, height);
+  const source = new AnalysisFrames(original, width, height);
   const out = new SharedArrayBuffer((grey ? 1 : 4) * width * height);
   const memory = new SharedArrayBuffer(4 * width * height);
   const pixels = new Uint8Array(out);

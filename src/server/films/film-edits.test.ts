@@ -250,7 +250,8 @@ describe('what a hostile or broken page may send', () => {
     await change((d) => {
       let n = 0;
       const newId = (): string => `made-${++n}`;
-      for (let i = 0; i < 3; i++) addShot(d, { id: 'x', name: 'x', width: 64, height: 36, rate: rational(24, 1), frames: 100 }, i, newId);
+      for (let i = 0; i < 3; i++)
+        addShot(d, { id: 'x', kind: 'video' as const, name: 'x', width: 64, height: 36, rate: rational(24, 1), frames: 100 }, i, newId);
     });
   });
 
@@ -352,7 +353,7 @@ describe('a film of 300 shots with 1,600 layers', () => {
       (n: number) => () =>
         `n${n++}`
     )(0);
-    const medium = { id: 'x', name: 'x', width: 64, height: 36, rate: rational(24, 1), frames: 100 };
+    const medium = { id: 'x', kind: 'video' as const, name: 'x', width: 64, height: 36, rate: rational(24, 1), frames: 100 };
     const film = changedFilm(createFilm('Long', 1280, 720, rational(24, 1)), (d) => {
       for (let i = 0; i < 300; i++) addShot(d, medium, i, newId);
       for (const [i, j] of d.joins.entries())

@@ -7,7 +7,7 @@ import type { ShelfMedium } from '../../core/film/media-facts';
 import { rational, toNumber } from '../../core/geometry/rational';
 import { mediumFile } from '../base/data-folder';
 import { addFilm } from '../films/films';
-import { copyMedium, ingestMedium, listMedia, probeOf, removeMedium, takeInMedium } from './media';
+import { copyMedium, ingestMedium, listMedia, pictureFileOf, removeMedium, takeInMedium } from './media';
 import { FrameReader, SlotPool } from '../exports/frame-reader';
 import { run } from '../base/processes';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
@@ -31,16 +31,7 @@ async function bringIn(name: string): Promise<ShelfMedium> {
 /** Numbers of some frames as sending out decodes them from the original. */
 async function sentNumbers(medium: ShelfMedium, from: number, count: number): Promise<number[]> {
   const { width, height } = medium.facts!;
-  const reader = new FrameReader(
-    medium.id,
-    medium.name,
-    mediumFile(medium.id, 'original'),
-    await probeOf(place.db, medium.id),
-    from,
-    width,
-    height,
-    new SlotPool(4 * width * height),
-  );
+  const reader = new FrameReader(medium, await pictureFileOf(place.db, medium.id), from, width, height, new SlotPool(4 * width * height));
   const numbers: number[] = [];
   for (let i = from; i < from + count; i++) {
     const slot = await reader.frame(i);

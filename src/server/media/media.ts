@@ -6,10 +6,11 @@ import { toNumber } from '../../core/geometry/rational';
 import type { MediumFacts, MediumStatus, ShelfMedium, SoundFacts } from '../../core/film/media-facts';
 import { makeMediumFolder, mediumFile, mediumFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
-import { countFrames, look, proxyArgs, type Probe, type SoundProbe } from '../video/ffmpeg';
+import { countFrames, look, proxyArgs, type PictureFile, type Probe, type SoundProbe } from '../video/ffmpeg';
 import { requireSteady, scanPackets, type Packets } from '../video/packets';
 import { run, runLimit } from '../base/processes';
 import { takeSound } from './sound-files';
+import { lookAtStill, prepareStill } from './stills';
 
 interface MediumRow {
   id: string;
@@ -30,7 +31,7 @@ export interface MediumNote {
 }
 
 /** Facts as stored: what the page needs and how to decode the original. */
-interface StoredFacts extends MediumFacts {
+export interface StoredFacts extends MediumFacts {
   readonly probe: Probe;
 }
 
@@ -119,12 +120,13 @@ async function mediumRow(db: Knex, id: string): Promise<MediumRow> {
 /** @throws AppError 'not-found' */
 export const filmOfMedium = async (db: Knex, id: string): Promise<string> => (await mediumRow(db, id)).film_id;
 
-/** How the original of a ready medium is decoded. */
-export async function probeOf(db: Knex, id: string): Promise<Probe> {
+/** The file that the pictures of a ready medium are decoded from at their full size. */
+export async function pictureFileOf(db: Knex, id: string): Promise<PictureFile> {
   const row = await mediumRow(db, id);
   if (row.status !== 'ready' || row.facts === null)
     throw new AppError('bad-request', `${row.name} is not ready: ${row.error ?? 'it is still being prepared'}.`);
-  return (JSON.parse(row.facts) as StoredFacts).probe;
+  const { probe, proxy } = JSON.parse(row.facts) as StoredFacts;
+  return { path: mediumFile(id, proxy === 'proxy.png' ? 'still.png' : 'original'), probe };
 }
 
 /** Says of a medium that it will not be prepared, and why. */
@@ -153,6 +155,15 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
   await db<MediumRow>('media').where({ id }).update({ status: 'working', error: null });
   try {
     const original = mediumFile(id, 'original');
+    const still = await lookAtStill(original);
+    if (still !== null) {
+      const facts = await prepareStill(id, displayName(row.name), original, still);
+      await db<MediumRow>('media')
+        .where({ id })
+        .update({ status: 'ready', facts: JSON.stringify(facts), sound: null, error: null });
+      onProgress(1);
+      return;
+    }
     const { picture, sound } = await look(original, signal);
     const share = picture === null ? 0 : sound === null ? 1 : PICTURE_SHARE;
     const made = picture === null ? null : await makeProxy(row, picture, signal, (f) => onProgress(share * f));
@@ -266,7 +277,9 @@ async function makeProxy(
   const { width, height, rate, codec, hasSound, wasVariable } = probed;
   const facts: StoredFacts = {
     id: row.id,
+    kind: frames === 1 ? 'still' : 'video',
     name: displayName(row.name),
+    proxy: 'proxy.webm',
     width,
     height,
     rate,

@@ -12,6 +12,7 @@ import {
 } from '../../core/film/composition';
 import {
   SCHEMA_VERSION,
+  TINTS,
   type Film,
   type FrameStrokes,
   type Join,
@@ -328,6 +329,8 @@ const shot = shaped<Shot>({
   time: timing,
   move: shaped<ShotMove>({ x: channel.required(), y: channel.required(), scale: channel.required(), turn: channel.required() }),
   sound: shaped<ShotSound>(ownSound),
+  isOff: Joi.valid(true),
+  tint: Joi.valid(...TINTS),
 });
 const matte = shaped<Matte>({
   id: id.required(),
@@ -367,6 +370,7 @@ const film = shaped<Film>({
   height: Joi.number().integer().min(16).max(8192).required(),
   rate: rate.required(),
   shots: Joi.array().items(shot).required(),
+  aside: Joi.array().items(shot),
   joins: Joi.array().items(join).required(),
   mattes: Joi.array().items(matte).required(),
   tracks: Joi.array().items(track),
@@ -386,6 +390,7 @@ const film = shaped<Film>({
 /** The lists of a film: how many items each may hold, and by what its items are told apart. */
 const LISTS = {
   shots: { most: LIMITS.shots, by: 'id' },
+  aside: { most: LIMITS.shots, by: 'id' },
   joins: { most: LIMITS.joins, by: 'id' },
   mattes: { most: LIMITS.mattes, by: 'id' },
   tracks: { most: LIMITS.tracks, by: 'id' },

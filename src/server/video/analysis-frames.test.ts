@@ -37,16 +37,16 @@ const from = (first: number, last: number): number[] =>
 describe('frames for analysis', () => {
   it('are the same going forwards, backwards and in jumps', async () => {
     const forwards = from(0, FRAMES - 1);
-    expect(await numbers(new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT), forwards)).toEqual(forwards);
+    expect(await numbers(new AnalysisFrames({ path, probe: await probe(path) }, WIDTH, HEIGHT), forwards)).toEqual(forwards);
     const backwards = from(FRAMES - 1, 0);
-    expect(await numbers(new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT), backwards)).toEqual(backwards);
+    expect(await numbers(new AnalysisFrames({ path, probe: await probe(path) }, WIDTH, HEIGHT), backwards)).toEqual(backwards);
     const jumps = [40, 41, 3, 2, 79, 78, 0, 60, 61, 59];
-    expect(await numbers(new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT), jumps)).toEqual(jumps);
+    expect(await numbers(new AnalysisFrames({ path, probe: await probe(path) }, WIDTH, HEIGHT), jumps)).toEqual(jumps);
   });
 
   it('keep no more than they may, backwards or skipping, however large they are', async () => {
     const order = [...from(60, 30), 55];
-    const few = new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT, { mostBytes: 5 * BYTES_A_FRAME });
+    const few = new AnalysisFrames({ path, probe: await probe(path) }, WIDTH, HEIGHT, { mostBytes: 5 * BYTES_A_FRAME });
     const most: number[] = [];
     const found: number[] = [];
     for (const n of order) {
@@ -60,7 +60,7 @@ describe('frames for analysis', () => {
   });
 
   it('say which frame a video does not have', async () => {
-    const frames = new AnalysisFrames(path, await probe(path), WIDTH, HEIGHT);
+    const frames = new AnalysisFrames({ path, probe: await probe(path) }, WIDTH, HEIGHT);
     await expect(frames.frame(FRAMES + 3)).rejects.toThrow(`The video has no frame ${FRAMES + 3}`);
     frames.close();
   });

@@ -1,6 +1,6 @@
 import { createImage, type Image } from '../../core/image/pixels';
 import { AppError } from '../base/errors';
-import { startDecoder, type Probe } from './ffmpeg';
+import { startDecoder, type PictureFile, type Probe } from './ffmpeg';
 import type { Child } from '../base/processes';
 
 /** Most frames decoded at once when going backwards, and most frames skipped rather than sought. */
@@ -24,7 +24,7 @@ export class AnalysisFrames {
   private kept = new Map<number, Image>();
 
   /** Going backwards keeps as many frames as `mostBytes` hold, one at least. `withAlpha` looks for alpha wherever it may be. */
-  constructor(path: string, probe: Probe, width: number, height: number, { mostBytes = MOST_BYTES, withAlpha = false } = {}) {
+  constructor({ path, probe }: PictureFile, width: number, height: number, { mostBytes = MOST_BYTES, withAlpha = false } = {}) {
     this.path = path;
     this.probe = probe;
     this.decoderName = withAlpha ? probe.alphaDecoder : null;

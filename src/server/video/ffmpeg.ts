@@ -47,6 +47,12 @@ export interface Probe {
   readonly alphaDecoder: string | null;
 }
 
+/** A file of pictures, and how it is decoded. */
+export interface PictureFile {
+  readonly path: string;
+  readonly probe: Probe;
+}
+
 /** What ffprobe says of a file's sound. */
 export interface SoundProbe {
   readonly codec: string;
@@ -141,7 +147,11 @@ function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | nu
     throw new AppError('unusable-file', `The picture is ${width}×${height}; at most ${MAX_SIDE} pixels a side can be used.`);
   const nominal = parseRational(video.r_frame_rate ?? '');
   const average = parseRational(video.avg_frame_rate ?? '') ?? nominal;
-  if (average === null) throw new AppError('unusable-file', 'This file holds a still picture, not a video. Import a video file.');
+  if (average === null)
+    throw new AppError(
+      'unusable-file',
+      'This file holds a still picture of a kind that is not known here. Save it as PNG, JPEG, WebP, TIFF, GIF or AVIF.',
+    );
   const steady = nominal !== null && Math.abs(toNumber(nominal) / toNumber(average) - 1) < 0.002;
   const usable = nominal !== null && toNumber(nominal) <= 121 && toNumber(nominal) >= 1;
   return {

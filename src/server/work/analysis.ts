@@ -13,12 +13,11 @@ import { centreOf, type TrackFrame, type TrackKey } from '../../core/track/track
 import { AnalysisFrames } from '../video/analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
 import { CROSSING_FRAMES, CROSSING_WIDTH } from './crossing-frames';
-import { mediumFile } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { loadFilm } from '../films/films';
 import { BY_NO_ONE, type Asked } from '../films/film-edits';
 import { editFilm } from '../films/server-edits';
-import { listMedia, probeOf } from '../media/media';
+import { listMedia, pictureFileOf } from '../media/media';
 
 export type Progress = (fraction: number) => void;
 
@@ -61,7 +60,7 @@ export async function openAnalysis(
   const full = analysisSize(medium.width, medium.height);
   const share = Math.min(1, mostWidth / full.width);
   const size = { width: Math.round(full.width * share), height: Math.round(full.height * share) };
-  const frames = new AnalysisFrames(mediumFile(mediumId, 'original'), await probeOf(db, mediumId), size.width, size.height);
+  const frames = new AnalysisFrames(await pictureFileOf(db, mediumId), size.width, size.height);
   return { analysis: new Analysis(frames, signal), medium };
 }
 

@@ -167,7 +167,7 @@ async function eachVideoFrame(path: string, medium: MediumFacts, first: number, 
   const stored = await countVideoFrames(path, probed, signal);
   const count = Math.min(stored, medium.frames - first);
   const size = analysisSize(probed.width, probed.height);
-  const frames = new AnalysisFrames(path, probed, size.width, size.height, { withAlpha: true });
+  const frames = new AnalysisFrames({ path, probe: probed }, size.width, size.height, { withAlpha: true });
   try {
     for (let i = 0; i < count; i++) {
       signal.throwIfAborted();

@@ -38,8 +38,8 @@ export async function* carryFrames(
   signal: AbortSignal,
 ): AsyncGenerator<CarriedFrame> {
   const size = carrySize(alpha);
-  const frames = new AnalysisFrames(path, probe, size.width, size.height);
-  const details = size.width === alpha.width ? null : new AnalysisFrames(path, probe, alpha.width, alpha.height);
+  const frames = new AnalysisFrames({ path, probe }, size.width, size.height);
+  const details = size.width === alpha.width ? null : new AnalysisFrames({ path, probe }, alpha.width, alpha.height);
   const worker = new AnalysisWorker(signal);
   const direction = Math.sign(to - from);
   // copies, since what goes to a worker is lost here

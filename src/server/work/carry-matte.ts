@@ -4,11 +4,10 @@ import { blendMattes } from '../../core/matte/carry/meet';
 import { analysisSize, bytesOf, planeOf, resized } from '../../core/matte/coverage/resize';
 import { readyMedium, type Progress } from './analysis';
 import { carryFrames, type CarriedFrame } from './carry-frames';
-import { mediumFile } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { loadFilm } from '../films/films';
 import { listMatteFrames, loadCoverage, storeMatteFrame } from '../films/matte-frames';
-import { listMedia, probeOf } from '../media/media';
+import { listMedia, pictureFileOf } from '../media/media';
 import { newFrameEdit, noteFrames, type FrameEdit } from '../films/server-edits';
 
 /**
@@ -28,8 +27,7 @@ export async function runCarry(
   const matte = film.mattes.find((m) => m.id === order.matteId);
   if (matte === undefined) throw new AppError('not-found', 'The matte is gone.');
   const medium = readyMedium(await listMedia(db, filmId), matte.mediumId);
-  const path = mediumFile(matte.mediumId, 'original');
-  const probe = await probeOf(db, matte.mediumId);
+  const { path, probe } = await pictureFileOf(db, matte.mediumId);
   const { width, height } = analysisSize(medium.width, medium.height);
   const to = Math.max(0, Math.min(medium.frames - 1, order.to));
   const known = await listMatteFrames(db, filmId, matte.id);

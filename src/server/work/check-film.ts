@@ -12,9 +12,8 @@ import type { FramePlan, PictureRef } from '../../core/plan/frame-plan';
 import { coverageKey, keyedPictures, needsOf, pictureKey } from '../../core/plan/plan-needs';
 import type { PictureSource } from '../../core/render/cpu/compositor';
 import { AnalysisFrames } from '../video/analysis-frames';
-import { mediumFile } from '../base/data-folder';
 import { loadCoverage } from '../films/matte-frames';
-import { probeOf } from '../media/media';
+import { pictureFileOf } from '../media/media';
 
 /** The width at which keyed pictures are looked at. */
 const LOOK_WIDTH = 480;
@@ -29,7 +28,7 @@ export async function checkStoredJoin(db: Knex, filmId: string, film: Film, medi
     const known = readers.get(mediumId);
     if (known !== undefined) return known;
     const size = [across, Math.max(1, Math.round((across * height) / width))] as const;
-    const reader = new AnalysisFrames(mediumFile(mediumId, 'original'), await probeOf(db, mediumId), ...size);
+    const reader = new AnalysisFrames(await pictureFileOf(db, mediumId), ...size);
     readers.set(mediumId, reader);
     return reader;
   };

@@ -10,9 +10,9 @@ import { copyImage } from '../../core/image/image';
 import { readyMedium, type Progress } from './analysis';
 import { AnalysisFrames } from '../video/analysis-frames';
 import { AnalysisWorker } from './analysis-worker';
-import { mediumFile, pairsFolder } from '../base/data-folder';
+import { pairsFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
-import { listMedia, probeOf } from '../media/media';
+import { listMedia, pictureFileOf } from '../media/media';
 
 /** Goes up when what is found changes, so that what an older version found is not taken for it. */
 const VERSION = 1;
@@ -54,7 +54,7 @@ export async function runPair(db: Knex, filmId: string, order: PairOrder, signal
     const look = async (side: 'a' | 'b', span: PairSpan): Promise<void> => {
       const medium = readyMedium(shelf, span.mediumId);
       const height = Math.max(16, Math.round((SIGNS_WIDTH * medium.height) / medium.width));
-      const frames = new AnalysisFrames(mediumFile(span.mediumId, 'original'), await probeOf(db, span.mediumId), SIGNS_WIDTH, height);
+      const frames = new AnalysisFrames(await pictureFileOf(db, span.mediumId), SIGNS_WIDTH, height);
       try {
         for (let i = 0; i < span.count; i++) {
           const picture = copyImage(await frames.frame(span.first + i * span.step));

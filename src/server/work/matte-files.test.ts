@@ -10,11 +10,11 @@ import { addMatte } from '../../core/film/edits/mattes';
 import { readyMedia, type MediumFacts } from '../../core/film/media-facts';
 import { rational } from '../../core/geometry/rational';
 import { runBringIn } from './bring-in-matte';
-import { incomingFolder, mediumFile } from '../base/data-folder';
+import { incomingFolder } from '../base/data-folder';
 import { storeEdit } from '../films/film-edits';
 import { addFilm, loadFilm } from '../films/films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, settleMatte, storeMatteFrame, swapFrameEdit } from '../films/matte-frames';
-import { copyMedium, ingestMedium, listMedia, probeOf } from '../media/media';
+import { copyMedium, ingestMedium, listMedia, pictureFileOf } from '../media/media';
 import { ENDINGS, sendMatte } from '../exports/send-matte';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
 
@@ -40,7 +40,7 @@ const raw = (path: string, pixels: string): Buffer =>
 
 async function send(format: MatteFormat, signal = open, onProgress: (fraction: number) => void = nothing): Promise<string> {
   const output = place.file(`${format}.${ENDINGS[format]}`);
-  const original = { path: mediumFile(medium.id, 'original'), probe: await probeOf(place.db, medium.id) };
+  const original = await pictureFileOf(place.db, medium.id);
   const coverage = (frame: number): ReturnType<typeof loadCoverage> => loadCoverage(place.db, filmId, 'matte-1', frame);
   await sendMatte({ film, medium, original, matteId: 'matte-1', format, first: 0, last: FRAMES - 1, coverage, output, signal, onProgress });
   return output;

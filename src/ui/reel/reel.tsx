@@ -1,7 +1,7 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { useEffect, useLayoutEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
-import { addShot, moveShot } from '../../core/film/edits/reel';
+import { addShot, moveShots } from '../../core/film/edits/reel';
 import { stretchShot } from '../../core/film/edits/shots';
 import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import { kindOf, type Film, type Shot } from '../../core/film/film';
@@ -148,7 +148,7 @@ export function Reel({ frame, onFrame, selectedId, onSelect, zoom, onPreview }: 
     if (done.kind === 'move') {
       if (Math.abs(done.dx) < DRAG_THRESHOLD_PX) onFrame(frameAt(event.clientX));
       else if (film.shots[done.index]?.id !== done.id)
-        store.edit(`Moved ${film.shots.find((s) => s.id === done.id)!.name}`, (d) => moveShot(d, done.id, done.index, newId));
+        store.edit(`Moved ${film.shots.find((s) => s.id === done.id)!.name}`, (d) => moveShots(d, new Set([done.id]), done.index, newId));
     } else if (done.by !== 0) {
       const edit = trimmed(done);
       if (edit !== null) store.edit(edit.name, edit.change);

@@ -1,5 +1,5 @@
 'use client';
-import { moveShot, removeShot } from '../../core/film/edits/reel';
+import { moveShots, removeShots } from '../../core/film/edits/reel';
 import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import type { Shot } from '../../core/film/film';
 import { handlesOf, mediumFramesPerFilmFrame } from '../../core/film/timing';
@@ -48,18 +48,21 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
       )}
       {medium === undefined && <p className="text-fault">The media of this shot is not ready.</p>}
       <div className="flex flex-wrap gap-1.5">
-        <Button disabled={index === 0} onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index - 1, newId))}>
+        <Button
+          disabled={index === 0}
+          onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShots(d, new Set([shot.id]), index - 1, newId))}
+        >
           Move left
         </Button>
         <Button
           disabled={index === film.shots.length - 1}
-          onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShot(d, shot.id, index + 1, newId))}
+          onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShots(d, new Set([shot.id]), index + 1, newId))}
         >
           Move right
         </Button>
         <Button
           onClick={() => {
-            store.edit(`Removed ${shot.name} from the reel`, (d) => removeShot(d, shot.id, newId));
+            store.edit(`Removed ${shot.name} from the reel`, (d) => removeShots(d, new Set([shot.id]), newId));
             onRemoved();
           }}
         >

@@ -1,6 +1,6 @@
 'use client';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { moveShot, removeShot } from '../../core/film/edits/reel';
+import { moveShots, removeShots } from '../../core/film/edits/reel';
 import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
@@ -75,7 +75,7 @@ export function useReelWork() {
   };
   const remove = (): void => {
     if (selected === null) return;
-    store.edit(`Removed ${selected.name} from the reel`, (d) => removeShot(d, selected.id, newId));
+    store.edit(`Removed ${selected.name} from the reel`, (d) => removeShots(d, new Set([selected.id]), newId));
     setSelectedId(null);
   };
   const chooseShot = (id: string): void => {
@@ -94,7 +94,7 @@ export function useReelWork() {
   const move = (by: number): void => {
     const index = selected === null ? -1 : film.shots.indexOf(selected) + by;
     if (selected !== null && index >= 0 && index < film.shots.length)
-      store.edit(`Moved ${selected.name}`, (d) => moveShot(d, selected.id, index, newId));
+      store.edit(`Moved ${selected.name}`, (d) => moveShots(d, new Set([selected.id]), index, newId));
   };
   /** Lets the chosen shot begin or end on the frame under the playhead. */
   const trimHere = (end: 'start' | 'end'): void => {

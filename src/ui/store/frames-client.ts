@@ -71,7 +71,7 @@ export class FramesClient {
       kind: 'media',
       media: [...media.values()].map((m) => ({
         mediumId: m.id,
-        url: new URL(`/api/media/${m.id}/proxy.webm`, location.href).href,
+        url: new URL(`/api/media/${m.id}/${m.proxy}`, location.href).href,
         framesPerSecond: toNumber(m.rate),
         frames: m.frames,
       })),

@@ -82,7 +82,7 @@ export class KeptEdits {
     if (written.version === SCHEMA_VERSION) return written;
     const edits: E[] = [];
     for (const one of written.edits) {
-      const edit = migrateEdit(one.edit);
+      const edit = migrateEdit(one.edit, written.version ?? 2);
       // what builds on one that cannot be told is lost with it
       if (edit === null) break;
       edits.push({ ...one, edit });

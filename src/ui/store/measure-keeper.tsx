@@ -8,7 +8,7 @@ import { placedJoins, type PlacedJoin } from '../../core/film/timing';
 import { layJoin, runOf } from '../../core/recipes/making';
 import type { AllMeasured, Measured } from '../../core/recipes/kind';
 import { isKept, mattesOfRecipe, plansToMeasure } from '../../core/recipes/keep';
-import { isChangedByHand } from '../../core/recipes/mark';
+import { isChangedByHand } from '../../core/film/made-mark';
 import { useFilmState, useTools } from './film-context';
 import type { FramesClient } from './frames-client';
 

@@ -9,6 +9,7 @@ import type { Drawing } from '../../core/plan/plan-views';
 /** A medium the worker may decode. */
 export interface ProxySource {
   readonly mediumId: string;
+  /** A WebM of its frames or, of a still, a PNG. */
   readonly url: string;
   readonly framesPerSecond: number;
   readonly frames: number;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../../geometry/rational';
 import { makePlainCut, setOverlap } from './joins';
-import { addShot, moveShot, removeShot } from './reel';
+import { addShot, moveShots, removeShots } from './reel';
 import { makeRoom, rollCut, roomMissing, slideEntering, trimEnd, trimStart } from './trims';
 import { kindOf, type Film, type Media, type Medium } from '../film';
 import { setLayer } from '../edits/layers';
@@ -30,15 +30,15 @@ describe('the reel', () => {
   it('keeps the join of a pair that is parted and comes back', () => {
     const kept = film.joins[0]!.id;
     const named = changed(film, (d) => setOverlap(d, kept, 5, 6));
-    const parted = changed(named, (d) => moveShot(d, film.shots[0]!.id, 2, newId));
+    const parted = changed(named, (d) => moveShots(d, new Set([film.shots[0]!.id]), 2, newId));
     expect(order(parted)).toBe('bca');
     expect(placedJoins(parted).some((p) => p.join.id === kept)).toBe(false);
-    const back = changed(parted, (d) => moveShot(d, film.shots[0]!.id, 0, newId));
+    const back = changed(parted, (d) => moveShots(d, new Set([film.shots[0]!.id]), 0, newId));
     expect(placedJoins(back)[0]!.join).toMatchObject({ id: kept, before: 5, after: 6 });
   });
 
   it('forgets the joins of a shot that is taken off', () => {
-    const less = changed(film, (d) => removeShot(d, film.shots[1]!.id, newId));
+    const less = changed(film, (d) => removeShots(d, new Set([film.shots[1]!.id]), newId));
     expect(order(less)).toBe('ac');
     expect(less.joins).toHaveLength(1);
   });
@@ -144,8 +144,8 @@ describe('effects of the film', () => {
 
   it('stay with the shot they begin on when shots before it are trimmed, moved, taken off or put in', () => {
     expect(spanOf(changed(lit, (d) => trimEnd(d, a, d.shots[0]!.id, -20, newId)))).toBe(50);
-    expect(spanOf(changed(lit, (d) => moveShot(d, d.shots[1]!.id, 0, newId)))).toBe(10);
-    expect(spanOf(changed(lit, (d) => removeShot(d, d.shots[0]!.id, newId)))).toBe(10);
+    expect(spanOf(changed(lit, (d) => moveShots(d, new Set([d.shots[1]!.id]), 0, newId)))).toBe(10);
+    expect(spanOf(changed(lit, (d) => removeShots(d, new Set([d.shots[0]!.id]), newId)))).toBe(10);
     expect(spanOf(changed(lit, (d) => addShot(d, c, 0, newId)))).toBe(130);
     // with the pictures of a shot whose start is trimmed; and where they are when a later one is
     expect(spanOf(changed(lit, (d) => trimStart(d, b, d.shots[1]!.id, 6, newId)))).toBe(64);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { rational } from '../../geometry/rational';
 import { channelAt } from '../../motion/curve';
-import { moveShot } from './reel';
+import { moveShots } from './reel';
 import { trimStart } from './trims';
 import type { Film, Media } from '../film';
 import type { SoundFacts } from '../media-facts';
@@ -85,7 +85,7 @@ describe('sound on the reel', () => {
   it('stays with its shot, and music in time', () => {
     const film = changed(withClip(), (d) => setShotSound(d, d.shots[0]!.id, { level: -6, fadeIn: 500 }));
     expect(film.shots[0]!.sound).toMatchObject({ level: -6, fadeIn: 120 });
-    const moved = changed(film, (d) => moveShot(d, d.shots[0]!.id, 2, countingIds('n')));
+    const moved = changed(film, (d) => moveShots(d, new Set([d.shots[0]!.id]), 2, countingIds('n')));
     expect(moved.shots[2]!.sound).toEqual(film.shots[0]!.sound);
     expect(clipOf(moved).start).toBe(12);
   });

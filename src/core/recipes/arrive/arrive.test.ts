@@ -11,7 +11,7 @@ import { planFrame } from '../../plan/plan-film';
 import { EASE_NAMES } from '../../motion/eases';
 import { channelAt } from '../../motion/curve';
 import { layJoin, makeKind, setSettings } from '../making';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import { setOverlapAndRefit } from '../refit';
 import { casesOf } from '../test-joins';
 import { nextThing } from '../lacks';

@@ -3,7 +3,7 @@ import { changed, sampleFilm, sampleMedium } from '../../film/sample-film';
 import { placedJoins } from '../../film/timing';
 import { planFrame } from '../../plan/plan-film';
 import { makeKind, setSettings } from '../making';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import { setOverlapAndRefit } from '../refit';
 
 const [A, B] = [sampleMedium('a', 50), sampleMedium('b', 60)];

@@ -6,7 +6,7 @@ import { apply } from '../../geometry/matrix';
 import { EASES_OF_MOVES } from '../../motion/eases';
 import { planFrame } from '../../plan/plan-film';
 import { layJoin, makeKind, setSettings } from '../making';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import { dropThrough, stackOf } from './drop-through';
 import { casesOf, chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from '../test-joins';
 

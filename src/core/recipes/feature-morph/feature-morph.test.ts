@@ -7,7 +7,7 @@ import { corner } from '../../matte/outline/outline';
 import { planFrame } from '../../plan/plan-film';
 import { layJoin, makeKind, setSettings } from '../making';
 import { addLinePair, undrawnLine, unlikePairs } from './feature-morph';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import { rollCutAndRefit, setOverlapAndRefit } from '../refit';
 
 const [a, b] = [sampleMedium('a', 60), sampleMedium('b', 60)];

@@ -14,7 +14,7 @@ import { picturesOf } from '../../plan/plan-needs';
 import { Compositor } from '../../render/cpu/compositor';
 import { makeKind, setSettings } from '../making';
 import { cutsOfTake } from './melt';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import { setOverlapAndRefit } from '../refit';
 import { setLayer } from '../../film/edits/layers';
 

@@ -5,7 +5,7 @@ import { TILE_SHAPES, type TilesSettings } from '../../film/recipe-settings';
 import { changed } from '../../film/sample-film';
 import { EASES_OF_MOVES } from '../../motion/eases';
 import { makeKind, runOf, setSettings } from '../making';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import { tiles } from './tiles';
 import { casesOf, chances, drawn, joinAt, leastCovered, MEDIA, pixel, REEL } from '../test-joins';
 

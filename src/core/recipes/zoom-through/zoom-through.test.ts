@@ -15,7 +15,7 @@ import { pictureOf } from '../../plan/frame-plan';
 import { Compositor } from '../../render/cpu/compositor';
 import { corner } from '../../matte/outline/outline';
 import { measureHole, type HoleShape } from '../hole-shape';
-import { isChangedByHand } from '../mark';
+import { isChangedByHand } from '../../film/made-mark';
 import type { ZoomSettings } from '../../film/recipe-settings';
 import { plansToMeasure } from '../keep';
 import type { Measured } from '../kind';

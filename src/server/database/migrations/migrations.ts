@@ -156,12 +156,7 @@ export const migrations: readonly NamedMigration[] = [
   },
   {
     name: '009-owners-of-mattes',
-    async up(db) {
-      for (const { id, document } of await db<{ id: string; document: string }>('films').select('id', 'document'))
-        await db('films')
-          .where({ id })
-          .update({ document: JSON.stringify(migrateFilm(JSON.parse(document))) });
-    },
+    up: storeInTodaysForm,
     down: () => Promise.resolve(),
   },
   {
@@ -182,4 +177,31 @@ export const migrations: readonly NamedMigration[] = [
       for (const table of ['jobs', 'film_edits']) await db.schema.alterTable(table, (t) => t.dropColumn('asked_at'));
     },
   },
+  {
+    name: '012-films-of-version-4',
+    async up(db) {
+      await storeInTodaysForm(db);
+      await sayKindsOfMedia(db);
+    },
+    down: () => Promise.resolve(),
+  },
 ];
+
+/** Media say what they are, and which file of them the page draws from. */
+async function sayKindsOfMedia(db: Knex): Promise<void> {
+  for (const { id, facts } of await db<{ id: string; facts: string }>('media').whereNotNull('facts').select('id', 'facts')) {
+    const known = JSON.parse(facts) as { frames: number };
+    const said = { kind: known.frames === 1 ? 'still' : 'video', proxy: 'proxy.webm', ...known };
+    await db('media')
+      .where({ id })
+      .update({ facts: JSON.stringify(said) });
+  }
+}
+
+/** Stores every film in today's form. */
+async function storeInTodaysForm(db: Knex): Promise<void> {
+  for (const { id, document } of await db<{ id: string; document: string }>('films').select('id', 'document'))
+    await db('films')
+      .where({ id })
+      .update({ document: JSON.stringify(migrateFilm(JSON.parse(document))) });
+}

@@ -123,7 +123,7 @@ export function useStrokeTools(
       return cutter.cut({
         source: {
           mediumId: medium.id,
-          url: new URL(`/api/media/${medium.id}/proxy.webm`, location.href).href,
+          url: new URL(`/api/media/${medium.id}/${facts.proxy}`, location.href).href,
           framesPerSecond: toNumber(facts.rate),
           frames: facts.frames,
         },

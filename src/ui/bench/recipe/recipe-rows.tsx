@@ -9,7 +9,7 @@ import { layJoin, setLength } from '../../../core/recipes/making';
 import type { RecipeName } from '../../../core/film/recipe-settings';
 import type { AllMeasured } from '../../../core/recipes/kind';
 import type { Note as RecipeNote } from '../../../core/recipes/next-thing';
-import { isChangedByHand } from '../../../core/recipes/mark';
+import { isChangedByHand } from '../../../core/film/made-mark';
 import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { NumberRow } from '../../parts/number-field';

@@ -6,6 +6,7 @@ import { fileResponse, handle } from '../../../../../server/http/http';
 
 const TYPES: Partial<Record<string, string>> = {
   'proxy.webm': 'video/webm',
+  'proxy.png': 'image/png',
   'poster.jpg': 'image/jpeg',
   'strip.jpg': 'image/jpeg',
   'sound.s16': 'application/octet-stream',

@@ -1,4 +1,4 @@
-import type { Film, Join } from '../film/film';
+import type { Film, Join } from './film';
 
 /** What a mark is taken of: a film's mattes, and a join with its shots. */
 type Marked = Pick<Join, 'id' | 'leavingShotId' | 'enteringShotId' | 'layers' | 'carriers' | 'camera'>;
