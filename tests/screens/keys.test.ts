@@ -223,18 +223,18 @@ describe('every key of the sheet does what it says', () => {
         await press('snapOnOff');
         await has('[aria-pressed=true][title$="(N)"]', 'edges are drawn');
       },
-      splitClip: async () => {
+      split: async () => {
         await goTo(100);
         await page.script(`document.querySelector('[data-clip]').focus()`);
         const before = await clipCount();
-        await press('splitClip');
+        await press('split');
         await clipsAre(before + 1);
         await press('undo');
         await clipsAre(before);
       },
-      duplicateClip: async () => {
+      duplicate: async () => {
         const before = await clipCount();
-        await press('duplicateClip');
+        await press('duplicate');
         await clipsAre(before + 1);
         await press('undo');
         await clipsAre(before);
@@ -256,6 +256,60 @@ describe('every key of the sheet does what it says', () => {
         await press('removeShot');
         await undoIs('Removed Shop pan from the reel');
         await press('undo');
+      },
+      rename: async () => {
+        await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
+        await chosen('Shop pan');
+        await press('rename');
+        await page.keys('Window', Key.ENTER);
+        await undoIs('Renamed Shop pan to Window');
+        await press('undo');
+        await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
+      },
+      turnOff: async () => {
+        await press('turnOff');
+        await has('[aria-label^="Shop pan"][aria-label$="off"]', 'the shot is off');
+        await press('turnOff');
+        await undoIs('Turned Shop pan on');
+      },
+      swapWithNext: async () => {
+        await press('swapWithNext');
+        await undoIs('Swapped Shop pan with the next');
+        await has('[data-aside]', 'its joins are put aside');
+        await press('undo');
+        await page.until(`return document.querySelector('[data-aside]') === null`, 'they are back');
+      },
+      copyShots: async () => {
+        await press('copyShots');
+        await page.until(`return document.body.innerText.includes('Copied Shop pan.')`, 'it is copied');
+      },
+      pasteShots: async () => {
+        await goTo(80);
+        await press('pasteShots');
+        await undoIs('Pasted Shop pan');
+        await press('undo');
+      },
+      cutShots: async () => {
+        await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
+        await press('cutShots');
+        await undoIs('Removed Shop pan from the reel');
+        await goTo(80);
+        await press('pasteShots');
+        await undoIs('Pasted Shop pan');
+        await page.until(`return document.querySelector('[data-aside]') === null`, 'its joins are laid on again');
+      },
+      chooseAll: async () => {
+        await press('chooseAll');
+        await page.until(`return document.querySelector('[data-shot][aria-pressed=false]') === null`, 'all are selected');
+      },
+      chooseToEnd: async () => {
+        await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
+        await press('chooseNoShot');
+        await goTo(90);
+        await press('chooseToEnd');
+        await has('[data-shot][aria-pressed=false][aria-label^="Street tram"]', 'what is before it is not selected');
+        await has('[data-shot][aria-pressed=true][aria-label^="Shop pan"]', 'it is selected');
+        await press('chooseNoShot');
       },
       openJoin: async () => {
         await goTo(60);

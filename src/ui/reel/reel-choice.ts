@@ -2,6 +2,8 @@
 import { create } from 'zustand';
 
 interface ReelChoice {
+  /** The shot whose numbers are shown. */
+  readonly shotId: string | null;
   /** Shots chosen beside the one whose numbers are shown. */
   readonly alsoShots: ReadonlySet<string>;
   readonly clipId: string | null;
@@ -10,8 +12,14 @@ interface ReelChoice {
   readonly joins: ReadonlySet<string>;
 }
 
-/** What is chosen on the reel beside the one shot in the address; never stored with the film. */
-export const useReelChoice = create<ReelChoice>(() => ({ alsoShots: new Set(), clipId: null, snaps: true, joins: new Set() }));
+/** What is chosen on the reel; never stored with the film. */
+export const useReelChoice = create<ReelChoice>(() => ({
+  shotId: null,
+  alsoShots: new Set(),
+  clipId: null,
+  snaps: true,
+  joins: new Set(),
+}));
 
 export const chooseClip = (clipId: string | null): void => useReelChoice.setState({ clipId, alsoShots: new Set() });
 
@@ -32,8 +40,15 @@ export const toggleJoin = (id: string): void =>
     return { joins: next };
   });
 
-export const chooseNoJoin = (): void => useReelChoice.setState({ joins: new Set() });
+/** Chooses a shot, beside none or beside those that are chosen. */
+export const chooseShot = (shotId: string): void => useReelChoice.setState({ shotId, clipId: null });
 
-export const chooseOneShot = (): void => useReelChoice.setState({ alsoShots: new Set(), clipId: null });
+/** Chooses shots and no others; the first is the one whose numbers are shown. */
+export const chooseShots = ([shotId, ...others]: readonly string[]): void =>
+  useReelChoice.setState({ shotId: shotId ?? null, alsoShots: new Set(others), clipId: null });
+
+export const chooseNoShots = (): void => useReelChoice.setState({ shotId: null, alsoShots: new Set() });
+
+export const chooseNoJoin = (): void => useReelChoice.setState({ joins: new Set() });
 
 export const toggleSnapping = (): void => useReelChoice.setState(({ snaps }) => ({ snaps: !snaps }));

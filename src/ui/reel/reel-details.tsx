@@ -1,5 +1,6 @@
 'use client';
 import { startOfShot } from '../../core/film/timing';
+import { AsideSection } from './aside-section';
 import { FilmSection } from './film-section';
 import { JoinsSection } from './joins-section';
 import { RecipeOnJoins } from './recipe-on-joins';
@@ -25,7 +26,7 @@ export function ReelDetails({ work }: { readonly work: ReelWork }) {
         <SpreadSection shotIds={shown.shots.filter((s) => s.id === selected?.id || alsoShots.has(s.id)).map((s) => s.id)} />
       )}
       {sound.clip !== null && <ClipDetails clipId={sound.clip.id} frame={frame} />}
-      {isShot && <ShotDetails shot={selected} onRemoved={work.chooseNoShot} />}
+      {isShot && <ShotDetails shot={selected} actions={work.shotActions} />}
       {isShot && medium !== undefined && (
         <>
           <ShotSoundSection shot={selected} frame={frame - startOfShot(shown, selected.id)} />
@@ -37,6 +38,7 @@ export function ReelDetails({ work }: { readonly work: ReelWork }) {
       <MarkersSection frame={frame} onFrame={setFrame} mediumId={sound.mediumId} second={sound.second} />
       {chosenJoins.size > 0 && <RecipeOnJoins chosen={joins.filter((p) => chosenJoins.has(p.join.id))} />}
       <FilmSection />
+      <AsideSection />
       <JoinsSection joins={joins} />
       <ReelFindings
         joins={joins}

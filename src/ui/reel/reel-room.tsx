@@ -7,6 +7,9 @@ import { Transport } from '../stage/transport';
 import { Reel } from './reel';
 import { ReelDetails } from './reel-details';
 import { ReelStage } from './reel-stage';
+import type { Drag } from './shot-drag';
+import { TrimPictures } from './trim-pictures';
+import { cutOfDrag } from './use-shot-drag';
 import { ReelZoom } from './reel-zoom';
 import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { useReelCommands } from './use-reel-commands';
@@ -16,6 +19,7 @@ import { useReelWork } from './use-reel-work';
 export function ReelRoom() {
   const work = useReelWork();
   useReelCommands(work);
+  const [trim, setTrim] = useState<Drag | null>(null);
   const [zoom, setZoom] = useState<number | null>(null);
   const { film, frame, setFrame, length, playback, selected } = work;
   const lanes = film.soundLanes?.length ?? 0;
@@ -28,7 +32,7 @@ export function ReelRoom() {
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
       leftLabel="Shelf"
       left={<Shelf />}
-      stage={<ReelStage work={work} />}
+      stage={trim !== null && cutOfDrag(film, trim) !== null ? <TrimPictures drag={trim} /> : <ReelStage work={work} />}
       rightLabel="Details"
       right={<ReelDetails work={work} />}
       barLeft={
@@ -58,14 +62,7 @@ export function ReelRoom() {
       barRight={<ReelZoom zoom={zoom} onZoom={setZoom} />}
       bottomLabel="Reel"
       bottom={
-        <Reel
-          frame={frame}
-          onFrame={setFrame}
-          selectedId={selected?.id ?? null}
-          onSelect={work.chooseShot}
-          zoom={zoom}
-          onPreview={work.preview}
-        />
+        <Reel frame={frame} onFrame={setFrame} zoom={zoom} onPreview={work.preview} onTrim={setTrim} shotActions={work.shotActions} />
       }
     />
   );

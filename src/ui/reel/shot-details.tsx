@@ -1,17 +1,20 @@
 'use client';
-import { moveShots, removeShots } from '../../core/film/edits/reel';
+import { renameShot, replaceMedium } from '../../core/film/edits/reel';
 import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import type { Shot } from '../../core/film/film';
 import { handlesOf, mediumFramesPerFilmFrame } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { NumberRow } from '../parts/number-field';
+import { SelectRow } from '../parts/select-row';
 import { Section } from '../parts/section';
+import { NameField } from './name-field';
+import type { ShotActions } from './shot-actions';
 import { useFilm, useTools } from '../store/film-context';
 
 const newId = (): string => crypto.randomUUID();
 
 /** Numbers of the selected shot. */
-export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly onRemoved: () => void }) {
+export function ShotDetails({ shot, actions }: { readonly shot: Shot; readonly actions: ShotActions }) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const medium = media.get(shot.mediumId);
@@ -19,6 +22,17 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
   const handles = medium === undefined ? null : handlesOf(film, shot, medium);
   return (
     <Section title={shot.name} name="Shot">
+      <NameField
+        label="Name of the shot"
+        value={shot.name}
+        onCommit={(name) => store.edit(`Renamed ${shot.name} to ${name}`, (d) => renameShot(d, shot.id, name))}
+      />
+      <SelectRow
+        label="Media"
+        value={shot.mediumId}
+        options={[...media.values()].map((m) => ({ value: m.id, text: m.name }))}
+        onChange={(id) => store.edit(`Replaced the media of ${shot.name}`, (d) => replaceMedium(d, media, shot.id, media.get(id)!, newId))}
+      />
       {medium !== undefined && handles !== null && (
         <>
           <NumberRow
@@ -48,26 +62,15 @@ export function ShotDetails({ shot, onRemoved }: { readonly shot: Shot; readonly
       )}
       {medium === undefined && <p className="text-fault">The media of this shot is not ready.</p>}
       <div className="flex flex-wrap gap-1.5">
-        <Button
-          disabled={index === 0}
-          onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShots(d, new Set([shot.id]), index - 1, newId))}
-        >
+        <Button disabled={index === 0} onClick={() => actions.move(-1)}>
           Move left
         </Button>
-        <Button
-          disabled={index === film.shots.length - 1}
-          onClick={() => store.edit(`Moved ${shot.name}`, (d) => moveShots(d, new Set([shot.id]), index + 1, newId))}
-        >
+        <Button disabled={index === film.shots.length - 1} onClick={() => actions.move(1)}>
           Move right
         </Button>
-        <Button
-          onClick={() => {
-            store.edit(`Removed ${shot.name} from the reel`, (d) => removeShots(d, new Set([shot.id]), newId));
-            onRemoved();
-          }}
-        >
-          Remove from the reel
-        </Button>
+        <Button onClick={actions.duplicate}>Duplicate</Button>
+        <Button onClick={actions.turnOff}>{shot.isOff === true ? 'Turn on' : 'Turn off'}</Button>
+        <Button onClick={actions.remove}>Remove from the reel</Button>
       </div>
     </Section>
   );

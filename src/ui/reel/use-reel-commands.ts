@@ -3,7 +3,10 @@ import { useRouter } from 'next/navigation';
 import { useCommands } from '../commands/use-commands';
 import { playHandlers } from '../stage/playback';
 import { useTools } from '../store/film-context';
-import { chooseClip, chooseNoJoin } from './reel-choice';
+import { copyJoin, pasteJoin } from './join-copies';
+import { askForName } from './name-field';
+import { chooseClip, chooseNoJoin, chooseNoShots, useReelChoice } from './reel-choice';
+import { heldJoin } from './shot-clipboard';
 import { useFoundFrames } from './reel-findings';
 import type { ReelWork } from './use-reel-work';
 
@@ -13,6 +16,9 @@ export function useReelCommands(work: ReelWork): void {
   const router = useRouter();
   const { joins, frame, setFrame, length, playback } = work;
   const found = useFoundFrames(joins);
+  const { shotActions: shots } = work;
+  const chosenJoins = useReelChoice((s) => s.joins);
+  const [chosenJoin] = chosenJoins;
   const cuts = joins.map((j) => j.cut);
   const openNearest = (): void => {
     const [nearest] = [...joins].sort((a, b) => Math.abs(a.cut - frame) - Math.abs(b.cut - frame));
@@ -32,14 +38,24 @@ export function useReelCommands(work: ReelWork): void {
     nextShot: () => work.choose(1),
     trimStart: () => work.trimHere('start'),
     trimEnd: () => work.trimHere('end'),
-    moveEarlier: () => work.move(-1),
-    moveLater: () => work.move(1),
-    removeShot: work.remove,
+    moveEarlier: () => shots.move(-1),
+    moveLater: () => shots.move(1),
+    removeShot: shots.remove,
+    split: shots.split,
+    duplicate: shots.duplicate,
+    cutShots: shots.cut,
+    copyShots: () => (chosenJoin === undefined ? shots.copy() : copyJoin(store, chosenJoin)),
+    pasteShots: () => (chosenJoins.size > 0 && heldJoin() !== null ? pasteJoin(store, [...chosenJoins]) : shots.paste()),
+    chooseAll: shots.chooseAll,
+    chooseToEnd: shots.chooseToEnd,
+    swapWithNext: shots.swap,
+    turnOff: shots.turnOff,
+    rename: askForName,
     previousFinding: () => setFrame(found.findLast((f) => f < frame) ?? frame),
     nextFinding: () => setFrame(found.find((f) => f > frame) ?? frame),
     openJoin: openNearest,
     chooseNoShot: () => {
-      work.chooseNoShot();
+      chooseNoShots();
       chooseClip(null);
       chooseNoJoin();
     },

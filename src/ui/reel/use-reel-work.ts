@@ -1,6 +1,5 @@
 'use client';
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import { moveShots, removeShots } from '../../core/film/edits/reel';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
@@ -13,7 +12,8 @@ import { usePlayback } from '../stage/playback';
 import { previewSize } from '../stage/stage';
 import { useFilm, useTools } from '../store/film-context';
 import type { PreviewChange } from '../store/preview';
-import { leaveClip } from './reel-choice';
+import { chooseShots, useReelChoice } from './reel-choice';
+import { shotActions } from './shot-actions';
 import { useSoundWork } from './sound/use-sound-work';
 
 const newId = (): string => crypto.randomUUID();
@@ -37,7 +37,7 @@ export function useReelWork() {
   const { film, media } = useFilm('film', 'media');
   const length = filmLength(film);
   const [wanted, setWanted] = useState(frameFromAddress);
-  const [selectedId, setSelectedId] = useState<string | null>(null);
+  const selectedId = useReelChoice((s) => s.shotId);
   const frame = Math.max(0, Math.min(length - 1, wanted));
   const setFrame = useCallback((next: number) => setWanted(Math.max(0, Math.min(length - 1, next))), [length]);
   useEffect(() => {
@@ -69,18 +69,12 @@ export function useReelWork() {
   const sound = useSoundWork(frame, selected, playback);
   const medium = selected === null ? undefined : media.get(selected.mediumId);
   const joins = useMemo(() => placedJoins(film), [film]);
+  const at = useRef(frame);
+  at.current = frame;
+  const actions = useMemo(() => shotActions(store, () => at.current), [store]);
   const step = (by: number): void => {
     playback.setSpeed(0);
     setFrame(frame + by);
-  };
-  const remove = (): void => {
-    if (selected === null) return;
-    store.edit(`Removed ${selected.name} from the reel`, (d) => removeShots(d, new Set([selected.id]), newId));
-    setSelectedId(null);
-  };
-  const chooseShot = (id: string): void => {
-    leaveClip();
-    setSelectedId(id);
   };
   /** Chooses the shot `by` places on from the chosen one, or the one under the playhead, and goes to its first frame. */
   const choose = (by: number): void => {
@@ -88,13 +82,8 @@ export function useReelWork() {
     const under = film.shots.findIndex((s) => frame < startOfShot(film, s.id) + s.length);
     const next = film.shots[at < 0 ? under : Math.max(0, Math.min(film.shots.length - 1, at + by))];
     if (next === undefined) return;
-    chooseShot(next.id);
+    chooseShots([next.id]);
     setFrame(startOfShot(film, next.id));
-  };
-  const move = (by: number): void => {
-    const index = selected === null ? -1 : film.shots.indexOf(selected) + by;
-    if (selected !== null && index >= 0 && index < film.shots.length)
-      store.edit(`Moved ${selected.name}`, (d) => moveShots(d, new Set([selected.id]), index, newId));
   };
   /** Lets the chosen shot begin or end on the frame under the playhead. */
   const trimHere = (end: 'start' | 'end'): void => {
@@ -120,12 +109,9 @@ export function useReelWork() {
     medium,
     sound,
     step,
-    remove,
     choose,
-    chooseShot,
-    chooseNoShot: () => setSelectedId(null),
-    move,
     trimHere,
+    shotActions: actions,
   };
 }
 

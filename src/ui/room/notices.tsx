@@ -14,12 +14,17 @@ const CARD = 'pointer-events-auto flex w-fit max-w-full items-center gap-3 round
 /** What the user has to know. It lies at the lower left, over no control, and nothing moves away under the pointer. */
 export function Notices() {
   const { store } = useTools();
-  const { notice, aside } = useFilmState('notice', 'aside');
+  const { notice, offer, aside } = useFilmState('notice', 'offer', 'aside');
   return (
     <Toast.Provider label="Note" duration={NOTE_MS}>
       {notice !== null && (
         <Toast.Root key={notice} role="alert" className={CARD} onOpenChange={(open) => !open && store.notify(null)}>
           <Toast.Description className="border-l-[3px] border-heed pl-2.5">{notice}</Toast.Description>
+          {offer !== null && (
+            <Toast.Action asChild altText={offer.label}>
+              <Button onClick={offer.take}>{offer.label}</Button>
+            </Toast.Action>
+          )}
           <Toast.Close asChild>
             <IconButton label="Dismiss">
               <X size={14} />

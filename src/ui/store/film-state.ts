@@ -12,6 +12,12 @@ export type SaveState =
   | { readonly kind: 'saving' }
   | { readonly kind: 'offline'; readonly waiting: number };
 
+/** Something to be done by a button beside a notice. */
+export interface Offer {
+  readonly label: string;
+  readonly take: () => void;
+}
+
 export interface FilmState {
   readonly film: Film | null;
   readonly history: readonly StoredEdit[];
@@ -27,6 +33,8 @@ export interface FilmState {
   readonly matteFrames: ReadonlyMap<string, readonly MatteFrame[]>;
   /** Something the user has to know; shown until it is put away. */
   readonly notice: string | null;
+  /** What can be done about that at once; null where nothing can. */
+  readonly offer: Offer | null;
   /** Edits that were refused, or that ended the server. */
   readonly aside: readonly AsideEdit[];
 }
@@ -44,5 +52,6 @@ export const UNKNOWN: FilmState = {
   jobs: [],
   matteFrames: new Map(),
   notice: null,
+  offer: null,
   aside: [],
 };

@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
 import { createStore } from 'zustand';
+import { bringBack, joinsAside } from '../../core/film/edits/aside';
 import type { Film } from '../../core/film/film';
 import type { UndoStacks } from '../../core/film/history';
 import type { JobView } from '../../core/film/job';
@@ -7,7 +8,7 @@ import { readyMedia, readySounds, type ShelfMedium } from '../../core/film/media
 import { isSame } from '../../core/film/patches';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import { ApiError, call } from './api';
-import { UNKNOWN, type FilmState } from './film-state';
+import { UNKNOWN, type FilmState, type Offer } from './film-state';
 import { FilmSync } from './film-sync';
 import { MatteStore } from './matte-store';
 import { Uploads } from './uploads';
@@ -85,7 +86,27 @@ export class FilmStore {
 
   /** Makes a named change. Nothing is stored when it changes nothing. */
   edit(name: string, change: (draft: Draft<Film>) => void): void {
+    const { film: before } = this.snapshot();
     this.sync.edit(name, change);
+    const { film: after } = this.snapshot();
+    if (before !== null && after !== null && before.shots !== after.shots) this.tellOfParted(before, after);
+  }
+
+  /** What was made of joins is never lost in silence. */
+  private tellOfParted(before: Film, after: Film): void {
+    const known = new Set(joinsAside(before).map((a) => a.join.id));
+    const parted = joinsAside(after).filter((a) => !known.has(a.join.id));
+    if (parted.length === 0) return;
+    const names = parted.map((a) => a.join.name).join(', ');
+    this.notify(`Put aside, since ${parted.length === 1 ? 'its shots part' : 'their shots part'}: ${names}.`, {
+      label: 'Bring back',
+      take: () => {
+        const ids = parted.map((a) => a.join.id);
+        this.edit(`Brought ${names} back`, (d) => {
+          for (const id of ids) if (joinsAside(d).some((a) => a.join.id === id)) bringBack(d, id, () => crypto.randomUUID());
+        });
+      },
+    });
   }
 
   /** What this window can undo and redo: what was there when it opened, and what it has done itself. */
@@ -121,8 +142,8 @@ export class FilmStore {
     return this.sync.allSent();
   }
 
-  notify(notice: string | null): void {
-    this.set({ notice });
+  notify(notice: string | null, offer: Offer | null = null): void {
+    this.set({ notice, offer });
   }
 
   /** Called when the stored coverage of a matte has changed on a medium frame, or with null on any. */
@@ -209,7 +230,8 @@ export class FilmStore {
   }
 
   private set(part: Partial<FilmState>): void {
-    this.known.setState(part);
+    // what was offered went with the notice it was for
+    this.known.setState('notice' in part && !('offer' in part) ? { ...part, offer: null } : part);
   }
 }
 

@@ -90,3 +90,23 @@ export function makeRoom(film: FilmDraft, media: Media, joinId: string, frames: 
   if (a !== undefined && leaving > 0) trimEnd(film, a, leavingShotId, -leaving, newId);
   if (b !== undefined && entering > 0) trimStart(film, b, enteringShotId, entering, newId);
 }
+
+/** Slips a shot under its ends: positive frames show what comes later in its medium. It stays where it is, and within its medium. */
+export function slipShot(film: FilmDraft, medium: Medium, shotId: string, frames: number): void {
+  const shot = draftShot(film, shotId);
+  const { before, after } = handlesOf(film, shot, medium);
+  shot.inFrame += clamp(Math.round(frames), -Math.max(0, before), Math.max(0, after)) * mediumFramesPerFilmFrame(film, medium);
+}
+
+/** Slides a shot between its neighbours: the one before it gets longer by as much as the one behind it gets shorter; nothing else moves. */
+export function slideShot(film: FilmDraft, media: Media, shotId: string, frames: number, newId: NewId): void {
+  const at = film.shots.indexOf(draftShot(film, shotId));
+  const [previous, next] = [film.shots[at - 1], film.shots[at + 1]];
+  const [first, second] = [previous, next].map((s) => (s === undefined ? undefined : media.get(s.mediumId)));
+  if (previous === undefined || next === undefined || first === undefined || second === undefined) return;
+  const most = Math.min(Math.max(0, handlesOf(film, previous, first).after), next.length - 1);
+  const least = -Math.min(previous.length - 1, Math.max(0, handlesOf(film, next, second).before));
+  const by = clamp(Math.round(frames), least, most);
+  trimEnd(film, first, previous.id, by, newId);
+  trimStart(film, second, next.id, by, newId);
+}

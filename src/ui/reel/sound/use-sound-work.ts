@@ -61,8 +61,8 @@ export function useSoundWork(frame: number, selected: Shot | null, playback: Pla
     clip === null
       ? {}
       : {
-          splitClip: () => store.edit(`Split ${clip.name}`, (d) => void splitClip(d, clip.id, frame, newId)),
-          duplicateClip: () => store.edit(`Duplicated ${clip.name}`, (d) => void duplicateClip(d, clip.id, newId)),
+          split: () => store.edit(`Split ${clip.name}`, (d) => void splitClip(d, clip.id, frame, newId)),
+          duplicate: () => store.edit(`Duplicated ${clip.name}`, (d) => void duplicateClip(d, clip.id, newId)),
           removeShot: () => {
             chooseClip(null);
             store.edit(`Deleted ${clip.name}`, (d) => removeClip(d, clip.id));
