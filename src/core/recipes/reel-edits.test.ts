@@ -2,45 +2,20 @@ import { expect, it } from 'vitest';
 import { seeded } from '../../../tests/held/seeded';
 import { bringBack, joinsAside } from '../film/edits/aside';
 import { copyShots, isFinished } from '../film/edits/copies';
-import { renameJoin } from '../film/edits/joins';
-import { addShot, duplicateShots, faultOfSplit, moveShots, pasteShots, removeShots, splitShot, swapWithNext } from '../film/edits/reel';
+import { duplicateShots, faultOfSplit, moveShots, pasteShots, removeShots, splitShot, swapWithNext } from '../film/edits/reel';
 import { trimEnd, trimStart } from '../film/edits/trims';
-import { createFilm, type Film, type Media } from '../film/film';
+import type { Film } from '../film/film';
 import { applyEdit, makeEdit, type Edit } from '../film/history';
 import { isChangedByHand } from '../film/made-mark';
 import { patched } from '../film/patches';
 import { faultInFilm } from '../film/rules';
-import { changed, countingIds, sampleMedium } from '../film/sample-film';
+import { changed, countingIds } from '../film/sample-film';
 import { filmLength, placedJoins, startOfShot } from '../film/timing';
-import { rational } from '../geometry/rational';
-import { corner } from '../matte/outline/outline';
 import { planFrame } from '../plan/plan-film';
+import { EVERY, EVERY_MEDIA } from './every-kind';
 import { KIND_NAMES } from './kinds';
-import { chooseKind } from './making';
 
 // What is done to the reel loses nothing that was made: each finished join is on its cut, or put aside.
-
-const MEDIA: Media = new Map(
-  KIND_NAMES.map((_, i) => `m${i}`)
-    .concat('last')
-    .map((id) => [id, sampleMedium(id, 120)]),
-);
-
-/** A film with a join of every kind, between shots with handles. */
-const EVERY: Film = changed(createFilm('every', 160, 90, rational(24, 1)), (d) => {
-  const newId = countingIds('made');
-  const points = [corner(-20, -20), corner(20, -20), corner(20, 20), corner(-20, 20)];
-  for (const medium of MEDIA.values()) {
-    addShot(d, medium, d.shots.length, newId);
-    Object.assign(d.shots.at(-1)!, { inFrame: 30, length: 60 });
-    const outline = { closed: true, keys: [{ frame: 0, ease: 'straight' as const, points }] };
-    d.mattes.push({ id: `box-${medium.id}`, mediumId: medium.id, name: 'Box', outline });
-  }
-  placedJoins(d).forEach(({ join }, i) => {
-    chooseKind(d, MEDIA, join.id, KIND_NAMES[i]!, newId);
-    renameJoin(d, join.id, KIND_NAMES[i]!);
-  });
-});
 
 const finishedIds = (film: Film): string[] => film.joins.filter(isFinished).map((j) => j.id);
 
@@ -58,7 +33,7 @@ it('keeps or puts aside every join over 2000 edits, and undoes them all to the f
     const some = new Set([pick(film.shots).id, ...(random() < 0.3 ? [pick(film.shots).id] : [])]);
     const [first] = some;
     const shot = film.shots.find((s) => s.id === first)!;
-    const medium = MEDIA.get(shot.mediumId)!;
+    const medium = EVERY_MEDIA.get(shot.mediumId)!;
     const place = Math.floor(random() * (film.shots.length + 1));
     const aside = joinsAside(film);
     const frame = startOfShot(film, shot.id) + Math.floor(random() * shot.length);
@@ -101,7 +76,7 @@ it('keeps or puts aside every join over 2000 edits, and undoes them all to the f
 });
 
 const pictures = (film: Film, frame: number): unknown => {
-  const { layers, missing } = planFrame(film, MEDIA, frame);
+  const { layers, missing } = planFrame(film, EVERY_MEDIA, frame);
   return [layers, missing.map((m) => m.where)];
 };
 
@@ -111,7 +86,7 @@ it('shows the same on every frame after a split, and its joins count as made sti
     const start = startOfShot(EVERY, shot.id);
     const frame = Array.from({ length: shot.length }, (_, i) => start + i).find((f) => faultOfSplit(EVERY, shot.id, f) === null);
     if (frame === undefined) continue;
-    const split = changed(EVERY, (d) => splitShot(d, MEDIA.get(shot.mediumId)!, shot.id, frame, newId));
+    const split = changed(EVERY, (d) => splitShot(d, EVERY_MEDIA.get(shot.mediumId)!, shot.id, frame, newId));
     expect(split.shots).toHaveLength(EVERY.shots.length + 1);
     expect(placedJoins(split).filter((p) => isFinished(p.join))).toHaveLength(KIND_NAMES.length);
     for (let f = 0; f < filmLength(EVERY); f += 3) expect([shot.id, f, pictures(split, f)]).toEqual([shot.id, f, pictures(EVERY, f)]);
@@ -128,7 +103,7 @@ it('copies shots with the joins between them', () => {
   expect(copied.joins.filter((j) => isChangedByHand(copied, j))).toEqual([]);
   const [from, to] = [startOfShot(EVERY, EVERY.shots[4]!.id), startOfShot(copied, copied.shots.at(-2)!.id)];
   for (let f = -10; f < 10; f++)
-    expect(planFrame(copied, MEDIA, to + f).layers.length).toBe(planFrame(EVERY, MEDIA, from + f).layers.length);
+    expect(planFrame(copied, EVERY_MEDIA, to + f).layers.length).toBe(planFrame(EVERY, EVERY_MEDIA, from + f).layers.length);
 });
 
 it('brings a join back with a shot that was removed, as it was', () => {

@@ -1,11 +1,11 @@
-import type { Draft } from 'immer';
+import { current, isDraft, type Draft } from 'immer';
 import { keepWithShots, startsOfShots } from '../clocks';
 import type { FilmDraft, NewId } from '../drafts';
 import { byId, type Film, type Join, type Shot } from '../film';
 import { dropUnusedOf } from './owned';
 import { isFinished } from './copies';
-import { placeJoin } from '../timing';
-import { tidyJoins } from './tidy-joins';
+import { pairOf, placeJoin } from '../timing';
+import { nameOfJoin, tidyJoins } from './tidy-joins';
 
 /** Joins whose shots are no neighbours any more: nothing that was made of them is lost. */
 
@@ -26,10 +26,27 @@ export function joinsAside(film: Film): readonly AsideJoin[] {
   });
 }
 
+/** A plain cut of shots that are no neighbours is as good as none, unless it was given a name. */
+function forgetPlainCuts(film: FilmDraft): void {
+  const neighbours = new Set(film.shots.slice(1).map((s, i) => pairOf(film.shots[i]!.id, s.id)));
+  const names = new Map([...film.shots, ...(film.aside ?? [])].map((s) => [s.id, s.name]));
+  const isWorthKeeping = (join: Join): boolean =>
+    neighbours.has(pairOf(join.leavingShotId, join.enteringShotId)) ||
+    join.name !== nameOfJoin(names.get(join.leavingShotId) ?? '', names.get(join.enteringShotId) ?? '') ||
+    isFinished(join);
+  const isForgotten = film.joins.map((join) => !isWorthKeeping(plain(join)));
+  if (isForgotten.includes(true)) film.joins = film.joins.filter((_, i) => !isForgotten[i]);
+}
+
+/** What a draft holds, to be read quickly. */
+const plain = (join: Draft<Join>): Join => (isDraft(join) ? current(join) : join) as Join;
+
 /** Keeps the shots off the reel that a finished join needs, and no others. */
 export function keepForJoins(film: FilmDraft, off: readonly Shot[]): void {
-  const needed = new Set(film.joins.filter(isFinished).flatMap((j) => [j.leavingShotId, j.enteringShotId]));
+  forgetPlainCuts(film);
   const onReel = new Set(film.shots.map((s) => s.id));
+  const isOff = (j: Join): boolean => !onReel.has(j.leavingShotId) || !onReel.has(j.enteringShotId);
+  const needed = new Set(film.joins.map(plain).filter((j) => isOff(j) && isFinished(j)).flatMap((j) => [j.leavingShotId, j.enteringShotId])); // prettier-ignore
   const kept = [...(film.aside ?? []), ...(off as Draft<Shot>[])].filter((s) => needed.has(s.id) && !onReel.has(s.id));
   const ids = new Set([...onReel, ...kept.map((s) => s.id)]);
   if (kept.length === 0) delete film.aside;

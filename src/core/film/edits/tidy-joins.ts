@@ -19,6 +19,9 @@ export const defaultLayers = (newId: NewId, leaving: string, entering: string): 
   plainLayer(newId(), entering, 'entering'),
 ];
 
+/** What a join is called until it is given a name. */
+export const nameOfJoin = (leaving: string, entering: string): string => `${leaving} → ${entering}`;
+
 /** Gives every pair of neighbours a join and keeps overlaps within their shots. */
 export function tidyJoins(film: FilmDraft, newId: NewId): void {
   const paired = new Set(film.joins.map((j) => pairOf(j.leavingShotId, j.enteringShotId)));
@@ -29,7 +32,7 @@ export function tidyJoins(film: FilmDraft, newId: NewId): void {
     const layers = defaultLayers(newId, leaving.name, entering.name) as Draft<Layer>[];
     film.joins.push({
       id: newId(),
-      name: `${leaving.name} → ${entering.name}`,
+      name: nameOfJoin(leaving.name, entering.name),
       leavingShotId: leaving.id,
       enteringShotId: entering.id,
       before: 0,
