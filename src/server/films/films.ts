@@ -11,6 +11,8 @@ export interface FilmRow {
   document: string;
   revision: number;
   updated_at: number;
+  /** ms; null for one that is kept. */
+  deleted_at: number | null;
 }
 
 export interface StoredFilm {
@@ -19,27 +21,47 @@ export interface StoredFilm {
   readonly revision: number;
 }
 
+/** A film as it is listed. */
 export interface FilmEntry {
   readonly id: string;
   readonly name: string;
   readonly shots: number;
   readonly updatedAt: number;
+  readonly width: number;
+  readonly height: number;
+  readonly rate: Film['rate'];
+  /** Film frames. */
+  readonly length: number;
+  /** Media of its first shots, for a strip of pictures. */
+  readonly pictures: readonly string[];
 }
 
+const PICTURES = 7;
 const documentOf = (row: FilmRow): Film => JSON.parse(row.document) as Film;
 
-export async function listFilms(db: Knex): Promise<FilmEntry[]> {
-  const rows = await db<FilmRow>('films').orderBy('updated_at', 'desc');
-  return rows.map((row) => {
-    const { name, shots } = documentOf(row);
-    return { id: row.id, name, shots: shots.length, updatedAt: row.updated_at };
-  });
+function entryOf(row: FilmRow): FilmEntry {
+  const { name, shots, width, height, rate } = documentOf(row);
+  const length = shots.reduce((sum, s) => sum + s.length, 0);
+  const pictures = [...new Set(shots.map((s) => s.mediumId))].slice(0, PICTURES);
+  return { id: row.id, name, shots: shots.length, updatedAt: row.updated_at, width, height, rate, length, pictures };
+}
+
+/** The films, the one touched last first; those that were deleted are listed apart. */
+export async function listFilms(db: Knex, which: 'kept' | 'deleted' = 'kept'): Promise<FilmEntry[]> {
+  const all = db<FilmRow>('films').orderBy('updated_at', 'desc');
+  return (await (which === 'kept' ? all.whereNull('deleted_at') : all.whereNotNull('deleted_at'))).map(entryOf);
 }
 
 export async function addFilm(db: Knex, film: Film, id: string = randomUUID()): Promise<string> {
   const parsed = parseFilm(film);
   await db.transaction(async (trx) => {
-    await trx<FilmRow>('films').insert({ id, document: JSON.stringify(withoutParts(parsed)), revision: 0, updated_at: Date.now() });
+    await trx<FilmRow>('films').insert({
+      id,
+      document: JSON.stringify(withoutParts(parsed)),
+      revision: 0,
+      updated_at: Date.now(),
+      deleted_at: null,
+    });
     await storeParts(trx, id, null, parsed);
   });
   return id;

@@ -52,6 +52,22 @@ export const newFilmBody = Joi.object<{ name: string; width: number; height: num
   height: Joi.number().integer().min(16).max(8192).default(720),
   rate: rate.default({ numerator: 24, denominator: 1 }),
 });
+/** What is done to a film as a whole. */
+export type FilmOrder =
+  { readonly do: 'rename' | 'duplicate'; readonly name: string } | { readonly do: 'delete' | 'bring back' | 'delete for good' };
+export const filmBody = Joi.alternatives<FilmOrder>(
+  Joi.object({ do: Joi.string().valid('rename', 'duplicate').required(), name: name.required() }),
+  Joi.object({ do: Joi.string().valid('delete', 'bring back', 'delete for good').required() }),
+);
+export type VersionOrder =
+  | { readonly do: 'keep'; readonly name: string; readonly isByItself?: boolean }
+  | { readonly do: 'open'; readonly id: string; readonly name: string }
+  | { readonly do: 'delete'; readonly id: string };
+export const versionBody = Joi.alternatives<VersionOrder>(
+  Joi.object({ do: Joi.string().valid('keep').required(), name: name.required(), isByItself: Joi.boolean() }),
+  Joi.object({ do: Joi.string().valid('open').required(), id: id.required(), name: name.required() }),
+  Joi.object({ do: Joi.string().valid('delete').required(), id: id.required() }),
+);
 export const sendBody = Joi.object<SendOrder>({
   format: Joi.string().valid('webm', 'mp4', 'wav').required(),
   joinId: id.allow(null).required(),

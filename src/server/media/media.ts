@@ -65,7 +65,8 @@ export async function copyMedium(db: Knex, filmId: string, name: string, path: s
   return id;
 }
 
-async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number, addedAt = Date.now()): Promise<void> {
+/** Adds a medium whose original lies in its folder. */
+export async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number, addedAt = Date.now()): Promise<void> {
   await db<MediumRow>('media').insert({
     id,
     film_id: filmId,

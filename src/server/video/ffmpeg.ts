@@ -9,7 +9,7 @@ export const INPUT_GUARD = [
   '-protocol_whitelist',
   'file,pipe',
   '-format_whitelist',
-  'matroska,webm,mov,mp4,avi,mpegts,mpeg,flv,asf,ogg,gif,mxf,yuv4mpegpipe,ivf,dv,wav,w64,flac,mp3,aac,aiff,au,caf,ac3,eac3,amr',
+  'matroska,webm,mov,mp4,avi,mpegts,mpeg,flv,asf,ogg,gif,mxf,yuv4mpegpipe,png_pipe,ivf,dv,wav,w64,flac,mp3,aac,aiff,au,caf,ac3,eac3,amr',
 ];
 
 const LOUD = ['-hide_banner', '-nostdin', '-v', 'error'];

@@ -1,12 +1,14 @@
 'use client';
 import { closeLoop, isLoop, loopLength } from '../../core/film/edits/loop';
+import { FilmFormat } from './film-format';
+import { NameField } from './name-field';
 import { Button } from '../parts/button';
 import { ColourRow } from '../parts/colour-row';
 import { Section } from '../parts/section';
 import { SwitchRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
 
-/** What holds for the whole film: the colour where nothing lies. */
+/** What holds for the whole film: its name, size and rate, and the colour where nothing lies. */
 export function FilmSection() {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
@@ -14,6 +16,12 @@ export function FilmSection() {
   const { background } = film;
   return (
     <Section title="Film" startsFolded>
+      <NameField
+        label="Name of the film"
+        value={film.name}
+        onCommit={(name) => store.edit(`Renamed the film to ${name}`, (d) => void (d.name = name))}
+      />
+      <FilmFormat />
       <SwitchRow
         label="Background colour"
         value={background !== undefined}

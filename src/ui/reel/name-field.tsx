@@ -11,22 +11,24 @@ export const askForName = (): void => useAsked.setState(({ times }) => ({ times:
 interface NameFieldProps {
   readonly label: string;
   readonly value: string;
+  /** The cursor comes here when a name is asked for. */
+  readonly isAsked?: boolean;
   readonly onCommit: (name: string) => void;
 }
 
 const LONGEST = 200;
 
 /** A name to be typed over. Enter keeps it, Escape leaves it as it was. */
-export function NameField({ label, value, onCommit }: NameFieldProps) {
+export function NameField({ label, value, isAsked = false, onCommit }: NameFieldProps) {
   const field = useRef<HTMLInputElement>(null);
   const { times } = useAsked();
   const answered = useRef(times);
   useEffect(() => {
-    if (answered.current === times) return;
+    if (answered.current === times || !isAsked) return;
     answered.current = times;
     field.current?.focus();
     field.current?.select();
-  }, [times]);
+  }, [times, isAsked]);
   const commit = (): void => {
     const name = field.current!.value.trim();
     if (name === '') field.current!.value = value;

@@ -24,6 +24,7 @@ export function ShotDetails({ shot, actions }: { readonly shot: Shot; readonly a
     <Section title={shot.name} name="Shot">
       <NameField
         label="Name of the shot"
+        isAsked
         value={shot.name}
         onCommit={(name) => store.edit(`Renamed ${shot.name} to ${name}`, (d) => renameShot(d, shot.id, name))}
       />

@@ -4,6 +4,7 @@ import { plainLayer } from '../composition';
 import type { FilmDraft, NewId } from '../drafts';
 import type { Film, Join, Matte, Shot } from '../film';
 import { isChangedByHand, markOfMade } from '../made-mark';
+import { withIds } from '../with-ids';
 
 /** Copying shots and joins, so that what was made of them stays made. */
 
@@ -14,14 +15,6 @@ export function isFinished(join: Join): boolean {
   if (carriers.length + finish.length + hits.length + interest.length > 0) return true;
   const plain = (['leaving', 'entering'] as const).map((side, i) => plainLayer(layers[i]?.id ?? '', layers[i]?.name ?? '', side));
   return !isSame(layers, plain);
-}
-
-/** The value with every text that is one of the ids as what that goes by now. */
-function renamed<T>(value: T, ids: ReadonlyMap<string, string>): T {
-  if (typeof value === 'string') return (ids.get(value) ?? value) as T;
-  if (Array.isArray(value)) return value.map((item: unknown) => renamed(item, ids)) as T;
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, renamed<unknown>(v, ids)])) as T;
 }
 
 /** The mattes that a join's or shot's recipe made, under the names they have for another. */
@@ -35,14 +28,14 @@ function ownedIds(mattes: readonly Matte[], owner: string, next: string): [strin
 /** Adds copies of mattes under other ids. Those that are there already stay. */
 function addCopies(film: FilmDraft, mattes: readonly Matte[], ids: ReadonlyMap<string, string>): void {
   for (const matte of mattes) {
-    const copy = renamed(matte, ids);
+    const copy = withIds(matte, ids);
     if (!film.mattes.some((m) => m.id === copy.id)) film.mattes.push(copy as Draft<Matte>);
   }
 }
 
 /** The join as one of other shots or names; what its recipe made counts as made by it still. */
 function joinAs(join: Join, before: Pick<Film, 'mattes'>, after: Pick<Film, 'mattes'>, ids: ReadonlyMap<string, string>): Join {
-  const next = renamed(join, ids);
+  const next = withIds(join, ids);
   if (join.recipe === undefined || join.recipe.made === '' || isChangedByHand(before, join)) return next;
   return { ...next, recipe: { ...next.recipe!, made: markOfMade(after, next) } };
 }
@@ -85,5 +78,5 @@ export function freshCopies({ shots, joins, mattes }: CopiedShots, film: FilmDra
   for (const owner of [...shots, ...joins]) for (const [id, next] of ownedIds(mattes, owner.id, ids.get(owner.id)!)) ids.set(id, next);
   addCopies(film, mattes, ids);
   for (const join of joins) film.joins.push(joinAs(join, { mattes }, film, ids) as Draft<Join>);
-  return shots.map((s) => renamed(s, ids));
+  return shots.map((s) => withIds(s, ids));
 }

@@ -185,6 +185,27 @@ export const migrations: readonly NamedMigration[] = [
     },
     down: () => Promise.resolve(),
   },
+  {
+    name: '013-versions-and-deleted-films',
+    async up(db) {
+      await db.schema.alterTable('films', (t) => t.integer('deleted_at'));
+      await db.schema.createTable('film_versions', (t) => {
+        t.string('id').primary();
+        t.string('film_id').notNullable().references('films.id').onDelete('CASCADE');
+        t.string('name').notNullable();
+        t.boolean('by_itself').notNullable();
+        t.integer('revision').notNullable();
+        t.integer('made_at').notNullable();
+        // the whole film as JSON, compressed
+        t.binary('document').notNullable();
+        t.index(['film_id', 'made_at']);
+      });
+    },
+    async down(db) {
+      await db.schema.dropTable('film_versions');
+      await db.schema.alterTable('films', (t) => t.dropColumn('deleted_at'));
+    },
+  },
 ];
 
 /** Media say what they are, and which file of them the page draws from. */
