@@ -61,6 +61,7 @@ module.exports = {
     ),
     core('render', ['effects', 'film', 'geometry', 'image', 'kernels', 'matte', 'morph', 'plan'], 'Drawing knows plans, and no recipe.'),
     core('recipes', ['film', 'geometry', 'matte', 'motion', 'plan'], 'A kind of join makes layers of settings; it draws nothing.'),
+    core('format', ['effects', 'film', 'geometry', 'motion', 'recipes'], 'The size and rate of a film, changed with all that hangs on them.'),
     core(
       'pair',
       ['film', 'flow', 'geometry', 'image', 'kernels', 'motion', 'plan', 'recipes'],
@@ -100,7 +101,7 @@ module.exports = {
     ui('send', ['parts', 'store'], 'The dialog of exports.'),
     ui('room', ['commands', 'parts', 'send', 'store'], 'What frames both rooms: panes, header, notices.'),
     ui('shelf', ['parts', 'sound', 'store'], 'Media as cards.'),
-    ui('films', ['parts', 'store'], 'The first page.'),
+    ui('films', ['commands', 'parts', 'store'], 'The first page.'),
     ui('reel', ['commands', 'lanes', 'parts', 'room', 'shelf', 'shots', 'sound', 'stage', 'store', 'weave'], 'The room of the reel.'),
     ui('bench', ['commands', 'lanes', 'parts', 'room', 'shots', 'sound', 'stage', 'store', 'weave'], 'The room of one join.'),
 

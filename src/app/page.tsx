@@ -11,7 +11,7 @@ export const dynamic = 'force-dynamic';
 export default async function Home() {
   try {
     const { db } = await getWorkshop();
-    return <FilmList films={await listFilms(db)} found={await listFound(db)} />;
+    return <FilmList films={await listFilms(db)} deleted={await listFilms(db, 'deleted')} found={await listFound(db)} />;
   } catch (error) {
     const told = error instanceof AppError ? error : troubleOf(error, dataFolder());
     if (told === null) throw error;

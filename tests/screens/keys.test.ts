@@ -28,6 +28,7 @@ const KEYS: Readonly<Record<string, string>> = {
   End: Key.END,
   Delete: Key.DELETE,
   Escape: Key.ESCAPE,
+  F2: Key.F2,
   Enter: Key.ENTER,
   Shift: Key.SHIFT,
   Ctrl: Key.CONTROL,
@@ -102,6 +103,14 @@ const inBoth: Partial<Record<CommandId, Check>> = {
   stepOn: moves('stepOn', 90, 91),
   tenBack: moves('tenBack', 90, 80),
   tenOn: moves('tenOn', 90, 100),
+  findCommand: async () => {
+    await press('findCommand');
+    await page.find('[cmdk-input]');
+    await page.keys('tram wipe');
+    await has('[cmdk-item][data-selected=true]', 'something is found');
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[cmdk-input]') === null`, 'it is closed');
+  },
   typeFrame: async () => goTo(85),
   soundOnOff: async () => {
     await press('soundOnOff');

@@ -1,2 +1,2 @@
-/** The number of `low` … `high` nearest to `value`. */
-export const clamp = (value: number, low: number, high: number): number => Math.max(low, Math.min(high, value));
+/** The number nearest to `value` that lies between `least` and `most`. */
+export const clamp = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value));

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Knex } from 'knex';
 import { LRUCache } from 'lru-cache';
 import { createFilm, type Film } from '../../core/film/film';
+import type { FilmEntry } from '../../core/film/film-entry';
 import { AppError } from '../base/errors';
 import { storeParts, withoutParts, withParts } from '../database/film-parts';
 import { parseFilm } from '../schema/film-schema';
@@ -19,21 +20,6 @@ export interface StoredFilm {
   readonly id: string;
   readonly film: Film;
   readonly revision: number;
-}
-
-/** A film as it is listed. */
-export interface FilmEntry {
-  readonly id: string;
-  readonly name: string;
-  readonly shots: number;
-  readonly updatedAt: number;
-  readonly width: number;
-  readonly height: number;
-  readonly rate: Film['rate'];
-  /** Film frames. */
-  readonly length: number;
-  /** Media of its first shots, for a strip of pictures. */
-  readonly pictures: readonly string[];
 }
 
 const PICTURES = 7;

@@ -11,6 +11,7 @@ import { requireSteady, scanPackets, type Packets } from '../video/packets';
 import { run, runLimit } from '../base/processes';
 import { takeSound } from './sound-files';
 import { lookAtStill, prepareStill } from './stills';
+import type { StoredFacts } from './stored-facts';
 
 interface MediumRow {
   id: string;
@@ -28,11 +29,6 @@ interface MediumRow {
 export interface MediumNote {
   readonly name: string;
   readonly film: string;
-}
-
-/** Facts as stored: what the page needs and how to decode the original. */
-export interface StoredFacts extends MediumFacts {
-  readonly probe: Probe;
 }
 
 const PROXY_WIDTH = 960;

@@ -2,7 +2,7 @@ import sharp, { type Metadata, type Sharp } from 'sharp';
 import { rational, toNumber } from '../../core/geometry/rational';
 import { mediumFile } from '../base/data-folder';
 import { AppError } from '../base/errors';
-import type { StoredFacts } from './media';
+import type { StoredFacts } from './stored-facts';
 
 /** Formats of pictures that come in as stills. */
 const FORMATS = new Set(['png', 'jpeg', 'webp', 'tiff', 'gif', 'heif']);

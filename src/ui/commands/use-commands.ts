@@ -28,6 +28,12 @@ const ownsKey = (target: EventTarget | null, key: string): boolean => {
   return moves && target.closest('[role="slider"], [role="radio"], [role="tab"], [role="separator"]') !== null;
 };
 
+/** What can be done now, by everything that is shown. */
+const live = new Set<{ readonly current: Handlers }>();
+
+/** What commands do at this moment. */
+export const liveHandlers = (): Handlers => Object.assign({}, ...[...live].map((h) => h.current)) as Handlers;
+
 /** Does what `handlers` say when a command's key is pressed anywhere on the page, but not while something is typed. */
 export function useCommands(handlers: Handlers): void {
   const latest = useRef(handlers);
@@ -46,9 +52,11 @@ export function useCommands(handlers: Handlers): void {
     const onKeyUp = (event: KeyboardEvent): void => {
       if (event.key === ' ' && !isTyping(event.target) && !ownsKey(event.target, 'Space')) event.preventDefault();
     };
+    live.add(latest);
     window.addEventListener('keydown', onKeyDown);
     window.addEventListener('keyup', onKeyUp);
     return () => {
+      live.delete(latest);
       window.removeEventListener('keydown', onKeyDown);
       window.removeEventListener('keyup', onKeyUp);
     };

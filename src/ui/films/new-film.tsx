@@ -3,7 +3,7 @@ import { useRouter } from 'next/navigation';
 import { useRef, useState, type FormEvent, type KeyboardEvent } from 'react';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
-import { RATES, SIZES } from './film-formats';
+import { RATES, SIZES } from '../parts/film-formats';
 import { call } from '../store/api';
 
 const FIELD = 'h-7 rounded-[5px] border border-rule bg-sheet px-2';

@@ -1,8 +1,8 @@
 'use client';
 import { isSameRate, toNumber, type Rational } from '../../core/geometry/rational';
 import type { MediumFacts } from '../../core/film/media-facts';
-import { mostOff, setFilmRate, setFilmSize } from '../../core/recipes/film-settings';
-import { asSize, RATES, rateName, SIZES } from '../films/film-formats';
+import { mostOff, setFilmRate, setFilmSize } from '../../core/format/film-format';
+import { asSize, RATES, rateName, SIZES } from '../parts/film-formats';
 import { Button } from '../parts/button';
 import { Note } from '../parts/note';
 import { NumberRow } from '../parts/number-field';
@@ -16,12 +16,17 @@ export function FilmFormat() {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const [first] = [...media.values()].filter((m) => m.kind === 'video');
-  const setSize = (width: number, height: number): void => {
-    if (width !== film.width || height !== film.height)
-      store.edit(`Size of the film: ${width} × ${height}`, (d) => setFilmSize(d, width, height));
+  /** What the film was is kept before so much of it changes. */
+  const keepBefore = (what: string): Promise<boolean> =>
+    store.askWhenSaved('versions', { do: 'keep', name: `Before another ${what}`, isByItself: true });
+  const setSize = async (width: number, height: number): Promise<void> => {
+    if (width === film.width && height === film.height) return;
+    if (!(await keepBefore('size'))) return;
+    store.edit(`Size of the film: ${width} × ${height}`, (d) => setFilmSize(d, width, height));
   };
-  const setRate = (rate: Rational): void => {
+  const setRate = async (rate: Rational): Promise<void> => {
     if (isSameRate(rate, film.rate)) return;
+    if (!(await keepBefore('rate'))) return;
     const off = 1000 * mostOff(film, rate);
     store.edit(`Rate of the film: ${rateName(rate)} fps`, (d) => setFilmRate(d, rate));
     store.notify(
@@ -40,16 +45,16 @@ export function FilmFormat() {
         options={[...Object.keys(SIZES).map((s) => ({ value: s, text: s })), { value: OWN, text: 'own numbers' }]}
         onChange={(s) => {
           const size = SIZES[s];
-          if (size !== undefined) setSize(...size);
+          if (size !== undefined) void setSize(...size);
         }}
       />
-      <NumberRow label="Width" unit="px" min={16} max={8192} value={film.width} onCommit={(v) => setSize(asSize(v), film.height)} />
-      <NumberRow label="Height" unit="px" min={16} max={8192} value={film.height} onCommit={(v) => setSize(film.width, asSize(v))} />
+      <NumberRow label="Width" unit="px" min={16} max={8192} value={film.width} onCommit={(v) => void setSize(asSize(v), film.height)} />
+      <NumberRow label="Height" unit="px" min={16} max={8192} value={film.height} onCommit={(v) => void setSize(film.width, asSize(v))} />
       <SelectRow
         label="Frames a second"
         value={rateName(film.rate)}
         options={[...new Set([...Object.keys(RATES), rateName(film.rate)])].map((r) => ({ value: r, text: r }))}
-        onChange={(r) => RATES[r] !== undefined && setRate(RATES[r])}
+        onChange={(r) => RATES[r] !== undefined && void setRate(RATES[r])}
       />
       {isOdd && (
         <Note tone="heed">
@@ -57,12 +62,7 @@ export function FilmFormat() {
             {first.name} is {first.width} × {first.height} at {Number(toNumber(first.rate).toFixed(3))} fps.
           </p>
           <div className="mt-1.5">
-            <Button
-              onClick={() => {
-                setSize(asSize(first.width), asSize(first.height));
-                setRate(first.rate);
-              }}
-            >
+            <Button onClick={() => void setSize(asSize(first.width), asSize(first.height)).then(() => setRate(first.rate))}>
               Make the film like that
             </Button>
           </div>

@@ -1,7 +1,9 @@
 'use client';
+import { useState } from 'react';
 import { closeLoop, isLoop, loopLength } from '../../core/film/edits/loop';
 import { FilmFormat } from './film-format';
 import { NameField } from './name-field';
+import { VersionsDialog } from './versions-dialog';
 import { Button } from '../parts/button';
 import { ColourRow } from '../parts/colour-row';
 import { Section } from '../parts/section';
@@ -13,6 +15,7 @@ export function FilmSection() {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const lent = loopLength(film);
+  const [versions, setVersions] = useState(false);
   const { background } = film;
   return (
     <Section title="Film" startsFolded>
@@ -22,6 +25,17 @@ export function FilmSection() {
         onCommit={(name) => store.edit(`Renamed the film to ${name}`, (d) => void (d.name = name))}
       />
       <FilmFormat />
+      <div className="flex flex-wrap gap-1.5">
+        <Button onClick={() => setVersions(true)}>Versions…</Button>
+        <a
+          href={`/api/films/${store.filmId}/package`}
+          download
+          className="inline-flex h-[27px] items-center rounded-[5px] border border-rule bg-sheet px-2.5 hover:bg-pressed"
+        >
+          Save as a package
+        </a>
+      </div>
+      {versions && <VersionsDialog onClose={() => setVersions(false)} />}
       <SwitchRow
         label="Background colour"
         value={background !== undefined}

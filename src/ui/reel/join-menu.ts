@@ -1,10 +1,10 @@
 'use client';
 import { makePlainCut } from '../../core/film/edits/joins';
 import type { PlacedJoin } from '../../core/film/timing';
-import { commandItem, type MenuActions } from '../parts/context-menu';
+import { commandItem, type MenuActions } from '../commands/context-menu';
 import { useTools } from '../store/film-context';
 import { copyJoin, pasteJoin } from './join-copies';
-import { toggleJoin, useReelChoice } from './reel-choice';
+import { toggleJoin, useReelChoice } from '../store/reel-choice';
 import { heldJoin } from './shot-clipboard';
 
 /** The menu of a join on the reel. What is pasted goes on all that are selected, where this one is among them. */

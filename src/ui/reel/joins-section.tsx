@@ -5,7 +5,7 @@ import type { PlacedJoin } from '../../core/film/timing';
 import { useOneStop } from '../parts/one-stop';
 import { Section } from '../parts/section';
 import { useTools } from '../store/film-context';
-import { toggleJoin, useReelChoice } from './reel-choice';
+import { toggleJoin, useReelChoice } from '../store/reel-choice';
 
 /** The joins of the film, each a link to its bench. */
 export function JoinsSection({ joins }: { readonly joins: readonly PlacedJoin[] }) {

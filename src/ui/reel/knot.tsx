@@ -1,9 +1,9 @@
 'use client';
 import { kindOf } from '../../core/film/film';
 import type { PlacedJoin } from '../../core/film/timing';
-import { ContextMenu } from '../parts/context-menu';
+import { ContextMenu } from '../commands/context-menu';
 import { useJoinMenu } from './join-menu';
-import { toggleJoin, useReelChoice } from './reel-choice';
+import { toggleJoin, useReelChoice } from '../store/reel-choice';
 import { SHOT_HEIGHT, SHOT_TOP } from './reel-scale';
 
 const MOST_NAME_WIDTH = 170;

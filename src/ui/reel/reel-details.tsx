@@ -4,7 +4,7 @@ import { AsideSection } from './aside-section';
 import { FilmSection } from './film-section';
 import { JoinsSection } from './joins-section';
 import { RecipeOnJoins } from './recipe-on-joins';
-import { useReelChoice } from './reel-choice';
+import { useReelChoice } from '../store/reel-choice';
 import { ReelFindings } from './reel-findings';
 import { ShotDetails } from './shot-details';
 import { ShotFraming, ShotTime } from './shot-time';

@@ -2,7 +2,7 @@
 import { Magnet } from 'lucide-react';
 import { hint } from '../commands/commands';
 import { IconButton } from '../parts/button';
-import { toggleSnapping, useReelChoice } from './reel-choice';
+import { toggleSnapping, useReelChoice } from '../store/reel-choice';
 
 const [LEAST, USUAL, MOST, STEP] = [0.05, 2.5, 40, 1.5];
 

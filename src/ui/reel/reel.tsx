@@ -10,7 +10,7 @@ import { OPEN } from '../lanes/lane-geometry';
 import { MEDIUM_DRAG_TYPE } from '../shelf/shelf';
 import { useFilm, useTools } from '../store/film-context';
 import { Knot } from './knot';
-import { useReelChoice } from './reel-choice';
+import { useReelChoice } from '../store/reel-choice';
 import { PAD, reelScale, SHOT_HEIGHT } from './reel-scale';
 import { Ruler } from './ruler';
 import type { ShotActions } from './shot-actions';

@@ -3,7 +3,7 @@ import { duplicateShots, faultOfSplit, moveShots, pasteShots, removeShots, split
 import type { Film, Shot } from '../../core/film/film';
 import { startOfShot } from '../../core/film/timing';
 import type { FilmStore } from '../store/film-store';
-import { chooseNoShots, chooseShots, useReelChoice } from './reel-choice';
+import { chooseNoShots, chooseShots, useReelChoice } from '../store/reel-choice';
 import { heldShots, holdShots } from './shot-clipboard';
 
 const newId = (): string => crypto.randomUUID();

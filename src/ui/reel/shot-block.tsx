@@ -2,10 +2,10 @@
 import type { PointerEvent } from 'react';
 import type { Film, Shot } from '../../core/film/film';
 import { mediumFrameAt } from '../../core/film/timing';
-import { ContextMenu } from '../parts/context-menu';
+import { ContextMenu } from '../commands/context-menu';
 import { StripTile } from '../shelf/strip-tile';
 import { useFilm } from '../store/film-context';
-import { chooseShot, useReelChoice } from './reel-choice';
+import { chooseShot, leaveClip, useReelChoice } from '../store/reel-choice';
 import { SHOT_HEIGHT, SHOT_TOP, type ReelScale } from './reel-scale';
 import { useShotMenu } from './shot-menu';
 import type { ShotActions } from './shot-actions';
@@ -53,7 +53,7 @@ export function ShotBlock({ film, shot, start, scale, reached, drag, shotActions
         aria-label={`${shot.name} ${shot.length} frames${shot.isOff === true ? ', off' : ''}`}
         data-shot={shot.id}
         tabIndex={reached ? 0 : -1}
-        onFocus={() => !isChosen && chooseShot(shot.id)}
+        onFocus={() => (isChosen ? leaveClip() : chooseShot(shot.id))}
         className={`absolute cursor-grab touch-none overflow-hidden rounded-[3px] border bg-well active:cursor-grabbing ${look}`}
         style={{ left: scale.x(start) + lifted, top: SHOT_TOP, width, height: SHOT_HEIGHT }}
         onPointerDown={grip('body')}

@@ -1,8 +1,8 @@
 'use client';
 import { TINTS, type Shot } from '../../core/film/film';
-import { commandItem, type MenuActions } from '../parts/context-menu';
+import { commandItem, type MenuActions } from '../commands/context-menu';
 import { useTools } from '../store/film-context';
-import { chooseShots, useReelChoice } from './reel-choice';
+import { chooseShots, useReelChoice } from '../store/reel-choice';
 import { askForName } from './name-field';
 import type { ShotActions } from './shot-actions';
 

@@ -5,7 +5,7 @@ import { playHandlers } from '../stage/playback';
 import { useTools } from '../store/film-context';
 import { copyJoin, pasteJoin } from './join-copies';
 import { askForName } from './name-field';
-import { chooseClip, chooseNoJoin, chooseNoShots, useReelChoice } from './reel-choice';
+import { chooseClip, chooseNoJoin, chooseNoShots, useReelChoice } from '../store/reel-choice';
 import { heldJoin } from './shot-clipboard';
 import { useFoundFrames } from './reel-findings';
 import type { ReelWork } from './use-reel-work';

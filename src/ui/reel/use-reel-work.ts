@@ -12,7 +12,7 @@ import { usePlayback } from '../stage/playback';
 import { previewSize } from '../stage/stage';
 import { useFilm, useTools } from '../store/film-context';
 import type { PreviewChange } from '../store/preview';
-import { chooseShots, useReelChoice } from './reel-choice';
+import { chooseShots, useReelChoice } from '../store/reel-choice';
 import { shotActions } from './shot-actions';
 import { useSoundWork } from './sound/use-sound-work';
 
@@ -40,6 +40,12 @@ export function useReelWork() {
   const selectedId = useReelChoice((s) => s.shotId);
   const frame = Math.max(0, Math.min(length - 1, wanted));
   const setFrame = useCallback((next: number) => setWanted(Math.max(0, Math.min(length - 1, next))), [length]);
+  const { asked } = useReelChoice();
+  useEffect(() => {
+    if (asked === null) return;
+    setWanted(asked.frame);
+    useReelChoice.setState({ asked: null });
+  }, [asked]);
   useEffect(() => {
     const timer = setTimeout(() => setAddress({ frame }), 150);
     return () => clearTimeout(timer);

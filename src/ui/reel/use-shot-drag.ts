@@ -3,7 +3,7 @@ import { useState, type PointerEvent } from 'react';
 import type { Film, Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { useFilm, useTools } from '../store/film-context';
-import { chooseShot, chooseShots, toggleShot, useReelChoice } from './reel-choice';
+import { chooseShot, chooseShots, toggleShot, useReelChoice } from '../store/reel-choice';
 import type { ReelScale } from './reel-scale';
 import { changeOf, dragKind, indexAt, isMoved, rolledCut, snappedBy, type Drag, type Grip } from './shot-drag';
 import { SNAP_PX } from './sound/sizes';

@@ -1,6 +1,6 @@
 'use client';
 import { isFollowing, type StoredEdit } from '../../core/film/history';
-import { CircleHelp, Moon, Redo2, Send, Sun, Undo2 } from 'lucide-react';
+import { CircleHelp, Moon, Redo2, Search, Send, Sun, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import { hint } from '../commands/commands';
@@ -13,6 +13,7 @@ import { usePreference } from '../store/preferences';
 import { Button, IconButton } from '../parts/button';
 import { JobsInBrief } from '../parts/jobs-in-brief';
 import { Logo } from '../parts/logo';
+import { CommandSearch } from './command-search';
 import { Notices } from './notices';
 
 function saveText(save: SaveState, isConnected: boolean): string {
@@ -31,10 +32,11 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
   const [theme, setTheme] = usePreference<'light' | 'dim'>('theme', 'light');
   const [sending, setSending] = useState(false);
   const [keys, setKeys] = useState(false);
+  const [isSearching, setSearching] = useState(false);
   const stacks = store.stacks();
   // what followed of an edit goes with it, under its name
   const [undo, redo] = [stacks.undo, stacks.redo].map((list) => list.filter((e) => !isFollowing(e))) as [StoredEdit[], StoredEdit[]];
-  useCommands({ undo: () => store.undo(), redo: () => store.redo(), keySheet: () => setKeys(true) });
+  useCommands({ undo: () => store.undo(), redo: () => store.redo(), keySheet: () => setKeys(true), findCommand: () => setSearching(true) });
   const toggleTheme = (): void => {
     const next = theme === 'dim' ? 'light' : 'dim';
     setTheme(next);
@@ -79,6 +81,9 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         <IconButton label={theme === 'dim' ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>
           {theme === 'dim' ? <Sun size={15} /> : <Moon size={15} />}
         </IconButton>
+        <IconButton label={hint('findCommand', 'Search')} onClick={() => setSearching(true)}>
+          <Search size={15} />
+        </IconButton>
         <IconButton label={hint('keySheet', 'Keyboard shortcuts')} onClick={() => setKeys(true)}>
           <CircleHelp size={15} />
         </IconButton>
@@ -89,6 +94,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
       </header>
       <Notices />
       {sending && film !== null && <SendDialog joinId={joinId} onClose={() => setSending(false)} />}
+      {isSearching && film !== null && <CommandSearch onClose={() => setSearching(false)} />}
       <KeySheet room={joinId === null ? 'reel' : 'bench'} open={keys} onOpenChange={setKeys} />
     </>
   );

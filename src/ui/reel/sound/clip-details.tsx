@@ -5,7 +5,7 @@ import { Button } from '../../parts/button';
 import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { useFilm, useTools } from '../../store/film-context';
-import { chooseClip } from '../reel-choice';
+import { chooseClip } from '../../store/reel-choice';
 import { SoundNumbers } from './level-row';
 
 const newId = (): string => crypto.randomUUID();

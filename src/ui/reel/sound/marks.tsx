@@ -4,7 +4,7 @@ import { marksOfFilm, setMarker } from '../../../core/film/edits/marks';
 import type { Film } from '../../../core/film/film';
 import { nearestTarget, snapTargets } from '../../../core/film/snap';
 import { useFilm, useTools } from '../../store/film-context';
-import { useReelChoice } from '../reel-choice';
+import { useReelChoice } from '../../store/reel-choice';
 import { SNAP_PX } from './sizes';
 
 /** Beats are drawn where they stand at least so far apart, bars in any case. */

@@ -12,7 +12,7 @@ import { toNumber } from '../../../core/geometry/rational';
 import { SOUND_DRAG_TYPE } from '../../shelf/shelf';
 import { useFilm, useTools } from '../../store/film-context';
 import { Wave } from '../../sound/wave';
-import { chooseClip, useReelChoice } from '../reel-choice';
+import { chooseClip, useReelChoice } from '../../store/reel-choice';
 import { ClipBlock } from './clip-block';
 import type { NamedChange } from './clip-drag';
 import { DROP_ROW, GAP, LANE_ROW, SHOTS_ROW, SNAP_PX } from './sizes';

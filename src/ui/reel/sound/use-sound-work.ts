@@ -9,7 +9,7 @@ import { toNumber } from '../../../core/geometry/rational';
 import type { Handlers } from '../../commands/use-commands';
 import type { Playback } from '../../stage/playback';
 import { useFilm, useTools } from '../../store/film-context';
-import { chooseClip, toggleSnapping, useReelChoice } from '../reel-choice';
+import { chooseClip, toggleSnapping, useReelChoice } from '../../store/reel-choice';
 
 /** Milliseconds without a tap after which those before are stored. */
 const TAPS_END_MS = 1500;

@@ -10,7 +10,7 @@ import { clamp } from '../geometry/clamp';
 import { moveKeys } from '../motion/key-edits';
 import type { Channel } from '../motion/curve';
 import type { Motion } from '../motion/motion';
-import { kindNamed } from './kinds';
+import { kindNamed } from '../recipes/kinds';
 
 /** Changing what holds for a whole film after it was begun: its size, and its rate. */
 

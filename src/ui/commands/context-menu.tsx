@@ -1,7 +1,7 @@
 'use client';
 import { ContextMenu as Radix } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
-import { COMMANDS, keyText, type CommandId } from '../commands/commands';
+import { COMMANDS, keyText, type CommandId } from './commands';
 
 /** An item of a menu: of a command, whose key is shown with it, or of its own. */
 export interface MenuAction {

@@ -5,8 +5,8 @@ import { changed } from '../film/sample-film';
 import { filmLength, mediumFrameAt, placedJoins, startOfShot } from '../film/timing';
 import { rational, toNumber, type Rational } from '../geometry/rational';
 import { planFrame } from '../plan/plan-film';
-import { EVERY, EVERY_MEDIA } from './every-kind';
-import { mostOff, setFilmRate, setFilmSize } from './film-settings';
+import { EVERY, EVERY_MEDIA } from '../recipes/every-kind';
+import { mostOff, setFilmRate, setFilmSize } from './film-format';
 
 describe('another size', () => {
   it.each([2, 0.5, 4.75])('draws the same %s times as large: places and lengths go along', (k) => {

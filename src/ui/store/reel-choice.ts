@@ -8,6 +8,8 @@ interface ReelChoice {
   readonly alsoShots: ReadonlySet<string>;
   readonly clipId: string | null;
   readonly snaps: boolean;
+  /** A frame that the playhead is asked to go to, as a thing of its own each time. */
+  readonly asked: { readonly frame: number } | null;
   /** Joins on which something is laid at once. */
   readonly joins: ReadonlySet<string>;
 }
@@ -18,6 +20,7 @@ export const useReelChoice = create<ReelChoice>(() => ({
   alsoShots: new Set(),
   clipId: null,
   snaps: true,
+  asked: null,
   joins: new Set(),
 }));
 
@@ -46,6 +49,9 @@ export const chooseShot = (shotId: string): void => useReelChoice.setState({ sho
 /** Chooses shots and no others; the first is the one whose numbers are shown. */
 export const chooseShots = ([shotId, ...others]: readonly string[]): void =>
   useReelChoice.setState({ shotId: shotId ?? null, alsoShots: new Set(others), clipId: null });
+
+/** Asks the playhead of the reel to go to a frame. */
+export const askForFrame = (frame: number): void => useReelChoice.setState({ asked: { frame } });
 
 export const chooseNoShots = (): void => useReelChoice.setState({ shotId: null, alsoShots: new Set() });
 

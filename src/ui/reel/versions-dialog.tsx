@@ -1,0 +1,163 @@
+'use client';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useState } from 'react';
+import type { Film } from '../../core/film/film';
+import { filmLength } from '../../core/film/timing';
+import { goBackTo, type VersionEntry } from '../../core/film/version';
+import { planFrame } from '../../core/plan/plan-film';
+import { Button } from '../parts/button';
+import { Note } from '../parts/note';
+import { Sheet } from '../parts/sheet';
+import { call } from '../store/api';
+import { useFilm, useTools } from '../store/film-context';
+import { Thumb } from '../weave/thumb';
+
+const when = (at: number): string => new Date(at).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
+
+/** The versions of the film: kept by name at any time, and by themselves. One is looked at, gone back to, or opened as a film. */
+export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
+  const { store } = useTools();
+  const router = useRouter();
+  const url = `/api/films/${store.filmId}/versions`;
+  const [versions, setVersions] = useState<readonly VersionEntry[] | null>(null);
+  const [looked, setLooked] = useState<{ readonly entry: VersionEntry; readonly film: Film } | null>(null);
+  const [name, setName] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const told = (work: Promise<unknown>): void => void work.catch((error: Error) => setProblem(error.message));
+  const refresh = useCallback(async () => setVersions(await call<VersionEntry[]>('GET', url)), [url]);
+  useEffect(() => {
+    refresh().catch((error: Error) => setProblem(error.message));
+  }, [refresh]);
+  const keep = async (as: string, isByItself = false): Promise<void> => {
+    if (!(await store.allSent())) return;
+    await call('POST', url, { do: 'keep', name: as, isByItself });
+    setName('');
+    await refresh();
+  };
+  const look = async (entry: VersionEntry): Promise<void> => setLooked({ entry, film: await call<Film>('GET', `${url}/${entry.id}`) });
+  const goBack = async ({ entry, film }: { readonly entry: VersionEntry; readonly film: Film }): Promise<void> => {
+    await keep(`Before going back to ${entry.name}`, true);
+    store.edit(`Went back to ${entry.name}`, (d) => goBackTo(d, film));
+    onClose();
+  };
+  return (
+    <Sheet title="Versions" onClose={onClose} className="h-[620px] w-[880px]">
+      <div className="grid min-h-0 grow grid-cols-[360px_1fr]">
+        <div className="flex min-h-0 flex-col gap-2 border-r border-rule p-4">
+          <form
+            className="flex gap-1.5"
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (name.trim() !== '') told(keep(name.trim()));
+            }}
+          >
+            <input
+              aria-label="Name of the version"
+              autoFocus
+              placeholder="Name of this version"
+              maxLength={200}
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              className="h-7 min-w-0 grow rounded border border-rule bg-sheet px-2"
+            />
+            <Button type="submit" tone="ink" disabled={name.trim() === ''}>
+              Keep
+            </Button>
+          </form>
+          {problem !== null && <Note tone="fault">{problem}</Note>}
+          <p className="text-soft">One is kept by itself each hour of work, and before anything is gone back to.</p>
+          <ul aria-label="Versions" className="min-h-0 grow overflow-y-auto">
+            {versions?.map((v) => (
+              <li key={v.id}>
+                <button
+                  type="button"
+                  aria-pressed={looked?.entry.id === v.id}
+                  className={`w-full rounded px-2 py-1.5 text-left hover:bg-pressed ${looked?.entry.id === v.id ? 'bg-pressed' : ''}`}
+                  onClick={() => told(look(v))}
+                >
+                  <span className={`block truncate ${v.isByItself ? 'text-soft' : 'font-semibold'}`}>{v.name}</span>
+                  <span className="text-[11.5px] text-soft">{when(v.madeAt)}</span>
+                </button>
+              </li>
+            ))}
+            {versions?.length === 0 && <li className="text-soft">None yet.</li>}
+          </ul>
+        </div>
+        <div className="flex min-h-0 flex-col gap-3 p-4">
+          {looked === null ? (
+            <p className="text-soft">Choose a version to look at it.</p>
+          ) : (
+            <>
+              <VersionFrames film={looked.film} />
+              <div className="flex gap-1.5">
+                <Button tone="ink" onClick={() => told(goBack(looked))}>
+                  Go back to it
+                </Button>
+                <Button
+                  onClick={() =>
+                    told(
+                      call<{ id: string }>('POST', url, {
+                        do: 'open',
+                        id: looked.entry.id,
+                        name: `${looked.film.name}, ${looked.entry.name}`,
+                      }).then(({ id }) => router.push(`/films/${id}`)),
+                    )
+                  }
+                >
+                  Open as a film of its own
+                </Button>
+                <Button
+                  onClick={() =>
+                    told(
+                      call('POST', url, { do: 'delete', id: looked.entry.id }).then(() => {
+                        setLooked(null);
+                        return refresh();
+                      }),
+                    )
+                  }
+                >
+                  Delete
+                </Button>
+              </div>
+            </>
+          )}
+        </div>
+      </div>
+    </Sheet>
+  );
+}
+
+const WIDTH = 460;
+
+/** A version's frames, to be looked through; nothing of it can be changed here. */
+function VersionFrames({ film }: { readonly film: Film }) {
+  const { media } = useFilm('media');
+  const length = filmLength(film);
+  const [at, setAt] = useState(0);
+  const frame = Math.min(at, Math.max(0, length - 1));
+  return (
+    <>
+      <div className="bg-well">
+        {length > 0 && (
+          <Thumb
+            drawing={{ kind: 'picture', plan: planFrame(film, media, frame) }}
+            width={WIDTH}
+            height={Math.round((WIDTH * film.height) / film.width)}
+          />
+        )}
+      </div>
+      <input
+        type="range"
+        aria-label="Frame of the version"
+        className="accent-ink"
+        min={0}
+        max={Math.max(0, length - 1)}
+        value={frame}
+        onChange={(e) => setAt(Number(e.target.value))}
+      />
+      <p className="text-soft">
+        frame {frame} of {length} · {film.shots.length} shots · {film.width} × {film.height}
+      </p>
+    </>
+  );
+}
