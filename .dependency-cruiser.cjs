@@ -100,7 +100,7 @@ module.exports = {
     ui('stage', ['commands', 'parts', 'sound', 'store'], 'The picture, and what is drawn over it.'),
     ui('send', ['parts', 'store'], 'The dialog of exports.'),
     ui('room', ['commands', 'parts', 'send', 'store'], 'What frames both rooms: panes, header, notices.'),
-    ui('shelf', ['parts', 'sound', 'store'], 'Media as cards.'),
+    ui('shelf', ['commands', 'parts', 'sound', 'store'], 'Media as cards.'),
     ui('films', ['commands', 'parts', 'store'], 'The first page.'),
     ui('reel', ['commands', 'lanes', 'parts', 'room', 'shelf', 'shots', 'sound', 'stage', 'store', 'weave'], 'The room of the reel.'),
     ui('bench', ['commands', 'lanes', 'parts', 'room', 'shots', 'sound', 'stage', 'store', 'weave'], 'The room of one join.'),

@@ -41,6 +41,8 @@ export interface MediumFacts extends Medium {
   readonly hasSound: boolean;
   /** The file's own frames were not evenly spaced; frames were repeated or dropped to even them out. */
   readonly wasVariable: boolean;
+  /** Of its first picture, as the file says it: hh:mm:ss:ff, with a semicolon where frames are dropped. */
+  readonly timecode?: string | null;
   /** The file of it that the page draws from. */
   readonly proxy: 'proxy.webm' | 'proxy.png';
   readonly proxyWidth: number;

@@ -59,6 +59,7 @@ export const filmBody = Joi.alternatives<FilmOrder>(
   Joi.object({ do: Joi.string().valid('rename', 'duplicate').required(), name: name.required() }),
   Joi.object({ do: Joi.string().valid('delete', 'bring back', 'delete for good').required() }),
 );
+export const mediumBody = Joi.object<{ name: string }>({ name: name.required() });
 export type VersionOrder =
   | { readonly do: 'keep'; readonly name: string; readonly isByItself?: boolean }
   | { readonly do: 'open'; readonly id: string; readonly name: string }

@@ -126,6 +126,16 @@ export async function pictureFileOf(db: Knex, id: string): Promise<PictureFile> 
   return { path: mediumFile(id, proxy === 'proxy.png' ? 'still.png' : 'original'), probe };
 }
 
+/** Calls a medium something else; its file keeps its name. */
+export async function renameMedium(db: Knex, id: string, name: string): Promise<string> {
+  const row = await mediumRow(db, id);
+  const named = (json: string | null): string | null => (json === null ? null : JSON.stringify({ ...(JSON.parse(json) as object), name }));
+  await db<MediumRow>('media')
+    .where({ id })
+    .update({ facts: named(row.facts), sound: named(row.sound) });
+  return row.film_id;
+}
+
 /** Says of a medium that it will not be prepared, and why. */
 export async function giveUpMedium(db: Knex, id: string, why: string): Promise<void> {
   await db<MediumRow>('media').where({ id }).update({ status: 'failed', error: why });
@@ -271,7 +281,7 @@ async function makeProxy(
   const stripTiles = Math.min(STRIP_TILES, frames);
   await makeStrip(row.id, proxy, frames, stripTiles, signal);
   onProgress(1);
-  const { width, height, rate, codec, hasSound, wasVariable } = probed;
+  const { width, height, rate, codec, hasSound, wasVariable, timecode = null } = probed;
   const facts: StoredFacts = {
     id: row.id,
     kind: frames === 1 ? 'still' : 'video',
@@ -284,6 +294,7 @@ async function makeProxy(
     codec,
     hasSound,
     wasVariable,
+    timecode,
     proxyWidth,
     proxyHeight,
     stripTiles,

@@ -43,6 +43,8 @@ export interface Probe {
   readonly hasSound: boolean;
   /** Name of the colour matrix as the scale filter knows it. */
   readonly matrix: string;
+  /** Source timecode of the first picture; null where the file says none. */
+  readonly timecode?: string | null;
   /** The decoder that gives this file's alpha, where the usual one leaves it out. */
   readonly alphaDecoder: string | null;
 }
@@ -164,8 +166,15 @@ function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | nu
     codec: video.codec_name ?? 'unknown',
     hasSound: streams.some((s) => s.codec_type === 'audio'),
     matrix: matrixName(video.color_space, video.height),
+    timecode: timecodeOf(streams),
     alphaDecoder: alphaDecoderOf(video),
   };
+}
+
+/** Source timecode as a stream of the file says it; some have one only for that. */
+function timecodeOf(streams: readonly ProbeStream[]): string | null {
+  const said = streams.map((s) => s.tags?.timecode).find((t) => t !== undefined);
+  return said !== undefined && /^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/.test(said) ? said : null;
 }
 
 /** Alpha of VP8 and VP9 lies beside the picture, where only the library's own decoders find it. */

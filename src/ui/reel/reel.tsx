@@ -7,7 +7,7 @@ import type { Film, Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins } from '../../core/film/timing';
 import { OPEN } from '../lanes/lane-geometry';
-import { MEDIUM_DRAG_TYPE } from '../shelf/shelf';
+import { MEDIUM_DRAG_TYPE } from '../shelf/drag-types';
 import { useFilm, useTools } from '../store/film-context';
 import { Knot } from './knot';
 import { useReelChoice } from '../store/reel-choice';

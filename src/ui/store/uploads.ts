@@ -1,4 +1,8 @@
-import { receiveFile, type FileOnItsWay } from './send-file';
+import PQueue from 'p-queue';
+import { receiveFile } from './send-file';
+
+/** Files that are sent side by side; more would only make each slower. */
+const AT_ONCE = 3;
 
 /** A file on its way to the shelf. */
 export interface Upload {
@@ -15,7 +19,8 @@ export class Uploads {
   /** A file has arrived, and is a medium of the shelf. */
   private readonly onArrived: () => void;
   private list: readonly Upload[] = [];
-  private readonly files = new Map<string, FileOnItsWay>();
+  private readonly stops = new Map<string, () => void>();
+  private readonly queue = new PQueue({ concurrency: AT_ONCE });
   /** When the newest file was chosen, ms; the shelf keeps this order, whichever arrives first. */
   private chosenAt = 0;
 
@@ -32,22 +37,34 @@ export class Uploads {
     this.set([...this.list, { id, name: file.name, fraction: 0, error: null }]);
     this.chosenAt = Math.max(Date.now(), this.chosenAt + 1);
     const facts = { chosenAt: String(this.chosenAt) };
-    const sending = receiveFile(this.filmId, file, file.name, facts, (fraction) => change({ fraction }));
-    this.files.set(id, sending);
-    sending.done.then(
-      () => {
-        this.files.delete(id);
-        this.forget(id);
-        this.onArrived();
-      },
-      (error: Error) => change({ error: error.message }),
-    );
+    void this.queue.add(async () => {
+      // it was stopped while it waited
+      if (!this.list.some((u) => u.id === id)) return;
+      const sending = receiveFile(this.filmId, file, file.name, facts, (fraction) => change({ fraction }));
+      const stopped = new Promise<'stopped'>((resolve) => {
+        const stop = (): void => {
+          sending.stop();
+          resolve('stopped');
+        };
+        this.stops.set(id, stop);
+      });
+      const done = sending.done.then(
+        () => {
+          this.stops.delete(id);
+          this.forget(id);
+          this.onArrived();
+        },
+        (error: Error) => change({ error: error.message }),
+      );
+      // one that is stopped never ends by itself
+      await Promise.race([done, stopped]);
+    });
   }
 
   /** Stops a file on its way, or puts its error away. What of it has arrived is thrown away. */
   forget(id: string): void {
-    this.files.get(id)?.stop();
-    this.files.delete(id);
+    this.stops.get(id)?.();
+    this.stops.delete(id);
     this.set(this.list.filter((u) => u.id !== id));
   }
 

@@ -9,7 +9,7 @@ import { nearestTarget, snapTargets } from '../../../core/film/snap';
 import type { Film, Shot } from '../../../core/film/film';
 import { mediumPlaceAt, placedJoins, startOfShot } from '../../../core/film/timing';
 import { toNumber } from '../../../core/geometry/rational';
-import { SOUND_DRAG_TYPE } from '../../shelf/shelf';
+import { SOUND_DRAG_TYPE } from '../../shelf/drag-types';
 import { useFilm, useTools } from '../../store/film-context';
 import { Wave } from '../../sound/wave';
 import { chooseClip, useReelChoice } from '../../store/reel-choice';
