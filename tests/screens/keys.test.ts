@@ -1,3 +1,4 @@
+import { readdirSync } from 'node:fs';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { COMMANDS, commandsOf, type CommandId, type Room } from '../../src/ui/commands/commands';
@@ -110,6 +111,25 @@ const inBoth: Partial<Record<CommandId, Check>> = {
     await has('[cmdk-item][data-selected=true]', 'something is found');
     await page.keys(Key.ESCAPE);
     await page.until(`return document.querySelector('[cmdk-input]') === null`, 'it is closed');
+  },
+  export: async () => {
+    await press('export');
+    await page.find('[role=dialog]');
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[role=dialog]') === null`, 'it is closed');
+  },
+  savePicture: async () => {
+    await goTo(85);
+    await press('savePicture');
+    await page.driver.wait(
+      () => readdirSync(opened!.folder).some((f) => f.startsWith('Small Hours, frame 85')),
+      20_000,
+      'the picture is there',
+    );
+  },
+  keepPicture: async () => {
+    await press('keepPicture');
+    await says('Small Hours, frame 85 is on the shelf as a still.');
   },
   typeFrame: async () => goTo(85),
   soundOnOff: async () => {
@@ -383,6 +403,12 @@ describe('every key of the sheet does what it says', () => {
       };
     await pressAll('bench', {
       ...inBoth,
+      chooseKind: async () => {
+        await press('chooseKind');
+        await has('[role=dialog] [data-kind]', 'the kinds are shown');
+        await page.keys(Key.ESCAPE);
+        await page.until(`return document.querySelector('[role=dialog]') === null`, 'they are closed');
+      },
       first: async () => {
         await press('first');
         await page.until(

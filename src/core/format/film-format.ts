@@ -22,9 +22,9 @@ const moved = (channel: Channel, at: FrameMap): Draft<Channel> =>
 
 /** Does something to a join; what its recipe made still counts as made by it, where it did before. */
 function keepingMark(film: FilmDraft, join: Draft<Join>, change: () => void): void {
-  const isMade = join.recipe !== undefined && join.recipe.made !== '' && !isChangedByHand(film as Film, join as Join);
+  const isMade = join.recipe !== undefined && join.recipe.made !== '' && !isChangedByHand(film, join);
   change();
-  if (isMade) join.recipe!.made = markOfMade(film as Film, join as Join);
+  if (isMade) join.recipe!.made = markOfMade(film, join);
 }
 
 /** Changes the numbers of a join's recipe that are of a unit, as far as they may go. */

@@ -1,7 +1,9 @@
 'use client';
+import { bringBack, joinsAside } from '../../core/film/edits/aside';
 import { useEffect, useMemo } from 'react';
 import { kindOf } from '../../core/film/film';
 import { framesText, placeJoin, type PlacedJoin } from '../../core/film/timing';
+import { Button } from '../parts/button';
 import { Header } from '../room/header';
 import { RoomLayout } from '../room/room-layout';
 import { RoomLink } from '../room/room-link';
@@ -28,10 +30,14 @@ export function Bench({ joinId }: { readonly joinId: string }) {
   return (
     <>
       <Header place={<RoomLink filmId={store.filmId} name={film.name} />} joinId={null} />
-      <p className="p-8">
-        This join is not on the reel: its shots are no longer side by side. Put them back next to each other on the reel, or undo the
-        change.
-      </p>
+      <div className="flex flex-col items-start gap-3 p-8">
+        <p>This join is put aside: its shots are no longer side by side.</p>
+        {joinsAside(film).some((a) => a.join.id === joinId) && (
+          <Button tone="ink" onClick={() => store.edit('Brought a join back', (d) => bringBack(d, joinId, () => crypto.randomUUID()))}>
+            Bring it back
+          </Button>
+        )}
+      </div>
     </>
   );
 }

@@ -4,6 +4,7 @@ import { CircleHelp, Moon, Redo2, Search, Send, Sun, Undo2 } from 'lucide-react'
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import { hint } from '../commands/commands';
+import { ContextMenu } from '../commands/context-menu';
 import { KeySheet } from '../commands/key-sheet';
 import { useCommands } from '../commands/use-commands';
 import { SendDialog } from '../send/send-dialog';
@@ -25,6 +26,9 @@ function saveText(save: SaveState, isConnected: boolean): string {
     : `saved ${new Date(save.at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`;
 }
 
+/** Steps that are listed on the button that undoes. */
+const MOST_STEPS = 20;
+
 /** The line along the top of both rooms: where you are, whether all is saved, undo, work under way, sending out. */
 export function Header({ place, joinId }: { readonly place: ReactNode; readonly joinId: string | null }) {
   const { store } = useTools();
@@ -36,7 +40,23 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
   const stacks = store.stacks();
   // what followed of an edit goes with it, under its name
   const [undo, redo] = [stacks.undo, stacks.redo].map((list) => list.filter((e) => !isFollowing(e))) as [StoredEdit[], StoredEdit[]];
-  useCommands({ undo: () => store.undo(), redo: () => store.redo(), keySheet: () => setKeys(true), findCommand: () => setSearching(true) });
+  useCommands({
+    undo: () => store.undo(),
+    redo: () => store.redo(),
+    keySheet: () => setKeys(true),
+    findCommand: () => setSearching(true),
+    export: () => setSending(true),
+  });
+  // the newest first; choosing one takes back all that was done since, and it
+  const steps = undo
+    .slice(-MOST_STEPS)
+    .reverse()
+    .map(({ name }, i) => ({
+      label: `${i + 1}. ${name}`,
+      onSelect: () => {
+        for (let n = 0; n <= i; n++) store.undo();
+      },
+    }));
   const toggleTheme = (): void => {
     const next = theme === 'dim' ? 'light' : 'dim';
     setTheme(next);
@@ -56,19 +76,21 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
           {saveText(save, isConnected)}
         </span>
         <div className="flex">
-          <IconButton
-            label={
-              undo.length > 0
-                ? hint('undo', `Undo: ${undo.at(-1)!.name}`)
-                : store.isCutOff()
-                  ? 'Nothing to undo: what was done before this version of the program stays'
-                  : 'Nothing to undo'
-            }
-            disabled={undo.length === 0}
-            onClick={() => store.undo()}
-          >
-            <Undo2 size={15} />
-          </IconButton>
+          <ContextMenu label="What was done" actions={() => [steps]}>
+            <IconButton
+              label={
+                undo.length > 0
+                  ? hint('undo', `Undo: ${undo.at(-1)!.name}`)
+                  : store.isCutOff()
+                    ? 'Nothing to undo: what was done before this version of the program stays'
+                    : 'Nothing to undo'
+              }
+              disabled={undo.length === 0}
+              onClick={() => store.undo()}
+            >
+              <Undo2 size={15} />
+            </IconButton>
+          </ContextMenu>
           <IconButton
             label={redo.length > 0 ? hint('redo', `Redo: ${redo.at(-1)!.name}`) : 'Nothing to redo'}
             disabled={redo.length === 0}

@@ -9,6 +9,8 @@ import { ChevronFirst, ChevronLast, Pause, Play, StepBack, StepForward } from 'l
 import { IconButton } from '../parts/button';
 import { useOneStop } from '../parts/one-stop';
 import { SoundMeter } from '../sound/sound-meter';
+import { useTools } from '../store/film-context';
+import { keepPicture, savePicture } from '../store/frame-picture';
 import type { Playback } from './playback';
 
 interface TransportProps {
@@ -26,9 +28,14 @@ interface TransportProps {
 
 /** The playhead in frames and timecode, both to be typed, and the buttons that move it. */
 export function Transport({ film, frame, length, playback, framesPerSecond, onGoTo, onStep, onFirst, onLast }: TransportProps) {
+  const { store } = useTools();
   const place = useRef<HTMLDivElement>(null);
   const buttons = useOneStop<HTMLDivElement>();
-  useCommands({ typeFrame: () => place.current?.querySelector<HTMLInputElement>('input[aria-label="Frame"]')?.focus() });
+  useCommands({
+    typeFrame: () => place.current?.querySelector<HTMLInputElement>('input[aria-label="Frame"]')?.focus(),
+    savePicture: () => void savePicture(store, frame),
+    keepPicture: () => void keepPicture(store, frame),
+  });
   const shown = playback.shownPerSecond;
   const wanted = Math.abs(playback.speed) * framesPerSecond;
   const late = shown !== null && shown < Math.floor(Math.min(wanted, 60)) - 1;

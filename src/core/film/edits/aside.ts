@@ -39,7 +39,7 @@ function forgetPlainCuts(film: FilmDraft): void {
 }
 
 /** What a draft holds, to be read quickly. */
-const plain = (join: Draft<Join>): Join => (isDraft(join) ? current(join) : join) as Join;
+const plain = (join: Draft<Join>): Join => (isDraft(join) ? current(join) : join);
 
 /** Keeps the shots off the reel that a finished join needs, and no others. */
 export function keepForJoins(film: FilmDraft, off: readonly Shot[]): void {

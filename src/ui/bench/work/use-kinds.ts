@@ -9,6 +9,7 @@ import { chooseKind } from '../../../core/recipes/making';
 import { layOwnRecipe, type OwnRecipe, type Told } from '../../../core/recipes/own-recipe';
 import { whatChanged } from '../../../core/recipes/what-changed';
 import type { WipeReport } from '../../../core/recipes/wipe-past/wipe-past-report';
+import { useCommands } from '../../commands/use-commands';
 import { select } from '../../store/bench-state';
 import { useFilm, useTools } from '../../store/film-context';
 import { useMeasures } from '../../store/measure-keeper';
@@ -24,6 +25,7 @@ export function useKinds(placed: PlacedJoin, report: WipeReport | null) {
   const [told, setTold] = useState<readonly Told[]>([]);
   const holes = useMeasures((s) => s.measures).get(placed.join.id);
   const { join } = placed;
+  useCommands({ chooseKind: () => setOpen(true) });
   const next = nextThing(film, media, placed, { measured: holes, report });
   /** An edit that lays a recipe, which then says what it changed. */
   const make = (name: string, change: Parameters<typeof store.edit>[1]): void => {
