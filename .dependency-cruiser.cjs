@@ -61,7 +61,11 @@ module.exports = {
     ),
     core('render', ['effects', 'film', 'geometry', 'image', 'kernels', 'matte', 'morph', 'plan'], 'Drawing knows plans, and no recipe.'),
     core('recipes', ['film', 'geometry', 'matte', 'motion', 'plan'], 'A kind of join makes layers of settings; it draws nothing.'),
-    core('format', ['effects', 'film', 'geometry', 'motion', 'recipes'], 'The size and rate of a film, changed with all that hangs on them.'),
+    core(
+      'format',
+      ['effects', 'film', 'geometry', 'motion', 'recipes'],
+      'The size and rate of a film, changed with all that hangs on them.',
+    ),
     core(
       'pair',
       ['film', 'flow', 'geometry', 'image', 'kernels', 'motion', 'plan', 'recipes'],

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
-import { Browser } from './browser';
+import { Browser, By } from './browser';
 import { openDemo } from './demo';
 
 /** The street shot before this join is still to be joined. */
@@ -28,6 +28,43 @@ async function take(name: string, url: string, caption: string): Promise<void> {
   await page.driver.get(url);
   await settled(caption);
   await page.screenshot(join(out, `${name}.png`));
+}
+
+/** The first page, the shelf as a list, a menu, trimming, and versions. */
+async function solidGround(): Promise<void> {
+  await page.driver.get(demo.server.url);
+  await page.find('[data-film]');
+  await page.click('What to do with Small Hours');
+  await page.script(`[...document.querySelectorAll('[role=menuitem]')].find((e) => e.textContent === 'Duplicate').click()`);
+  await page.until(`return document.querySelectorAll('[data-film]').length === 2`, 'it is duplicated', 60_000);
+  await page.until(`return [...document.images].every((i) => i.complete)`, 'pictures are there');
+  await page.screenshot(join(out, 'films.png'));
+  await page.driver.get(demo.filmUrl({ frame: 80 }));
+  await settled('film, frame 80');
+  await page.click('Show a list');
+  const shots = await page.driver.findElements(By.css('[data-shot]'));
+  await page.driver.actions().contextClick(shots[2]!).perform();
+  await page.find('[role=menuitem]');
+  await page.screenshot(join(out, 'shot-menu.png'));
+  await page.keys(Key.ESCAPE);
+  await page.click('Show pictures');
+  const grip = (await page.driver.findElements(By.css('[data-trim=end]')))[1]!;
+  const held = page.driver.actions({ async: true });
+  await held.move({ origin: grip }).press().move({ origin: grip, x: -9, y: 0 }).perform();
+  await page.find('[data-testid="trim-pictures"] canvas');
+  await page.driver.sleep(1500);
+  await page.screenshot(join(out, 'trimming.png'));
+  await page.driver.actions({ async: true }).release().perform();
+  await page.chord([Key.CONTROL], 'z');
+  await page.click('Dark theme');
+  await page.unfold('Film');
+  await page.click('Versions…');
+  await (await page.find('input[aria-label="Name of the version"]')).sendKeys('First cut', Key.ENTER);
+  await page.script(`setTimeout(() => document.querySelector('[aria-label="Versions"] li button').click(), 800)`);
+  await page.find('[role=dialog] canvas[data-drawn=yes]');
+  await page.screenshot(join(out, 'versions.png'));
+  await page.keys(Key.ESCAPE);
+  await page.click('Light theme');
 }
 
 try {
@@ -82,15 +119,6 @@ try {
   );
   await settled(`leaving, frame ${demo.leavingFrame(TO_TRY, 14)}`);
   await page.screenshot(join(out, 'bench-track.png'));
-  const keyed = demo.leavingFrame('One into the other', 30);
-  await take('bench-key', demo.joinUrl('One into the other', { step: 'mask', view: 'leaving', frame: keyed }), `leaving, frame ${keyed}`);
-  await page.choose('Add a matte', 'Colour key on Figure a');
-  await page.until(`return document.querySelector('[data-picks-colour]') !== null`, 'the picker is there');
-  const cloth = await page.onStage(200, 300, 1280);
-  await page.clickAt(cloth.x, cloth.y);
-  await page.click('Cut-out');
-  await settled(`cut-out, frame ${keyed}`);
-  await page.screenshot(join(out, 'bench-key.png'));
   const zoomed = demo.leavingFrame('Through the loupe', 104);
   await take('bench-move', demo.joinUrl('Through the loupe', { step: 'move', view: 'result', frame: zoomed }), `result, frame ${zoomed}`);
   await page.script(`document.querySelector('[aria-label=Lanes] button[aria-expanded=false]').click()`);
@@ -104,12 +132,6 @@ try {
   await page.select('select[aria-label="Add an effect"]', 'directional blur');
   await settled(`result, frame ${zoomed}`);
   await page.screenshot(join(out, 'bench-blend.png'));
-  const morphing = demo.leavingFrame('One into the other', 53);
-  await take(
-    'feature-morph',
-    demo.joinUrl('One into the other', { step: 'move', view: 'side by side', frame: morphing }),
-    `side by side, frame ${morphing}`,
-  );
   const tiled = demo.leavingFrame('Second tile', 86);
   await take('tiles', demo.joinUrl('Second tile', { step: 'move', view: 'result', frame: tiled }), `result, frame ${tiled}`);
   await page.unfold('From above');
@@ -126,7 +148,6 @@ try {
   );
   await page.screenshot(join(out, 'kinds-of-join.png'));
   await take('bench-pair', demo.joinUrl('Tram wipe', { step: 'pair', view: 'overlay', frame: 84 }), 'overlay, frame 84');
-  await take('bench-check', demo.joinUrl('Tram wipe', { step: 'check', view: 'result', frame: 84 }), 'result, frame 84');
   await page.driver.get(demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 94 }));
   const grow = await page.find('input[aria-label="Grow"]');
   await grow.sendKeys(Key.chord(Key.CONTROL, 'a'), '-30', Key.ENTER);
@@ -134,9 +155,7 @@ try {
   await page.until(`return document.body.innerText.includes('still shows')`, 'the leak is found', 60_000);
   await settled('result, frame 88');
   await page.screenshot(join(out, 'check-findings.png'));
-  await page.click('Dark theme');
-  await take('bench-mask-dim', demo.joinUrl('Tram wipe', { step: 'mask', view: 'result', frame: 84 }), 'result, frame 84');
-  await page.click('Light theme');
+  await solidGround();
   await page.click('Export');
   await page.until(
     `return [...document.querySelectorAll('button')].some((b) => /^Export \\d+ frames$/.test(b.textContent))`,
