@@ -43,7 +43,7 @@ async function solidGround(): Promise<void> {
   await settled('film, frame 80');
   await page.click('Show a list');
   const shots = await page.driver.findElements(By.css('[data-shot]'));
-  await page.driver.actions().contextClick(shots[2]!).perform();
+  await page.driver.actions().contextClick(shots[2]).perform();
   await page.find('[role=menuitem]');
   await page.screenshot(join(out, 'shot-menu.png'));
   await page.keys(Key.ESCAPE);
