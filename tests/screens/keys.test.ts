@@ -308,6 +308,40 @@ describe('every key of the sheet does what it says', () => {
         await press('undo');
         await page.until(`return document.querySelector('[data-aside]') === null`, 'they are back');
       },
+      markIn: async () => {
+        await page.driver
+          .actions()
+          .doubleClick(await page.find('li[aria-label="moonrise.webm"] p'))
+          .perform();
+        await page.stageShows('media Moonrise, frame 0');
+        await page.keys(Key.PAGE_DOWN);
+        await page.stageShows('media Moonrise, frame 10');
+        await press('markIn');
+      },
+      markOut: async () => {
+        for (let n = 0; n < 4; n++) await page.keys(Key.ARROW_RIGHT);
+        await page.stageShows('media Moonrise, frame 14');
+        await press('markOut');
+        await says('10 to 14: 5 frames');
+      },
+      layOver: async () => {
+        await press('layOver');
+        await undoIs('Laid over Moonrise');
+        await press('undo');
+      },
+      layAtEnd: async () => {
+        await press('layAtEnd');
+        await undoIs('Added Moonrise');
+        await press('undo');
+      },
+      layInsert: async () => {
+        await press('layInsert');
+        await undoIs('Inserted Moonrise');
+        await press('undo');
+        await page.keys(Key.ESCAPE);
+        await page.until(`return document.querySelector('[data-testid="marked-span"]') === null`, 'the film is back on the stage');
+        await page.script(`document.querySelectorAll('[data-shot]')[1].focus()`);
+      },
       copyShots: async () => {
         await press('copyShots');
         await page.until(`return document.body.innerText.includes('Copied Shop pan.')`, 'it is copied');

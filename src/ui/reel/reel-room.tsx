@@ -8,20 +8,25 @@ import { Reel } from './reel';
 import { ReelDetails } from './reel-details';
 import { ReelStage } from './reel-stage';
 import type { Drag } from './shot-drag';
+import { SourceBar, SourceStage } from './source-view';
 import { TrimPictures } from './trim-pictures';
 import { cutOfDrag } from './use-shot-drag';
 import { ReelZoom } from './reel-zoom';
 import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { useReelCommands } from './use-reel-commands';
+import { useReelChoice } from '../store/reel-choice';
+import { useSource } from './use-source';
 import { useReelWork } from './use-reel-work';
 
 /** The reel: the film as a line of shots with the joins between them. */
 export function ReelRoom() {
   const work = useReelWork();
-  useReelCommands(work);
   const [trim, setTrim] = useState<Drag | null>(null);
   const [zoom, setZoom] = useState<number | null>(null);
   const { film, frame, setFrame, length, playback, selected } = work;
+  const lookedAtId = useReelChoice((s) => s.lookedAtId);
+  const source = useSource(lookedAtId === null ? null : (work.media.get(lookedAtId) ?? null), frame);
+  useReelCommands(work, source !== null);
   const lanes = film.soundLanes?.length ?? 0;
   const hasRamp = typeof selected?.time?.speed === 'object';
   return (
@@ -32,7 +37,15 @@ export function ReelRoom() {
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
       leftLabel="Shelf"
       left={<Shelf />}
-      stage={trim !== null && cutOfDrag(film, trim) !== null ? <TrimPictures drag={trim} /> : <ReelStage work={work} />}
+      stage={
+        trim !== null && cutOfDrag(film, trim) !== null ? (
+          <TrimPictures drag={trim} />
+        ) : source !== null ? (
+          <SourceStage source={source} />
+        ) : (
+          <ReelStage work={work} />
+        )
+      }
       rightLabel="Details"
       right={<ReelDetails work={work} />}
       barLeft={
@@ -44,20 +57,24 @@ export function ReelRoom() {
         </span>
       }
       bar={
-        <Transport
-          film={film}
-          frame={frame}
-          length={length}
-          onGoTo={(next) => {
-            playback.setSpeed(0);
-            setFrame(next);
-          }}
-          playback={playback}
-          framesPerSecond={work.framesPerSecond}
-          onStep={work.step}
-          onFirst={() => setFrame(0)}
-          onLast={() => setFrame(length - 1)}
-        />
+        source !== null ? (
+          <SourceBar source={source} />
+        ) : (
+          <Transport
+            film={film}
+            frame={frame}
+            length={length}
+            onGoTo={(next) => {
+              playback.setSpeed(0);
+              setFrame(next);
+            }}
+            playback={playback}
+            framesPerSecond={work.framesPerSecond}
+            onStep={work.step}
+            onFirst={() => setFrame(0)}
+            onLast={() => setFrame(length - 1)}
+          />
+        )
       }
       barRight={<ReelZoom zoom={zoom} onZoom={setZoom} />}
       bottomLabel="Reel"

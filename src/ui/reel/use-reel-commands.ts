@@ -1,8 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useCommands } from '../commands/use-commands';
+import { useCommands, type Handlers } from '../commands/use-commands';
 import { playHandlers } from '../stage/playback';
 import { useTools } from '../store/film-context';
+import { keepPicture, savePicture } from '../store/frame-picture';
 import { copyJoin, pasteJoin } from './join-copies';
 import { askForName } from './name-field';
 import { chooseClip, chooseNoJoin, chooseNoShots, useReelChoice } from '../store/reel-choice';
@@ -10,8 +11,8 @@ import { heldJoin } from './shot-clipboard';
 import { useFoundFrames } from './reel-findings';
 import type { ReelWork } from './use-reel-work';
 
-/** What keys do on the reel. */
-export function useReelCommands(work: ReelWork): void {
+/** What keys do on the reel. While a medium is looked at they are the stage's, but for what changes the reel. */
+export function useReelCommands(work: ReelWork, isLooking: boolean): void {
   const { store } = useTools();
   const router = useRouter();
   const { joins, frame, setFrame, length, playback } = work;
@@ -24,7 +25,7 @@ export function useReelCommands(work: ReelWork): void {
     const [nearest] = [...joins].sort((a, b) => Math.abs(a.cut - frame) - Math.abs(b.cut - frame));
     if (nearest !== undefined) router.push(`/films/${store.filmId}/joins/${nearest.join.id}`);
   };
-  useCommands({
+  const ofPlayhead: Handlers = {
     ...(length > 0 ? playHandlers(playback) : {}),
     stepBack: () => work.step(-1),
     stepOn: () => work.step(1),
@@ -34,8 +35,18 @@ export function useReelCommands(work: ReelWork): void {
     nextCut: () => setFrame(cuts.find((c) => c > frame) ?? length - 1),
     first: () => setFrame(0),
     last: () => setFrame(length - 1),
+    savePicture: () => void savePicture(store, frame),
+    keepPicture: () => void keepPicture(store, frame),
     previousShot: () => work.choose(-1),
     nextShot: () => work.choose(1),
+    chooseNoShot: () => {
+      chooseNoShots();
+      chooseClip(null);
+      chooseNoJoin();
+    },
+  };
+  useCommands({
+    ...(isLooking ? {} : ofPlayhead),
     trimStart: () => work.trimHere('start'),
     trimEnd: () => work.trimHere('end'),
     moveEarlier: () => shots.move(-1),
@@ -54,11 +65,6 @@ export function useReelCommands(work: ReelWork): void {
     previousFinding: () => setFrame(found.findLast((f) => f < frame) ?? frame),
     nextFinding: () => setFrame(found.find((f) => f > frame) ?? frame),
     openJoin: openNearest,
-    chooseNoShot: () => {
-      chooseNoShots();
-      chooseClip(null);
-      chooseNoJoin();
-    },
     ...work.sound.handlers,
   });
 }

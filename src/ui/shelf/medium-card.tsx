@@ -14,6 +14,7 @@ import { IconButton } from '../parts/button';
 import { ProgressBar } from '../parts/progress-bar';
 import { call } from '../store/api';
 import { useFilm, useJob, useTools } from '../store/film-context';
+import { lookAt } from '../store/reel-choice';
 import { MEDIUM_DRAG_TYPE, SOUND_DRAG_TYPE } from './drag-types';
 import { SoundFace } from './sound-face';
 import { titleOf } from './shelf-view';
@@ -82,6 +83,7 @@ export function MediumCard({ medium, look, top, index, ref }: MediumCardProps) {
   const actions = (): MenuActions => [
     [
       { label: 'Add to the reel', isDisabled: !ready, onSelect: put },
+      { label: 'Look at it', isDisabled: facts === null || !ready, onSelect: () => lookAt(medium.id) },
       { label: 'Rename…', isDisabled: !ready, onSelect: () => setNaming(true) },
       {
         label: 'What uses it',
@@ -99,6 +101,7 @@ export function MediumCard({ medium, look, top, index, ref }: MediumCardProps) {
         style={{ transform: `translateY(${top}px)` }}
         aria-label={medium.name}
         draggable={ready && !isNaming}
+        onDoubleClick={() => facts !== null && ready && !isNaming && lookAt(medium.id)}
         onDragStart={(e) => {
           if (facts !== null) e.dataTransfer.setData(MEDIUM_DRAG_TYPE, medium.id);
           if (sound !== null) e.dataTransfer.setData(SOUND_DRAG_TYPE, medium.id);

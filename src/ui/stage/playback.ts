@@ -3,7 +3,7 @@ import { SOUND_RATE } from '../../core/film/sound';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Film } from '../../core/film/film';
 import { toNumber } from '../../core/geometry/rational';
-import { sampleOfFrame } from '../../core/sound/samples';
+import { sampleOfFrame, type Stereo } from '../../core/sound/samples';
 import type { Drawing } from '../../core/plan/plan-views';
 import type { Handlers } from '../commands/use-commands';
 import { useTools } from '../store/film-context';
@@ -18,6 +18,8 @@ interface PlaybackOptions {
   readonly drawingAt: (frame: number) => Drawing;
   readonly width: number;
   readonly height: number;
+  /** Samples to be heard, counted from frame 0; the film's unless said. */
+  readonly soundAt?: (from: number, count: number) => Promise<Stereo>;
 }
 
 export interface Playback {
@@ -58,7 +60,7 @@ export function usePlayback(options: PlaybackOptions): Playback {
     const beganOn = start.frame >= start.to - 1 && speed > 0 ? start.from : start.frame;
     const sampleOf = (at: number): number => sampleOfFrame(start.film.rate, at);
     const loop = { from: sampleOf(start.from), to: sampleOf(start.to) };
-    const clock = player.play((from, count) => sound.mix(from, count), sampleOf(beganOn), speed, loop);
+    const clock = player.play(start.soundAt ?? ((from, count) => sound.mix(from, count)), sampleOf(beganOn), speed, loop);
     place.current = () => {
       const length = Math.max(1, start.to - start.from);
       const passed = clock.seconds() * toNumber(start.film.rate) * speed;
@@ -123,16 +125,18 @@ const HEARD = 0.09;
 const STEP = 10;
 
 /** A frame that is stepped on is heard. */
-function useScrubSound({ film, frame }: PlaybackOptions, speed: number): void {
+function useScrubSound({ film, frame, soundAt }: PlaybackOptions, speed: number): void {
   const { player, sound } = useTools();
   const before = useRef(frame);
+  const heard = useRef(soundAt);
+  heard.current = soundAt;
   useEffect(() => {
     const by = Math.abs(frame - before.current);
     before.current = frame;
     if (speed !== 0 || by === 0 || by > STEP) return;
     const from = sampleOfFrame(film.rate, frame);
     const count = Math.max(sampleOfFrame(film.rate, frame + 1) - from, Math.round(HEARD * SOUND_RATE));
-    player.once(sound.mix(from, count)).catch(() => undefined); // a frame that cannot be heard is still seen
+    player.once((heard.current ?? ((at, n) => sound.mix(at, n)))(from, count)).catch(() => undefined); // a frame that cannot be heard is still seen
   }, [frame, speed, film.rate, player, sound]);
 }
 

@@ -9,8 +9,6 @@ import { ChevronFirst, ChevronLast, Pause, Play, StepBack, StepForward } from 'l
 import { IconButton } from '../parts/button';
 import { useOneStop } from '../parts/one-stop';
 import { SoundMeter } from '../sound/sound-meter';
-import { useTools } from '../store/film-context';
-import { keepPicture, savePicture } from '../store/frame-picture';
 import type { Playback } from './playback';
 
 interface TransportProps {
@@ -28,13 +26,10 @@ interface TransportProps {
 
 /** The playhead in frames and timecode, both to be typed, and the buttons that move it. */
 export function Transport({ film, frame, length, playback, framesPerSecond, onGoTo, onStep, onFirst, onLast }: TransportProps) {
-  const { store } = useTools();
   const place = useRef<HTMLDivElement>(null);
   const buttons = useOneStop<HTMLDivElement>();
   useCommands({
     typeFrame: () => place.current?.querySelector<HTMLInputElement>('input[aria-label="Frame"]')?.focus(),
-    savePicture: () => void savePicture(store, frame),
-    keepPicture: () => void keepPicture(store, frame),
   });
   const shown = playback.shownPerSecond;
   const wanted = Math.abs(playback.speed) * framesPerSecond;

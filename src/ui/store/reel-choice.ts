@@ -1,5 +1,6 @@
 'use client';
 import { create } from 'zustand';
+import type { MediumSpan } from '../../core/film/edits/spans';
 
 interface ReelChoice {
   /** The shot whose numbers are shown. */
@@ -7,6 +8,10 @@ interface ReelChoice {
   /** Shots chosen beside the one whose numbers are shown. */
   readonly alsoShots: ReadonlySet<string>;
   readonly clipId: string | null;
+  /** The medium that is looked at on the stage, before it is laid on the reel. */
+  readonly lookedAtId: string | null;
+  /** What was marked of media, by medium. */
+  readonly marked: ReadonlyMap<string, MediumSpan>;
   readonly snaps: boolean;
   /** A frame that the playhead is asked to go to, as a thing of its own each time. */
   readonly asked: { readonly frame: number } | null;
@@ -19,6 +24,8 @@ export const useReelChoice = create<ReelChoice>(() => ({
   shotId: null,
   alsoShots: new Set(),
   clipId: null,
+  lookedAtId: null,
+  marked: new Map(),
   snaps: true,
   asked: null,
   joins: new Set(),
@@ -52,6 +59,12 @@ export const chooseShots = ([shotId, ...others]: readonly string[]): void =>
 
 /** Asks the playhead of the reel to go to a frame. */
 export const askForFrame = (frame: number): void => useReelChoice.setState({ asked: { frame } });
+
+export const lookAt = (lookedAtId: string | null): void => useReelChoice.setState({ lookedAtId });
+
+/** Marks a span of a medium, to be laid on the reel. */
+export const markSpan = (mediumId: string, span: MediumSpan): void =>
+  useReelChoice.setState(({ marked }) => ({ marked: new Map(marked).set(mediumId, span) }));
 
 export const chooseNoShots = (): void => useReelChoice.setState({ shotId: null, alsoShots: new Set() });
 

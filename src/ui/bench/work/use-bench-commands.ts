@@ -6,6 +6,7 @@ import { useTools } from '../../store/film-context';
 import { playHandlers } from '../../stage/playback';
 import type { BenchActions } from './bench-actions';
 import { stopsOf } from './bench-marks';
+import { keepPicture, savePicture } from '../../store/frame-picture';
 import { chooseKeys, useBench, useCopiedLayer } from '../../store/bench-state';
 import { pasteCopied } from '../layers/paste-layer';
 import type { BenchWork } from './use-bench-work';
@@ -26,6 +27,8 @@ export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
   const stops = stopsOf(work);
   useCommands({
     weaveForm: work.toggleWeave,
+    savePicture: () => void savePicture(store, frame),
+    keepPicture: () => void keepPicture(store, frame),
     ...playHandlers(playback),
     stepBack: arrow(-1, 0, 1, () => actions.step(-1)),
     stepOn: arrow(1, 0, 1, () => actions.step(1)),
