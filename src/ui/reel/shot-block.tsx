@@ -56,6 +56,8 @@ export function ShotBlock({ film, shot, start, scale, reached, drag, shotActions
         onFocus={() => (isChosen ? leaveClip() : chooseShot(shot.id))}
         className={`absolute cursor-grab touch-none overflow-hidden rounded-[3px] border bg-well active:cursor-grabbing ${look}`}
         style={{ left: scale.x(start) + lifted, top: SHOT_TOP, width, height: SHOT_HEIGHT }}
+        // with Ctrl a click only adds it to what is selected, or takes it out
+        onMouseDown={(e) => (e.ctrlKey || e.metaKey) && e.preventDefault()}
         onPointerDown={grip('body')}
         onPointerMove={drag.move}
         onPointerUp={drag.end}

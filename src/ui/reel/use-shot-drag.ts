@@ -3,7 +3,7 @@ import { useState, type PointerEvent } from 'react';
 import type { Film, Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { useFilm, useTools } from '../store/film-context';
-import { chooseShot, chooseShots, toggleShot, useReelChoice } from '../store/reel-choice';
+import { chooseShots, toggleShot, useReelChoice } from '../store/reel-choice';
 import type { ReelScale } from './reel-scale';
 import { changeOf, dragKind, indexAt, isMoved, rolledCut, snappedBy, type Drag, type Grip } from './shot-drag';
 import { SNAP_PX } from './sound/sizes';
@@ -20,8 +20,7 @@ export function useShotDrag(scale: ReelScale, onFrame: (frame: number) => void, 
 
   const choose = (event: PointerEvent, shot: Shot): 'drag' | 'done' => {
     if (event.ctrlKey || event.metaKey) {
-      if (shotId === null) chooseShot(shot.id);
-      else toggleShot(shot.id);
+      toggleShot(shot.id);
       return 'done';
     }
     const isChosen = shot.id === shotId || alsoShots.has(shot.id);
@@ -44,18 +43,9 @@ export function useShotDrag(scale: ReelScale, onFrame: (frame: number) => void, 
     const kind = dragKind(grip, event);
     // the cut at the end of a shot is that at the start of the next
     const held = kind === 'roll' && grip === 'end' ? (film.shots[film.shots.indexOf(shot) + 1] ?? shot) : shot;
-    const ids = kind === 'move' && alsoShots.has(shot.id) ? new Set([...alsoShots, shotId!]) : new Set([shot.id]);
-    const isAlso = kind === 'move' && shot.id === shotId && alsoShots.size > 0;
-    const next: Drag = {
-      kind,
-      id: held.id,
-      ids: isAlso ? new Set([...alsoShots, shot.id]) : ids,
-      from: event.clientX,
-      dx: 0,
-      by: 0,
-      index: film.shots.indexOf(shot),
-    };
-    setDrag(next);
+    const chosen = new Set([...(shotId === null ? [] : [shotId]), ...alsoShots]);
+    const ids = kind === 'move' && chosen.has(shot.id) ? chosen : new Set([shot.id]);
+    setDrag({ kind, id: held.id, ids, from: event.clientX, dx: 0, by: 0, index: film.shots.indexOf(shot) });
   };
   /** The drag as it is with the pointer there. */
   const dragged = (from: Drag, event: PointerEvent): Drag => {

@@ -36,11 +36,12 @@ export const chooseClip = (clipId: string | null): void => useReelChoice.setStat
 /** A shot has come to be chosen: no sound is. */
 export const leaveClip = (): void => useReelChoice.setState({ clipId: null });
 
+/** Adds a shot to those that are chosen, or takes it out; where it was the first, the next takes its place. */
 export const toggleShot = (id: string): void =>
-  useReelChoice.setState(({ alsoShots }) => {
-    const next = new Set(alsoShots);
-    if (!next.delete(id)) next.add(id);
-    return { alsoShots: next, clipId: null };
+  useReelChoice.setState(({ shotId, alsoShots }) => {
+    const [first = null, ...others] = [...(shotId === null ? [] : [shotId]), ...alsoShots].filter((s) => s !== id);
+    if (id === shotId || alsoShots.has(id)) return { shotId: first, alsoShots: new Set(others), clipId: null };
+    return first === null ? { shotId: id, clipId: null } : { alsoShots: new Set([...others, id]), clipId: null };
   });
 
 export const toggleJoin = (id: string): void =>
