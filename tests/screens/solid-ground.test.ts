@@ -160,6 +160,32 @@ describe('the reel', () => {
   }, 60_000);
 });
 
+describe('the shelf', () => {
+  it('takes numbered pictures as one medium, and lays what is marked of it on the reel', async () => {
+    const take = join(folder, 'takes', 'garden.mp4');
+    execFileSync('ffmpeg', ['-v', 'error', '-i', take, '-frames:v', '8', '-start_number', '97', join(folder, 'takes', 'pan_%04d.png')]);
+    const paths = Array.from({ length: 8 }, (_, i) => join(folder, 'takes', `pan_${String(97 + i).padStart(4, '0')}.png`));
+    await (await page.find('[data-testid="file-chooser"]')).sendKeys(paths.join('\n'));
+    await ready('Pan');
+    const before = await film();
+    await page.driver
+      .actions()
+      .doubleClick(await page.find('li[aria-label="pan.zip"] p'))
+      .perform();
+    await page.stageShows('media Pan, frame 0');
+    await page.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, 'i', Key.ARROW_RIGHT, Key.ARROW_RIGHT, 'o');
+    await page.click('At the end');
+    await undoIs('Added Pan');
+    const { shots } = await film();
+    expect(shots.at(-1)).toMatchObject({ inFrame: 2, length: 3 });
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[data-testid="marked-span"]') === null`, 'the film is on the stage again');
+    await page.chord([Key.CONTROL], 'z');
+    expect(await film()).toEqual(before);
+    expect(await page.axeFindings()).toEqual([]);
+  }, 120_000);
+});
+
 describe('a film', () => {
   it('changes its size and rate, keeps what it was, and goes back to that', async () => {
     const before = await film();

@@ -35,6 +35,8 @@ export type MediumFile =
   | 'original'
   /** Of a still that is no video: its first picture, upright, as PNG. */
   | 'still.png'
+  /** Of numbered pictures: all of them in one file without loss. */
+  | 'sequence.mkv'
   | 'about.json'
   | 'proxy.webm'
   | 'proxy.png'

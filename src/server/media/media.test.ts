@@ -1,5 +1,7 @@
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf, readNumber } from '../../../tests/fixtures/numbered-video';
 import { createFilm } from '../../core/film/film';
@@ -45,6 +47,30 @@ async function sentNumbers(medium: ShelfMedium, from: number, count: number): Pr
 /** Frame numbers of the proxy, as the page shows them. */
 const proxyNumbers = (medium: ShelfMedium): Promise<number[]> =>
   numbersOf(mediumFile(medium.id, 'proxy.webm'), medium.facts!.proxyWidth, medium.facts!.proxyHeight);
+
+describe('numbered pictures in a zip', () => {
+  it('are one medium at the film’s rate, each picture its frame, on the page and sent out', async () => {
+    await makeNumberedVideo(place.file('all.mkv'), { width: 320, height: 180, frames: 14, rate: '24', codec: ['-c:v', 'ffv1'] });
+    const folder = place.file('numbered');
+    mkdirSync(folder);
+    await run('ffmpeg', ['-v', 'error', '-i', place.file('all.mkv'), join(folder, 'shot.%04d.png')], { seconds: 60 });
+    const files = Object.fromEntries(readdirSync(folder).map((f) => [f, readFileSync(join(folder, f))]));
+    writeFileSync(place.file('shot.zip'), zipSync(files, { level: 0 }));
+    const medium = await bringIn('shot.zip');
+    expect(medium).toMatchObject({ status: 'ready', facts: { kind: 'video', frames: 14, width: 320, height: 180 } });
+    expect(toNumber(medium.facts!.rate)).toBe(24);
+    const all = Array.from({ length: 14 }, (_, i) => i);
+    expect(await sentNumbers(medium, 0, 14)).toEqual(all);
+    expect(await proxyNumbers(medium)).toEqual(all);
+  });
+
+  it('that are no pictures, or damaged, are said', async () => {
+    writeFileSync(place.file('words.zip'), zipSync({ 'a.txt': Buffer.from('words') }));
+    expect(await bringIn('words.zip')).toMatchObject({ status: 'failed', error: expect.stringContaining('holds no pictures') as string });
+    writeFileSync(place.file('bad.zip'), zipSync({ 'a.0001.png': Buffer.from('no picture') }));
+    expect(await bringIn('bad.zip')).toMatchObject({ status: 'failed', error: expect.stringContaining('damaged') as string });
+  });
+});
 
 const UNEVEN_FRAMES = 90;
 /** A phone's clock: thirty a second on average, never quite on time, with two long gaps. */

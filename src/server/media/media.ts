@@ -2,15 +2,17 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { copyFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import type { Knex } from 'knex';
-import { toNumber } from '../../core/geometry/rational';
+import { toNumber, type Rational } from '../../core/geometry/rational';
 import type { MediumFacts, MediumStatus, ShelfMedium, SoundFacts } from '../../core/film/media-facts';
 import { makeMediumFolder, mediumFile, mediumFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { countFrames, look, proxyArgs, type PictureFile, type Probe, type SoundProbe } from '../video/ffmpeg';
+import { isZip } from '../video/picture-zip';
 import { requireSteady, scanPackets, type Packets } from '../video/packets';
 import { run, runLimit } from '../base/processes';
 import { takeSound } from './sound-files';
 import { lookAtStill, prepareStill } from './stills';
+import { joinSequence } from './sequences';
 import type { StoredFacts } from './stored-facts';
 
 interface MediumRow {
@@ -77,6 +79,12 @@ export async function insertMedium(db: Knex, id: string, filmId: string, name: s
   await noteMedium(db, id, filmId, name);
 }
 
+/** The rate of a film: numbered pictures have none of their own. */
+async function rateOfFilm(db: Knex, filmId: string): Promise<Rational> {
+  const { document } = (await db<{ id: string; document: string }>('films').where({ id: filmId }).first('document'))!;
+  return (JSON.parse(document) as { rate: Rational }).rate;
+}
+
 async function noteMedium(db: Knex, id: string, filmId: string, name: string): Promise<void> {
   const film = await db<{ id: string; document: string }>('films').where({ id: filmId }).first('document');
   const note: MediumNote = { name, film: film === undefined ? '' : (JSON.parse(film.document) as { name: string }).name };
@@ -122,8 +130,8 @@ export async function pictureFileOf(db: Knex, id: string): Promise<PictureFile> 
   const row = await mediumRow(db, id);
   if (row.status !== 'ready' || row.facts === null)
     throw new AppError('bad-request', `${row.name} is not ready: ${row.error ?? 'it is still being prepared'}.`);
-  const { probe, proxy } = JSON.parse(row.facts) as StoredFacts;
-  return { path: mediumFile(id, proxy === 'proxy.png' ? 'still.png' : 'original'), probe };
+  const { probe, pictures = 'original' } = JSON.parse(row.facts) as StoredFacts;
+  return { path: mediumFile(id, pictures), probe };
 }
 
 /** Calls a medium something else; its file keeps its name. */
@@ -171,9 +179,20 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
       onProgress(1);
       return;
     }
+    if (await isZip(original)) {
+      const rate = await rateOfFilm(db, row.film_id);
+      const { probe, endsEarly: early } = await joinSequence(id, rate, row.bytes, signal, (f) => onProgress(0.5 * f));
+      const file = { path: mediumFile(id, 'sequence.mkv'), probe };
+      const { facts } = await makeProxy(row, file, signal, (f) => onProgress(0.5 + 0.5 * f));
+      const stored: StoredFacts = { ...facts, pictures: 'sequence.mkv' };
+      await db<MediumRow>('media')
+        .where({ id })
+        .update({ status: 'ready', facts: JSON.stringify(stored), sound: null, error: early });
+      return;
+    }
     const { picture, sound } = await look(original, signal);
     const share = picture === null ? 0 : sound === null ? 1 : PICTURE_SHARE;
-    const made = picture === null ? null : await makeProxy(row, picture, signal, (f) => onProgress(share * f));
+    const made = picture === null ? null : await makeProxy(row, { path: original, probe: picture }, signal, (f) => onProgress(share * f));
     const heard =
       sound === null ? null : await soundOf(row, sound, made?.facts ?? null, signal, (f) => onProgress(share + (1 - share) * f));
     // a picture whose sound is broken serves without it, one that ends early as far as it goes; both are said
@@ -255,11 +274,10 @@ const storedSeconds = ({ duration }: Probe, { first, end }: Packets): number => 
 
 async function makeProxy(
   row: MediumRow,
-  probed: Probe,
+  { path: original, probe: probed }: PictureFile,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<{ readonly facts: StoredFacts; readonly endsEarly: string | null }> {
-  const original = mediumFile(row.id, 'original');
   const packets = await scanPackets(original, 'v', row.bytes, signal);
   requireSteady(packets, 'picture', probed.rate);
   const proxyWidth = even(Math.min(PROXY_WIDTH, probed.width));

@@ -51,6 +51,7 @@ export async function prepareStill(id: string, name: string, path: string, { wid
     proxyHeight: proxy.height,
     stripTiles: 1,
     stripColumns: 1,
+    pictures: 'still.png',
     probe: { ...own, wasVariable: false, duration: 1 / toNumber(RATE), start: 0, hasSound: false, matrix: 'bt709', alphaDecoder: null },
   };
 }

@@ -10,10 +10,11 @@ import { usePreference } from '../store/preferences';
 import type { Upload } from '../store/uploads';
 import { droppedFiles } from './dropped-files';
 import { MediumCard } from './medium-card';
+import { partSequences, zipOf } from './sequences';
 import { FILTERS, PLAIN_VIEW, shownOnShelf, SORTS, type ShelfView } from './shelf-view';
 
 const FILE_TYPES =
-  'video/*,audio/*,image/png,image/jpeg,image/webp,image/tiff,image/gif,image/avif,.mkv,.mxf,.mov,.avi,.ts,.y4m,.wav,.flac,.mp3,.aac,.m4a,.opus,.ogg,.aif,.aiff,.tif,.tiff';
+  'video/*,audio/*,image/png,image/jpeg,image/webp,image/tiff,image/gif,image/avif,.mkv,.mxf,.mov,.avi,.ts,.y4m,.wav,.flac,.mp3,.aac,.m4a,.opus,.ogg,.aif,.aiff,.tif,.tiff,.zip';
 /** Heights of a card at first, CSS pixels; each is measured once it is drawn. */
 const HEIGHTS = { pictures: 186, list: 34 } as const;
 /** From so many on it is worth searching. */
@@ -72,8 +73,14 @@ export function Shelf() {
     overscan: 6,
     gap: look === 'list' ? 2 : 10,
   });
-  const bring = (files: readonly File[]): void => {
-    for (const file of files) {
+  const bring = (all: readonly File[]): void => {
+    const { sequences, rest } = partSequences(all);
+    for (const sequence of sequences)
+      zipOf(sequence).then(
+        (file) => store.uploads.send(file),
+        (error: Error) => store.notify(`The pictures of ${sequence.name} could not be read: ${error.message}`),
+      );
+    for (const file of rest) {
       const known = shelf.find((m) => m.name === file.name && m.bytes === file.size && !(film.offShelf ?? []).includes(m.id));
       if (known === undefined) store.uploads.send(file);
       else store.notify(`${file.name} is on the shelf already.`, { label: 'Import it again', take: () => store.uploads.send(file) });
