@@ -53,10 +53,10 @@ describe('numbered pictures in a zip', () => {
     await makeNumberedVideo(place.file('all.mkv'), { width: 320, height: 180, frames: 14, rate: '24', codec: ['-c:v', 'ffv1'] });
     const folder = place.file('numbered');
     mkdirSync(folder);
-    await run('ffmpeg', ['-v', 'error', '-i', place.file('all.mkv'), join(folder, 'shot.%04d.png')], { seconds: 60 });
+    await run('ffmpeg', ['-v', 'error', '-i', place.file('all.mkv'), join(folder, 'pan.%04d.png')], { seconds: 60 });
     const files = Object.fromEntries(readdirSync(folder).map((f) => [f, readFileSync(join(folder, f))]));
-    writeFileSync(place.file('shot.zip'), zipSync(files, { level: 0 }));
-    const medium = await bringIn('shot.zip');
+    writeFileSync(place.file('numbered.zip'), zipSync(files, { level: 0 }));
+    const medium = await bringIn('numbered.zip');
     expect(medium).toMatchObject({ status: 'ready', facts: { kind: 'video', frames: 14, width: 320, height: 180 } });
     expect(toNumber(medium.facts!.rate)).toBe(24);
     const all = Array.from({ length: 14 }, (_, i) => i);

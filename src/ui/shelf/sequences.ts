@@ -36,7 +36,7 @@ export async function zipOf({ name, files }: Sequence): Promise<File> {
   const parts: BlobPart[] = [];
   const zip = new Zip((error, chunk) => {
     if (error !== null) throw error;
-    parts.push(chunk as Uint8Array<ArrayBuffer>);
+    parts.push(chunk);
   });
   for (const file of files) {
     const entry = new ZipPassThrough(file.name);
