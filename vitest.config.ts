@@ -3,8 +3,9 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    // linting runs beside them
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
     maxWorkers: 2,
   },
 });
