@@ -54,7 +54,7 @@ describe('gathering', () => {
     await page.find('section[aria-label="Reel"]');
     filmUrl = (await page.driver.getCurrentUrl()).split('?')[0]!;
     filmId = filmUrl.split('/').pop()!;
-    expect(await page.script<string>('return document.body.textContent')).toContain('Drop video and sound files here');
+    expect(await page.script<string>('return document.body.textContent')).toContain('Drop video, sound and still files here');
   });
 
   it('brings files in and shows what they hold; one that is no video says so on its card', async () => {
