@@ -370,8 +370,8 @@ describe('what is known of both shots', () => {
   it('shows which frames of a melt are ready', async () => {
     const { before, after } = (await film()).joins.find((j) => j.name === 'Two takes, one word')!;
     await page.driver.get(demo.joinUrl('Two takes, one word', { step: 'pair', view: 'result' }));
-    await page.until(`return document.querySelectorAll('[data-ready]').length === ${before + after}`, 'all are ready', 40_000);
-  }, 60_000);
+    await page.until(`return document.querySelectorAll('[data-ready]').length === ${before + after}`, 'all are ready', 110_000);
+  }, 120_000);
 
   it('lays shots over each other by their mattes', async () => {
     const NAME = 'Up to the dome';
