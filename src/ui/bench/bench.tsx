@@ -30,15 +30,24 @@ export function Bench({ joinId }: { readonly joinId: string }) {
   return (
     <>
       <Header place={<RoomLink filmId={store.filmId} name={film.name} />} joinId={null} />
-      <div className="flex flex-col items-start gap-3 p-8">
-        <p>This join is put aside: its shots are no longer side by side.</p>
-        {joinsAside(film).some((a) => a.join.id === joinId) && (
-          <Button tone="ink" onClick={() => store.edit('Brought a join back', (d) => bringBack(d, joinId, () => crypto.randomUUID()))}>
-            Bring it back
-          </Button>
-        )}
-      </div>
+      <MissingJoin joinId={joinId} />
     </>
+  );
+}
+
+/** What is said of a join that is on no cut; one that was put aside can be brought back. */
+function MissingJoin({ joinId }: { readonly joinId: string }) {
+  const { store } = useTools();
+  const { film } = useFilm('film');
+  if (!joinsAside(film).some((a) => a.join.id === joinId))
+    return <p className="p-8">This join is not on the reel: it is no longer in this film, or never was.</p>;
+  return (
+    <div className="flex flex-col items-start gap-3 p-8">
+      <p>This join is not on the reel: its shots are no longer side by side, so it was put aside.</p>
+      <Button tone="ink" onClick={() => store.edit('Brought a join back', (d) => bringBack(d, joinId, () => crypto.randomUUID()))}>
+        Bring it back
+      </Button>
+    </div>
   );
 }
 
