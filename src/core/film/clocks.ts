@@ -11,7 +11,8 @@ import { MOVE_CHANNELS, type Film, type Join, type Shot } from './film';
 /** Says to which frame a frame goes; it never goes back where that went on. */
 export type FrameMap = (frame: number) => number;
 
-const moved = (channel: Channel, at: FrameMap): Draft<Channel> =>
+/** A channel with its keys where their frames go. */
+export const moved = (channel: Channel, at: FrameMap): Draft<Channel> =>
   (typeof channel === 'number' ? channel : moveKeys(channel, new Set(channel.map((k) => k.frame)), at)) as Draft<Channel>;
 
 function retimeTiming(time: Draft<Timing>, at: FrameMap): void {
@@ -94,13 +95,15 @@ export function startsOfShots({ shots }: Pick<Film, 'shots'>): ReadonlyMap<strin
   );
 }
 
-/** The shot's first frame has moved later by `by` film frames: its speed, its movement and its sound stay with its pictures. */
-export function shiftShotClock(shot: Draft<Shot>, by: number): void {
-  const at: FrameMap = (frame) => frame - by;
+/** Moves all keys that are counted from a shot's first frame. */
+export function retimeShotClock(shot: Draft<Shot>, at: FrameMap): void {
   if (shot.time !== undefined) retimeTiming(shot.time, at);
   if (shot.move !== undefined) for (const name of MOVE_CHANNELS) shot.move[name] = moved(shot.move[name], at);
   if (shot.sound !== undefined) shot.sound.level = moved(shot.sound.level, at);
 }
+
+/** The shot's first frame has moved later by `by` film frames: its speed, its movement and its sound stay with its pictures. */
+export const shiftShotClock = (shot: Draft<Shot>, by: number): void => retimeShotClock(shot, (frame) => frame - by);
 
 /** The cut has moved later by `by` film frames: all that is counted from it stays where it is on the film's clock. */
 export function shiftJoinClock(join: Draft<Join>, by: number): void {

@@ -1,24 +1,20 @@
 import type { Draft } from 'immer';
 import { effectNamed } from '../effects/registry';
-import { retimeComposition, startsOfShots, type FrameMap } from '../film/clocks';
+import { moved, retimeComposition, retimeShotClock, startsOfShots, type FrameMap } from '../film/clocks';
 import type { Effect } from '../film/composition';
 import type { FilmDraft } from '../film/drafts';
-import { MOVE_CHANNELS, type Film, type Join, type Shot } from '../film/film';
+import type { Film, Join, Shot } from '../film/film';
 import { isChangedByHand, markOfMade } from '../film/made-mark';
 import { toNumber, type Rational } from '../geometry/rational';
 import { clamp } from '../geometry/clamp';
-import { moveKeys } from '../motion/key-edits';
+import { scaleChannel } from '../motion/key-edits';
 import type { Channel } from '../motion/curve';
 import type { Motion } from '../motion/motion';
 import { kindNamed } from '../recipes/kinds';
 
 /** Changing what holds for a whole film after it was begun: its size, and its rate. */
 
-const scaled = (channel: Channel, k: number): Draft<Channel> =>
-  (typeof channel === 'number' ? channel * k : channel.map((key) => ({ ...key, value: key.value * k }))) as Draft<Channel>;
-
-const moved = (channel: Channel, at: FrameMap): Draft<Channel> =>
-  (typeof channel === 'number' ? channel : moveKeys(channel, new Set(channel.map((k) => k.frame)), at)) as Draft<Channel>;
+const scaled = (channel: Channel, k: number): Draft<Channel> => scaleChannel(channel, k) as Draft<Channel>;
 
 /** Does something to a join; what its recipe made still counts as made by it, where it did before. */
 function keepingMark(film: FilmDraft, join: Draft<Join>, change: () => void): void {
@@ -86,13 +82,8 @@ export function setFilmSize(film: FilmDraft, width: number, height: number): voi
 
 function retimeShot(shot: Draft<Shot>, length: number, at: FrameMap): void {
   shot.length = length;
-  if (shot.time !== undefined) {
-    shot.time.speed = moved(shot.time.speed, at);
-    shot.time.anchor = Math.round(at(shot.time.anchor));
-  }
-  if (shot.move !== undefined) for (const name of MOVE_CHANNELS) shot.move[name] = moved(shot.move[name], at);
+  retimeShotClock(shot, at);
   if (shot.sound === undefined) return;
-  shot.sound.level = moved(shot.sound.level, at);
   shot.sound.fadeIn = at(shot.sound.fadeIn);
   shot.sound.fadeOut = at(shot.sound.fadeOut);
 }

@@ -90,6 +90,10 @@ export function pasteKeys(channel: Channel, keys: readonly ValueKey[], frame: nu
 }
 
 /** The channel with its keys later by `by` frames. */
+/** All values `factor` times as large; handles are shares, so shapes stay. */
+export const scaleChannel = (channel: Channel, factor: number): Channel =>
+  typeof channel === 'number' ? channel * factor : channel.map((k) => ({ ...k, value: k.value * factor }));
+
 export const shiftChannel = (channel: Channel, by: number): Channel =>
   typeof channel === 'number' ? channel : channel.map((k) => ({ ...k, frame: k.frame + by }));
 

@@ -73,7 +73,8 @@ export function planLayer(planner: Planner, layer: Layer, frame: number): LayerP
   const { source, span } = layer;
   if (span !== undefined && (time < span.first || time > span.last)) return NOTHING;
   const side = sideOf(layer);
-  if (side !== null && placed[side].isOff === true) return NOTHING;
+  const shots = source.kind === 'melt' ? [placed.leaving, placed.entering] : side === null ? [] : [placed[side]];
+  if (shots.some((s) => s.isOff === true)) return NOTHING;
   const shown = shownBy(planner, layer, time);
   if (shown === null && (side !== null || source.kind === 'medium'))
     return { layers: [], missing: side === null ? null : missingPicture(media, placed[side], false) };

@@ -45,7 +45,9 @@ export async function keepVersion(db: Knex, filmId: string, name: string, isByIt
 /** Keeps a version once an hour of work: called with each edit. */
 export async function keepHourly(db: Knex, filmId: string, now = Date.now()): Promise<void> {
   const last = await db<VersionRow>('film_versions').where({ film_id: filmId }).max({ at: 'made_at' }).first<{ at: number | null }>();
-  if (last?.at == null || now - last.at >= HOUR) await keepVersion(db, filmId, 'Kept by itself', true, now);
+  if (last?.at != null && now - last.at < HOUR) return;
+  // of a film that was only begun there is nothing to keep
+  if ((await loadFilm(db, filmId)).revision > 0) await keepVersion(db, filmId, 'Kept by itself', true, now);
 }
 
 /** The versions of a film, newest first. */

@@ -1,9 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { useEffect, useLayoutEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
+import { startsOfShots } from '../../core/film/clocks';
 import { addShot } from '../../core/film/edits/reel';
 import type { FilmDraft } from '../../core/film/drafts';
-import type { Film, Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins } from '../../core/film/timing';
 import { OPEN } from '../lanes/lane-geometry';
@@ -95,7 +95,9 @@ export function Reel({ frame, onFrame, zoom, onPreview, onTrim, shotActions }: R
   // what is dragged or has the focus stays, wherever the reel is scrolled to
   const reachedId = shotId ?? shown.shots[0]?.id;
   const held = drag.drag;
-  const shotsInSight = startsOfShots(shown).filter(
+  const starts = startsOfShots(shown);
+  const placed = shown.shots.map((shot) => ({ shot, start: starts.get(shot.id)! }));
+  const shotsInSight = placed.filter(
     ({ shot, start }) => isInSight(start, start + shot.length) || shot.id === reachedId || shot.id === held?.id,
   );
   const insertion =
@@ -165,12 +167,3 @@ export function Reel({ frame, onFrame, zoom, onPreview, onTrim, shotActions }: R
 }
 
 const NONE: ReadonlySet<string> = new Set();
-
-function startsOfShots({ shots }: Film): readonly { readonly shot: Shot; readonly start: number }[] {
-  let start = 0;
-  return shots.map((shot) => {
-    const here = { shot, start };
-    start += shot.length;
-    return here;
-  });
-}

@@ -1,4 +1,4 @@
-import { Zip, ZipPassThrough } from 'fflate';
+import { packed } from '../parts/packed';
 
 /** Pictures that are numbered through, found among files that come in together. */
 export interface Sequence {
@@ -31,18 +31,5 @@ export function partSequences(files: readonly File[]): { readonly sequences: rea
   return { sequences, rest: files.filter((f) => !taken.has(f)) };
 }
 
-/** A sequence as one file, its pictures as they are. */
-export async function zipOf({ name, files }: Sequence): Promise<File> {
-  const parts: BlobPart[] = [];
-  const zip = new Zip((error, chunk) => {
-    if (error !== null) throw error;
-    parts.push(chunk);
-  });
-  for (const file of files) {
-    const entry = new ZipPassThrough(file.name);
-    zip.add(entry);
-    entry.push(new Uint8Array(await file.arrayBuffer()), true);
-  }
-  zip.end();
-  return new File(parts, `${name}.zip`);
-}
+/** A sequence as one file, its pictures as they are. @throws when one cannot be read. */
+export const zipOf = async ({ name, files }: Sequence): Promise<File> => new File([await packed(files)], `${name}.zip`);

@@ -75,9 +75,12 @@ function freeShotName(film: FilmDraft, name: string): string {
   for (let n = 2; ; n++) if (!taken.has(`${stem} ${n}`)) return `${stem} ${n}`;
 }
 
-/** The joins out of `shot` go out of `other`, which shows the same there. */
-function handOn(film: FilmDraft, shot: Shot, other: Shot): void {
-  for (const join of film.joins.filter((j) => j.leavingShotId === shot.id)) leaveFrom(film, join, shot, other);
+const NONE: ReadonlySet<string> = new Set();
+
+/** The joins out of `shot` go out of `other`, which shows the same there; those into shots of `except` stay. */
+function handOn(film: FilmDraft, shot: Shot, other: Shot, except: ReadonlySet<string> = NONE): void {
+  const handed = film.joins.filter((j) => j.leavingShotId === shot.id && !except.has(j.enteringShotId));
+  for (const join of handed) leaveFrom(film, join, shot, other);
 }
 
 /**
@@ -106,15 +109,14 @@ const plain = <T>(draft: T): T => JSON.parse(JSON.stringify(draft)) as T;
 
 /** Copies shots to right behind the last of them, with the joins between them; a join out of that goes on from its copy. */
 export function duplicateShots(film: FilmDraft, shotIds: ReadonlySet<string>, newId: NewId): readonly string[] {
-  const { shots, ...rest } = copyShots(plain(film), '', shotIds);
+  const { shots, ...rest } = plain(copyShots(film, '', shotIds));
   const last = shots.at(-1);
   if (last === undefined) return [];
   const copies = freshCopies({ shots, ...rest }, film, newId);
   const names = copies.map((s) => ({ ...s, name: freeShotName(film, s.name) }));
   reordered(film, newId, () => {
     film.shots.splice(film.shots.findIndex((s) => s.id === last.id) + 1, 0, ...(names as Draft<Shot>[]));
-    const handed = film.joins.filter((j) => j.leavingShotId === last.id && !shotIds.has(j.enteringShotId));
-    for (const join of handed) leaveFrom(film, join, last, names.at(-1)!);
+    handOn(film, last, names.at(-1)!, shotIds);
   });
   return names.map((s) => s.id);
 }

@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
 import type { Channel } from '../../motion/curve';
-import { moveKeys } from '../../motion/key-edits';
+import { moveKeys, scaleChannel } from '../../motion/key-edits';
 import type { Timing } from '../../motion/motion';
 import { keepWithShots, startsOfShots } from '../clocks';
 import type { FilmDraft, NewId } from '../drafts';
@@ -43,15 +43,13 @@ export function stretchShot(film: FilmDraft, medium: Medium, shotId: string, len
     typeof speed === 'number'
       ? Math.round(speed * factor * 1e4) / 1e4
       : moveKeys(speed, new Set(speed.map((k) => k.frame)), (f) => f / factor);
-  const whole = typeof scaled === 'number' ? scaled : raisedBy(scaled, factor);
+  const whole = typeof scaled === 'number' ? scaled : scaleChannel(scaled, factor);
   if (whole === 1) delete shot.time;
   else shot.time = { speed: whole, anchor: Math.round(anchor / factor), between } as Draft<Timing>;
   shot.length = Math.min(next, longestShot(film, shot, medium));
   keepWithShots(film, starts);
   tidyJoins(film, newId);
 }
-
-const raisedBy = (channel: Exclude<Channel, number>, factor: number): Channel => channel.map((k) => ({ ...k, value: k.value * factor }));
 
 /** Film frames until a shot reaches a place in its medium; null when its speed never brings it there. */
 function lengthUpTo(film: Film, shot: Shot, medium: Medium, place: number): number | null {
