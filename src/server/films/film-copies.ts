@@ -50,14 +50,26 @@ export async function copyFilm(db: Knex, filmId: string, name: string, as: Film 
   const ready = await db<MediaRow>('media').where({ film_id: filmId, status: 'ready' }).select('id');
   const ids = new Map(ready.map(({ id }) => [id, randomUUID()]));
   const id = await addFilm(db, { ...withIds(film, ids), name });
-  await copyMedia(db, filmId, id, ids);
+  try {
+    await copyMedia(db, filmId, id, ids);
+    await copyMatteFrames(db, filmId, id);
+    return id;
+  } catch (error) {
+    // nothing half made stays
+    await db<FilmRow>('films').where({ id }).delete();
+    for (const own of ids.values()) await rm(mediumFolder(own), { recursive: true, force: true });
+    throw error;
+  }
+}
+
+/** Gives another film the stored frames of a film's mattes. */
+async function copyMatteFrames(db: Knex, filmId: string, id: string): Promise<void> {
   const columns = (await db.raw<{ name: string }[]>('PRAGMA table_info(matte_frames)')).map((c) => c.name).filter((c) => c !== 'film_id');
   await db(db.raw(`?? (${['film_id', ...columns].map(() => '??').join(', ')})`, ['matte_frames', 'film_id', ...columns])).insert(
     db('matte_frames')
       .where({ film_id: filmId })
       .select(db.raw('? as film_id', [id]), ...columns),
   );
-  return id;
 }
 
 /** Takes a film off the list; it can be brought back. @throws AppError 'not-found' */

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { createWriteStream, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -87,6 +87,16 @@ it('makes a film of its own of a film, which stands without it', async () => {
   await deleteForGood(place.db, copy);
   expect(existsSync(mediumFolder(copied.shots[0]!.mediumId))).toBe(false);
   expect(await sent(filmId)).toBe(before);
+});
+
+it('leaves nothing of a copy that fails half way', async () => {
+  const { film: now } = await loadFilm(place.db, filmId);
+  const hidden = mediumFolder(now.shots[1]!.mediumId);
+  renameSync(hidden, `${hidden}-away`);
+  const films = (await listFilms(place.db)).length;
+  await expect(copyFilm(place.db, filmId, 'Half')).rejects.toThrow('ENOENT');
+  expect((await listFilms(place.db)).length).toBe(films);
+  renameSync(`${hidden}-away`, hidden);
 });
 
 it('opens a package as a film that sends out the same frames', async () => {

@@ -1,7 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
+import { Transform, type Readable } from 'node:stream';
+import { finished, pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import Joi from 'joi';
 import type { Knex } from 'knex';
@@ -90,29 +91,49 @@ const packedSchema = Joi.object<Packed>({
     .required(),
 });
 
-async function sha256Of(path: string): Promise<string> {
+/** A file as a stream; `sha256` is that of what has passed. */
+function hashed(path: string): { readonly stream: Transform; sha256(): string } {
   const digest = createHash('sha256');
-  await pipeline(createReadStream(path), digest);
-  return digest.digest('hex');
+  const stream = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      digest.update(chunk);
+      done(null, chunk);
+    },
+  });
+  createReadStream(path)
+    .on('error', (error) => stream.destroy(error))
+    .pipe(stream);
+  return { stream, sha256: () => digest.digest('hex') };
 }
 
-/** A film as one file that is being written: media that the film shows or hears, or all of its shelf. */
+/** A film as one file that is being written: media that the film shows or hears, or all of its shelf. @throws AppError 'not-found' */
 export async function packFilm(db: Knex, filmId: string, which: 'used' | 'all'): Promise<NodeJS.ReadableStream> {
   const { film } = await loadFilm(db, filmId);
   const zip = new NewZip();
+  const output = zip.outputStream as Readable;
+  const fail = (error: Error): void => void output.destroy(error);
+  zip.on('error', fail);
+  pack(zip, db, filmId, film, which).catch(fail);
+  return output;
+}
+
+/** Fills a package; what is large is read once, as it goes out. */
+async function pack(zip: NewZip, db: Knex, filmId: string, film: Film, which: 'used' | 'all'): Promise<void> {
   const used = new Set(referencesTo(film, 'medium').map((r) => r.id));
   const rows = await db<{ id: string; name: string; film_id: string; status: string; added_at: number }>('media')
     .where({ film_id: filmId, status: 'ready' })
     .orderBy('added_at')
     .select('id', 'name');
   const media: PackedMedium[] = [];
-  for (const { id, name } of rows) {
-    if (which === 'used' && !used.has(id)) continue;
+  for (const { id, name } of rows.filter((m) => which === 'all' || used.has(m.id))) {
     const path = mediumFile(id, 'original');
     const file = `media/${media.length + 1}${/\.[A-Za-z0-9]{1,5}$/.exec(name)?.[0] ?? ''}`;
-    media.push({ id, name, file, bytes: (await stat(path)).size, sha256: await sha256Of(path) });
+    const { size } = await stat(path);
+    const { stream, sha256 } = hashed(path);
     // what is compressed already gets no smaller
-    zip.addFile(path, file, { compress: false });
+    zip.addReadStream(stream, file, { compress: false, size });
+    await finished(stream);
+    media.push({ id, name, file, bytes: size, sha256: sha256() });
   }
   const mattes: Packed['mattes'][number][] = [];
   for (const matte of film.mattes) {
@@ -120,7 +141,11 @@ export async function packFilm(db: Knex, filmId: string, which: 'used' | 'all'):
     for (const { version: _, ...frame } of await listMatteFrames(db, filmId, matte.id)) {
       const file = `mattes/${mattes.length + 1}/${String(frame.frame).padStart(6, '0')}.png`;
       const { width, height, data } = (await loadCoverage(db, filmId, matte.id, frame.frame))!;
-      zip.addBuffer(await sharp(data, { raw: { width, height, channels: 1 } }).toColourspace('b-w').png({ compressionLevel: 6 }).toBuffer(), file, { compress: false }); // prettier-ignore
+      const png = await sharp(data, { raw: { width, height, channels: 1 } })
+        .toColourspace('b-w')
+        .png()
+        .toBuffer();
+      zip.addBuffer(png, file, { compress: false });
       frames.push({ ...frame, file });
     }
     if (frames.length > 0) mattes.push({ matteId: matte.id, frames });
@@ -128,7 +153,6 @@ export async function packFilm(db: Knex, filmId: string, which: 'used' | 'all'):
   const packed: Packed = { format: FORMAT, version: 1, film, media, mattes };
   zip.addBuffer(Buffer.from(`${JSON.stringify(packed)}\n`), 'film.json');
   zip.end();
-  return zip.outputStream;
 }
 
 const damaged = (what: string): AppError =>
@@ -165,7 +189,7 @@ class PackageReader {
     this.entries = entries;
   }
 
-  /** Bytes of all media that it says it holds. */
+  /** An entry in memory. @throws AppError 'unusable-file' when it is larger than `most` */
   async bytes(file: string, most: number): Promise<Buffer> {
     const chunks: Buffer[] = [];
     let size = 0;

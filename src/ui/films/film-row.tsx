@@ -6,6 +6,7 @@ import type { FilmEntry } from '../../core/film/film-entry';
 import { toNumber } from '../../core/geometry/rational';
 import { ContextMenu } from '../commands/context-menu';
 import { Menu, MenuItem } from '../parts/menu';
+import { NameInput } from '../parts/name-input';
 import { call } from '../store/api';
 import { rateName } from '../parts/film-formats';
 
@@ -33,7 +34,7 @@ export function FilmRow({ film, act }: FilmRowProps) {
   ];
   const rename = (name: string): void => {
     setNaming(false);
-    if (name.trim() !== '' && name.trim() !== film.name) ask({ do: 'rename', name: name.trim() });
+    if (name !== film.name) ask({ do: 'rename', name });
   };
   return (
     <ContextMenu label={`Film ${film.name}`} actions={() => [items]}>
@@ -50,18 +51,12 @@ export function FilmRow({ film, act }: FilmRowProps) {
         </Link>
         <div className="min-w-0 grow">
           {isNaming ? (
-            <input
-              aria-label={`Name of ${film.name}`}
-              defaultValue={film.name}
-              maxLength={200}
-              autoFocus
-              onFocus={(e) => e.currentTarget.select()}
-              onBlur={(e) => rename(e.currentTarget.value)}
-              onKeyDown={(e) => {
-                if (e.key === 'Escape') e.currentTarget.value = film.name;
-                if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
-              }}
-              className="h-6 w-full rounded border border-rule bg-sheet px-1.5 text-[15px] font-semibold"
+            <NameInput
+              label={`Name of ${film.name}`}
+              value={film.name}
+              isAsked
+              onDone={rename}
+              className="h-6 w-full text-[15px] font-semibold"
             />
           ) : (
             <Link href={`/films/${film.id}`} className="block truncate text-[15px] font-semibold hover:underline">

@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useRef } from 'react';
 import { create } from 'zustand';
+import { NameInput } from '../parts/name-input';
 
 /** Grows each time somebody wants to type a name. */
 const useAsked = create<{ readonly times: number }>(() => ({ times: 0 }));
@@ -16,9 +17,7 @@ interface NameFieldProps {
   readonly onCommit: (name: string) => void;
 }
 
-const LONGEST = 200;
-
-/** A name to be typed over. Enter keeps it, Escape leaves it as it was. */
+/** The name of what is selected, to be typed over. */
 export function NameField({ label, value, isAsked = false, onCommit }: NameFieldProps) {
   const field = useRef<HTMLInputElement>(null);
   const { times } = useAsked();
@@ -29,26 +28,15 @@ export function NameField({ label, value, isAsked = false, onCommit }: NameField
     field.current?.focus();
     field.current?.select();
   }, [times, isAsked]);
-  const commit = (): void => {
-    const name = field.current!.value.trim();
-    if (name === '') field.current!.value = value;
-    else if (name !== value) onCommit(name);
-  };
   return (
     <label className="flex items-center justify-between gap-2">
       <span className="shrink-0">Name</span>
-      <input
-        key={value}
+      <NameInput
         ref={field}
-        aria-label={label}
-        defaultValue={value}
-        maxLength={LONGEST}
-        className="h-[22px] min-w-0 grow rounded border border-rule bg-sheet px-1.5"
-        onBlur={commit}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape') e.currentTarget.value = value;
-          if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
-        }}
+        label={label}
+        value={value}
+        onDone={(name) => name !== value && onCommit(name)}
+        className="h-[22px] min-w-0 grow"
       />
     </label>
   );
