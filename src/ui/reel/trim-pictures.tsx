@@ -1,15 +1,16 @@
 'use client';
-import { useEffect, useRef } from 'react';
 import type { Film, Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { handlesOf, startOfShot } from '../../core/film/timing';
 import { plainPlan } from '../../core/plan/plan-shot';
 import { FULL_QUALITY } from '../../core/plan/planner';
-import { useFilm, useTools } from '../store/film-context';
+import { useFilm } from '../store/film-context';
+import { Thumb } from '../weave/thumb';
 import { changeOf, type Drag } from './shot-drag';
 import { cutOfDrag } from './use-shot-drag';
 
-const WIDTH = 480;
+/** CSS pixels. */
+const WIDTH = 380;
 
 /** While ends are dragged: the last picture of the leaving shot and the first of the entering one, as they would be. */
 export function TrimPictures({ drag }: { readonly drag: Drag }) {
@@ -34,30 +35,15 @@ interface SideProps {
 }
 
 function Side({ film, shot, offset, title }: SideProps) {
-  const { frames } = useTools();
   const { media } = useFilm('media');
-  const canvas = useRef<HTMLCanvasElement>(null);
   const height = Math.round((WIDTH * film.height) / film.width);
   const start = startOfShot(film, shot.id);
   const plan = plainPlan(film, media, shot, start, start + offset, FULL_QUALITY);
-  const key = JSON.stringify(plan);
-  useEffect(() => {
-    let isGone = false;
-    frames.draw({ kind: 'picture', plan: JSON.parse(key) as typeof plan }, WIDTH, height, 'ahead').then(
-      (bitmap) => {
-        if (!isGone && bitmap !== null) canvas.current?.getContext('2d')?.drawImage(bitmap, 0, 0);
-      },
-      () => undefined, // a picture that cannot be had is said on the stage once the end is let go
-    );
-    return () => {
-      isGone = true;
-    };
-  }, [frames, key, height]);
   const medium = media.get(shot.mediumId);
   const left = medium === undefined ? null : handlesOf(film, shot, medium);
   return (
     <figure className="flex min-w-0 flex-1 flex-col items-center gap-1.5 text-[11.5px] text-well-ink">
-      <canvas ref={canvas} width={WIDTH} height={height} className="max-h-[85%] max-w-full" />
+      <Thumb drawing={{ kind: 'picture', plan }} width={WIDTH} height={height} className="!h-auto max-h-[85%] max-w-full" />
       <figcaption>
         {title} <b>{shot.name}</b>{' '}
         <span className="font-mono">

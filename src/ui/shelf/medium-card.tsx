@@ -12,6 +12,7 @@ import { toNumber } from '../../core/geometry/rational';
 import { ContextMenu, type MenuActions } from '../commands/context-menu';
 import { IconButton } from '../parts/button';
 import { ProgressBar } from '../parts/progress-bar';
+import { NameInput } from '../parts/name-input';
 import { call } from '../store/api';
 import { useFilm, useJob, useTools } from '../store/film-context';
 import { lookAt } from '../store/reel-choice';
@@ -73,8 +74,8 @@ export function MediumCard({ medium, look, top, index, ref }: MediumCardProps) {
   };
   const rename = (name: string): void => {
     setNaming(false);
-    if (name.trim() === '' || name.trim() === title) return;
-    call('POST', `/api/media/${medium.id}`, { name: name.trim() }).then(
+    if (name === title) return;
+    call('POST', `/api/media/${medium.id}`, { name }).then(
       () => store.refreshMedia(),
       (error: Error) => store.notify(error.message),
     );
@@ -113,19 +114,7 @@ export function MediumCard({ medium, look, top, index, ref }: MediumCardProps) {
         <div className={`flex items-start gap-1 ${look === 'list' ? 'px-2 py-1' : 'p-2.5 pt-2'}`}>
           <div className="min-w-0 grow">
             {isNaming ? (
-              <input
-                aria-label={`Name of ${title}`}
-                defaultValue={title}
-                maxLength={200}
-                autoFocus
-                onFocus={(e) => e.currentTarget.select()}
-                onBlur={(e) => rename(e.currentTarget.value)}
-                onKeyDown={(e) => {
-                  if (e.key === 'Escape') e.currentTarget.value = title;
-                  if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur();
-                }}
-                className="h-5 w-full rounded border border-rule bg-sheet px-1 font-semibold"
-              />
+              <NameInput label={`Name of ${title}`} value={title} isAsked onDone={rename} className="h-5 w-full font-semibold" />
             ) : (
               <p className="truncate font-semibold" title={medium.name}>
                 {title}
