@@ -40,7 +40,7 @@ module.exports = {
       comment: 'Core runs in any worker, page or test: small maths and data libraries only.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypesNot: ['local'], pathNot: '^(src|node_modules/(immer|fft\\.js|lru-cache|papaparse))' },
+      to: { dependencyTypesNot: ['local'], pathNot: '^(src|node_modules/(immer|fft\\.js|lru-cache|papaparse|smpte-timecode))' },
     },
     core('kernels', [], 'Loops over raw arrays: whoever has pictures and fields lays them there.'),
     core('geometry', ['kernels'], 'Maps, polygons and rationals know no pictures.'),

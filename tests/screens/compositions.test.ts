@@ -184,7 +184,7 @@ describe('a ramp', () => {
     await page.find('section[aria-label="Reel"]');
     await (await page.find('[data-testid="file-chooser"]')).sendKeys(video);
     await page.until(
-      `return /120 fr/.test(document.querySelector('li[aria-label="numbers.mp4"]')?.textContent ?? '')`,
+      `return /120 fr/.test(document.querySelector('[role=group][aria-label="numbers.mp4"]')?.textContent ?? '')`,
       'the video is ready',
       60_000,
     );

@@ -119,12 +119,12 @@ describe('every key of the sheet does what it says', () => {
       layRight: lays('layRight'),
       layUp: lays('layUp'),
       layDown: lays('layDown'),
-      slideLater: async () => {
-        await press('slideLater');
+      slideEnteringLater: async () => {
+        await press('slideEnteringLater');
         await undoIs('Moved entering shot 1 frame later');
       },
-      slideEarlier: async () => {
-        await press('slideEarlier');
+      slideEnteringEarlier: async () => {
+        await press('slideEnteringEarlier');
         await undoIs('Moved entering shot 1 frame earlier');
       },
       ghosts: async () => {

@@ -6,6 +6,12 @@ describe('every key of the sheet does what it says', () => {
   it('on the reel', async () => {
     await page.driver.get(demo.filmUrl({ frame: 80 }));
     await page.stageShows('film, frame 80');
+    const widthOfReel = (): Promise<number> => page.script(`return document.querySelector('[data-empty]').clientWidth - 36`);
+    const reelIs = (width: number): Promise<unknown> =>
+      page.until(
+        `return Math.abs(document.querySelector('[data-empty]').clientWidth - 36 - ${width}) < 3`,
+        `the reel is ${Math.round(width)} pixels wide`,
+      );
     const chosen = (name: string): Promise<unknown> => has(`[data-shot][aria-pressed=true][aria-label^="${name}"]`, `${name} is chosen`);
     await pressAll('reel', {
       ...inBoth,
@@ -64,6 +70,60 @@ describe('every key of the sheet does what it says', () => {
           `return [...document.querySelectorAll('[data-shot]')][1].getAttribute('aria-label').startsWith('Shop pan')`,
           'it is back',
         );
+      },
+      ...Object.fromEntries(
+        (
+          [
+            ['slipEarlier', 'Slipped Shop pan'],
+            ['slipLater', 'Slipped Shop pan'],
+            ['slideLater', 'Slid Shop pan'],
+            ['rollEarlier', 'Rolled the cut of Tram wipe'],
+            ['rollLater', 'Rolled the cut of Tram wipe'],
+          ] as const
+        ).map(([id, name]) => [
+          id,
+          async () => {
+            await press(id);
+            await undoIs(name);
+            await press('undo');
+          },
+        ]),
+      ),
+      // the shot behind it has nothing before its start
+      slideEarlier: async () => {
+        await press('slideEarlier');
+        await says('Shop pan is at its end: there is nothing more that way.');
+        await press('slideLater');
+        await press('slideEarlier');
+        await undoIs('Slid Shop pan');
+        await press('undo');
+        await press('undo');
+      },
+      reelIn: async () => {
+        const before = await widthOfReel();
+        await press('reelIn');
+        await reelIs(1.5 * before);
+        await has('[data-overview]', 'the overview of the film');
+      },
+      reelOut: async () => {
+        const before = await widthOfReel();
+        await press('reelOut');
+        await reelIs(before / 1.5);
+      },
+      reelWhole: async () => {
+        await press('reelIn');
+        await has('[data-overview]', 'the overview of the film');
+        await press('reelWhole');
+        await page.until(`return document.querySelector('[data-overview]') === null`, 'all of it is in sight');
+      },
+      nextMarker: async () => {
+        await goTo(120);
+        await press('markHere');
+        await moves('nextMarker', 90, 120)();
+      },
+      previousMarker: async () => {
+        await moves('previousMarker', 150, 120)();
+        await press('undo');
       },
       snapOnOff: async () => {
         await press('snapOnOff');
@@ -130,7 +190,7 @@ describe('every key of the sheet does what it says', () => {
       markIn: async () => {
         await page.driver
           .actions()
-          .doubleClick(await page.find('li[aria-label="moonrise.webm"] p'))
+          .doubleClick(await page.find('[role=group][aria-label="moonrise.webm"] p'))
           .perform();
         await page.stageShows('media Moonrise, frame 0');
         await page.keys(Key.PAGE_DOWN);

@@ -356,14 +356,18 @@ describe('what is known of both shots', () => {
 
   it('has guides over every view, and forgets them when they are hidden', async () => {
     await page.driver.get(demo.joinUrl('Two takes, one word', { step: 'pair', view: 'split' }));
-    await page.click('Guides: thirds and the middle');
+    const thirds = `[...document.querySelectorAll('[role=menuitemcheckbox]')].find((e) => e.textContent.startsWith('Thirds'))`;
+    await page.click('Guides');
+    await page.until(`return ${thirds} !== undefined`, 'the guides to choose from');
+    await page.script(`${thirds}.click()`);
+    await page.find('[data-guides]');
     const [lines, guides, frame] = await page.script<[number, { left: number; width: number }, { left: number; width: number }]>(
       `const box = (e) => { const b = e.getBoundingClientRect(); return { left: Math.round(b.left), width: Math.round(b.width) } };
        return [document.querySelectorAll('[data-guides] line').length, box(document.querySelector('[data-guides]')), box(document.querySelector('canvas[data-stage]'))]`,
     );
     expect(lines).toBe(6);
     expect(guides).toEqual(frame);
-    await page.click('Hide the guides');
+    await page.script(`${thirds}.click()`);
     await page.until(`return document.querySelector('[data-guides]') === null`, 'they are gone');
   }, 60_000);
 

@@ -165,6 +165,39 @@ export const inBoth: Partial<Record<CommandId, Check>> = {
     await press('fitFrame');
     await page.until(`return document.querySelector('[data-zoom]').textContent === '${fit}'`, 'it fits again');
   },
+  settings: async () => {
+    await press('settings');
+    await has('[role=dialog] section[aria-label="Time"]', 'the settings are there');
+    await page.keys(Key.ESCAPE);
+    await page.until(`return document.querySelector('[role=dialog]') === null`, 'they are closed');
+  },
+  switchClock: async () => {
+    const clock = (): Promise<string> => page.script(`return document.querySelector('[data-testid="timecode"]').value`);
+    await goTo(85);
+    expect(await clock()).toBe('00:00:03:13');
+    await press('switchClock');
+    await page.until(`return document.querySelector('[data-testid="timecode"]').value === '85'`, 'frames are told');
+    await press('switchClock');
+    await page.until(`return document.querySelector('[data-testid="timecode"]').value === '3.54 s'`, 'seconds are told');
+    await press('switchClock');
+    expect(await clock()).toBe('00:00:03:13');
+  },
+  fullScreen: async () => {
+    await press('fullScreen');
+    await page.until(`return document.fullscreenElement?.querySelector('[data-stage]') != null`, 'the stage fills the screen');
+    await press('fullScreen');
+    await page.until(`return document.fullscreenElement === null`, 'it is back in its place');
+  },
+  secondWindow: async () => {
+    const shown = await page.script<string>(`return document.querySelector('[data-stage]').dataset.drawn`);
+    const main = await page.driver.getWindowHandle();
+    await press('secondWindow');
+    await page.driver.wait(async () => (await page.driver.getAllWindowHandles()).length === 2, 10_000, 'a second window');
+    await page.driver.switchTo().window((await page.driver.getAllWindowHandles()).find((h) => h !== main)!);
+    await page.until(`return document.querySelector('canvas')?.dataset.drawn === ${JSON.stringify(shown)}`, 'it shows the stage');
+    await page.driver.close();
+    await page.driver.switchTo().window(main);
+  },
   keySheet: async () => {
     await press('keySheet');
     await has('[role=dialog] [data-command]', 'the sheet is there');

@@ -39,11 +39,11 @@ it('takes a medium off the shelf so that it can be taken back', async () => {
   await choose('short.mp4');
   await has('[aria-label="Add Short to the reel"]', 'it is ready');
   await page.click('Remove short.mp4 from the shelf');
-  await gone('li[aria-label="short.mp4"]', 'its card is gone');
+  await gone('[role=group][aria-label="short.mp4"]', 'its card is gone');
   await has('[aria-label^="Undo: Removed Short from the shelf"]', 'it can be taken back');
   await page.driver.navigate().refresh();
   await has('[aria-label^="Undo: Removed Short from the shelf"]', 'after a reload too');
-  await gone('li[aria-label="short.mp4"]', 'and it is still gone');
+  await gone('[role=group][aria-label="short.mp4"]', 'and it is still gone');
   await page.chord([Key.CONTROL], 'z');
   await has('[aria-label="Add Short to the reel"]', 'it is back, and ready');
 });
@@ -58,15 +58,15 @@ it('prepares two at once, and lets one that waits and one that is prepared be st
   );
   const of = (what: string): Promise<string> =>
     page.script(
-      `return [...document.querySelectorAll('li[aria-label]')].find((e) => e.textContent.includes(arguments[0])).getAttribute('aria-label')`,
+      `return [...document.querySelectorAll('[role=group][aria-label]')].find((e) => e.textContent.includes(arguments[0])).getAttribute('aria-label')`,
       what,
     );
   const waiting = await of('Queued');
   await page.click(`Stop preparing ${waiting}`);
-  await gone(`li[aria-label="${waiting}"]`, 'the one that waited is gone');
+  await gone(`[role=group][aria-label="${waiting}"]`, 'the one that waited is gone');
   const running = await of('Preparing…');
   await page.click(`Stop preparing ${running}`);
-  await gone(`li[aria-label="${running}"]`, 'the one that was prepared is gone');
+  await gone(`[role=group][aria-label="${running}"]`, 'the one that was prepared is gone');
   expect(await page.consoleErrors()).toEqual([]);
 }, 120_000);
 

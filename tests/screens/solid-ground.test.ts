@@ -166,11 +166,13 @@ describe('the shelf', () => {
     execFileSync('ffmpeg', ['-v', 'error', '-i', take, '-frames:v', '8', '-start_number', '97', join(folder, 'takes', 'pan_%04d.png')]);
     const paths = Array.from({ length: 8 }, (_, i) => join(folder, 'takes', `pan_${String(97 + i).padStart(4, '0')}.png`));
     await (await page.find('[data-testid="file-chooser"]')).sendKeys(paths.join('\n'));
+    await page.find('[role=dialog] select');
+    await (await page.find('[role=dialog] button[type=submit]')).click();
     await ready('Pan');
     const before = await film();
     await page.driver
       .actions()
-      .doubleClick(await page.find('li[aria-label="pan.zip"] p'))
+      .doubleClick(await page.find('[role=group][aria-label="pan.zip"] p'))
       .perform();
     await page.stageShows('media Pan, frame 0');
     await page.keys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, 'i', Key.ARROW_RIGHT, Key.ARROW_RIGHT, 'o');

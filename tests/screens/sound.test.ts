@@ -74,7 +74,7 @@ afterAll(async () => {
 
 it('shows a sound alone as a card with its wave, which plays there', async () => {
   await has('[data-testid="sound-face"] [data-wave]', 'the wave is drawn');
-  expect(await page.script<string>(`return document.querySelector('li[aria-label="drums.wav"]').textContent`)).toMatch(/Drums/);
+  expect(await page.script<string>(`return document.querySelector('[role=group][aria-label="drums.wav"]').textContent`)).toMatch(/Drums/);
   await page.click('Play Drums');
   await page.named('Stop Drums');
   await page.click('Stop Drums');
@@ -97,7 +97,7 @@ it('takes a sound from the shelf into a lane where it is dropped, drawn to the c
   await page.script(
     `const transfer = new DataTransfer();
      const fire = (target, type, x, y) => target.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: transfer, clientX: x, clientY: y }));
-     const card = document.querySelector('li[aria-label="drums.wav"]'), lane = document.querySelector('[data-testid="new-lane"]');
+     const card = document.querySelector('[role=group][aria-label="drums.wav"]'), lane = document.querySelector('[data-testid="new-lane"]');
      const y = lane.getBoundingClientRect().top + 5;
      fire(card, 'dragstart', 10, 10);
      fire(lane, 'dragover', arguments[0], y);

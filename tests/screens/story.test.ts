@@ -62,7 +62,7 @@ describe('gathering', () => {
     await chooser.sendKeys([file('first shot.mp4'), file('second_shot.mp4'), file('notes.mp4')].join('\n'));
     const card = (name: string): Promise<string> =>
       page.until(
-        `return document.querySelector('li[aria-label=${JSON.stringify(name)}]')?.textContent.match(/ fr|neither video/) ? document.querySelector('li[aria-label=${JSON.stringify(name)}]').textContent : ''`,
+        `return document.querySelector('[role=group][aria-label=${JSON.stringify(name)}]')?.textContent.match(/ fr|neither video/) ? document.querySelector('[role=group][aria-label=${JSON.stringify(name)}]').textContent : ''`,
         `${name} is ready`,
         60_000,
       );

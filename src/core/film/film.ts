@@ -10,6 +10,7 @@ import type { Camera, Motion, Shutter, Timing } from '../motion/motion';
 import type { Carrier, Colour, Effect, Layer, ShotSide } from './composition';
 import type { JoinKind, Recipe } from './recipe-settings';
 import type { Marker, MediumBeats, MediumMarker, ShotSound, SoundChange, SoundHit, SoundLane } from './sound';
+import type { Tint } from './tint';
 
 export const SCHEMA_VERSION = 4;
 
@@ -52,10 +53,6 @@ export interface Shot {
   /** The colour it is drawn with on the reel, one of `TINTS`. */
   readonly tint?: Tint;
 }
-
-/** Colours to tell shots and markers apart by. */
-export const TINTS = ['clay', 'moss', 'sea', 'plum', 'sand', 'slate'] as const;
-export type Tint = (typeof TINTS)[number];
 
 export const MOVE_CHANNELS = ['x', 'y', 'scale', 'turn'] as const;
 export type MoveChannel = (typeof MOVE_CHANNELS)[number];
@@ -165,6 +162,19 @@ export interface SavedEase extends EaseShape {
   readonly name: string;
 }
 
+/** What a medium is called in the film, where that is not what its file is called. */
+export interface MediumName {
+  readonly mediumId: string;
+  readonly name: string;
+}
+
+/** A folder of the shelf. A medium lies in one at most. */
+export interface Bin {
+  readonly id: string;
+  readonly name: string;
+  readonly mediumIds: readonly string[];
+}
+
 /** One project: plain data, the same in the browser, on the server and in a film file. */
 export interface Film {
   readonly schemaVersion: typeof SCHEMA_VERSION;
@@ -190,6 +200,8 @@ export interface Film {
   readonly markers?: readonly Marker[];
   readonly mediumMarkers?: readonly MediumMarker[];
   readonly beats?: readonly MediumBeats[];
+  readonly mediumNames?: readonly MediumName[];
+  readonly bins?: readonly Bin[];
   /** Media taken off the shelf: hidden for as long as that can be taken back, then gone. Nothing in the film uses them. */
   readonly offShelf?: readonly string[];
 }

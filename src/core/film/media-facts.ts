@@ -1,4 +1,4 @@
-import type { Medium } from './film';
+import type { Medium, MediumName } from './film';
 
 /** What the shelf shows of a medium, while it comes in too. */
 export type MediumStatus = 'waiting' | 'working' | 'ready' | 'failed';
@@ -16,6 +16,8 @@ export interface ShelfMedium {
   readonly facts: MediumFacts | null;
   /** Its sound, once that is ready; null for a medium without. */
   readonly sound: SoundFacts | null;
+  /** Its file is no longer on the server: frames are shown from what was prepared, and cannot be exported. */
+  readonly isLost?: true;
 }
 
 /** What is known of the sound of a medium. It is kept as stereo at `SOUND_RATE`, on the clock of its pictures where it has any. */
@@ -43,6 +45,8 @@ export interface MediumFacts extends Medium {
   readonly wasVariable: boolean;
   /** Of its first picture, as the file says it: hh:mm:ss:ff, with a semicolon where frames are dropped. */
   readonly timecode?: string | null;
+  /** The reel or tape it was recorded on, as the file says it. */
+  readonly reelName?: string | null;
   /** The file of it that the page draws from. */
   readonly proxy: 'proxy.webm' | 'proxy.png';
   readonly proxyWidth: number;
@@ -76,3 +80,14 @@ export const readySounds = (shelf: readonly ShelfMedium[]): Sounds =>
 /** The media that frames can be planned with. */
 export const readyMedia = (shelf: readonly ShelfMedium[]): Map<string, MediumFacts> =>
   new Map(shelf.flatMap((m) => (m.status === 'ready' && m.facts !== null ? [[m.id, m.facts]] : [])));
+
+/** A shelf whose media go by the names that a film gives them. */
+export function namedShelf(shelf: readonly ShelfMedium[], names: readonly MediumName[]): readonly ShelfMedium[] {
+  if (names.length === 0) return shelf;
+  const nameOf = new Map(names.map((n) => [n.mediumId, n.name]));
+  return shelf.map((m) => {
+    const name = nameOf.get(m.id);
+    if (name === undefined) return m;
+    return { ...m, facts: m.facts === null ? null : { ...m.facts, name }, sound: m.sound === null ? null : { ...m.sound, name } };
+  });
+}

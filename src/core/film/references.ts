@@ -50,6 +50,11 @@ export function visitReferences(film: Film | FilmDraft, visit: Visit): void {
     say('medium', mark.mediumId, `mark ${mark.name}`, () => (draft.mediumMarkers = draft.mediumMarkers!.filter((m) => m !== mark)), true);
   for (const beats of draft.beats ?? [])
     say('medium', beats.mediumId, 'beats', () => (draft.beats = draft.beats!.filter((b) => b !== beats)), true);
+  for (const name of draft.mediumNames ?? [])
+    say('medium', name.mediumId, `the name ${name.name}`, () => (draft.mediumNames = draft.mediumNames!.filter((n) => n !== name)), true);
+  for (const bin of draft.bins ?? [])
+    for (const id of bin.mediumIds)
+      say('medium', id, `bin ${bin.name}`, () => (bin.mediumIds = bin.mediumIds.filter((m) => m !== id)), true);
   for (const join of draft.joins) visitJoin(join, visit);
 }
 

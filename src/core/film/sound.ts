@@ -1,4 +1,5 @@
 import type { Channel } from '../motion/curve';
+import type { Tint } from './tint';
 
 /** Samples a second of all sound that is worked with. */
 export const SOUND_RATE = 48_000;
@@ -64,20 +65,27 @@ export interface SoundHit {
   readonly level: number;
 }
 
-/** A named place on the film. */
-export interface Marker {
-  readonly id: string;
+/** What a hand says of a place. */
+export interface MarkerLook {
   readonly name: string;
+  readonly tint?: Tint;
+  readonly note?: string;
+}
+
+/** A named place on the film. */
+export interface Marker extends MarkerLook {
+  readonly id: string;
   /** Film frame; may lie between two. */
   readonly frame: number;
 }
 
-/** A named place in a medium, wherever it is shown or heard. */
-export interface MediumMarker {
+/** A named place in a medium, wherever it is shown or heard; with `lasts` a named span of it. */
+export interface MediumMarker extends MarkerLook {
   readonly id: string;
   readonly mediumId: string;
-  readonly name: string;
   readonly seconds: number;
+  /** Seconds, more than 0. */
+  readonly lasts?: number;
 }
 
 /** The beats of a medium. */

@@ -3,7 +3,7 @@ import { rational } from '../geometry/rational';
 import { addShot } from './edits/reel';
 import { createFilm } from './film';
 import { changed, sampleFilm, sampleMedium } from './sample-film';
-import { formatTimecode, handlesOf, mediumFrameAt, nearestPictured, offsetOfMediumFrame, parseTimecode, placedJoins } from './timing';
+import { handlesOf, mediumFrameAt, nearestPictured, offsetOfMediumFrame, placedJoins } from './timing';
 
 describe('medium frames of a shot', () => {
   it('are the film frames where the rates agree', () => {
@@ -37,20 +37,6 @@ it('counts handles on both sides, negative where the shot itself runs out', () =
 it('places joins at the cuts', () => {
   const film = sampleFilm([sampleMedium('a', 30), sampleMedium('b', 40), sampleMedium('c', 50)]);
   expect(placedJoins(film).map((p) => p.cut)).toEqual([30, 70]);
-});
-
-it('writes timecode', () => {
-  const film = sampleFilm([]);
-  expect(formatTimecode(film, 0)).toBe('00:00:00:00');
-  expect(formatTimecode(film, 24 * 3661 + 5)).toBe('01:01:01:05');
-});
-
-it('reads a timecode that is typed, also the last parts of one', () => {
-  const film = sampleFilm([]);
-  expect(parseTimecode(film, '01:01:01:05')).toBe(24 * 3661 + 5);
-  expect(parseTimecode(film, '2:10')).toBe(58);
-  expect(parseTimecode(film, ' 7 ')).toBe(7);
-  for (const wrong of ['', 'a', '1:2:3:4:5', '-3', '1:x']) expect(parseTimecode(film, wrong)).toBeNull();
 });
 
 it('takes two ways of writing one rate for the same', () => {

@@ -208,25 +208,6 @@ export const limitsOfPlaced = (
   after: entering.length,
 });
 
-/** hh:mm:ss:ff at the film's nominal rate (counting every frame, none dropped). */
-export function formatTimecode(film: Film, frame: number): string {
-  const perSecond = Math.round(toNumber(film.rate));
-  const two = (n: number): string => String(n).padStart(2, '0');
-  const seconds = Math.floor(frame / perSecond);
-  return `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}:${two(frame % perSecond)}`;
-}
-
-/** The frame of a timecode as it is typed: hh:mm:ss:ff, or fewer parts counted from the frames; null when it is none. */
-export function parseTimecode(film: Film, text: string): number | null {
-  const parts = text
-    .trim()
-    .split(/[:;.]/)
-    .map((part) => (/^\d{1,6}$/.test(part) ? Number(part) : NaN));
-  if (parts.length > 4 || parts.some(Number.isNaN)) return null;
-  const [frames = 0, seconds = 0, minutes = 0, hours = 0] = parts.reverse();
-  return ((hours * 60 + minutes) * 60 + seconds) * Math.round(toNumber(film.rate)) + frames;
-}
-
 /** The film frame on which `side` of a join shows medium frame `at`; a fraction where the rates differ. */
 export const filmFrameOf = (film: Film, placed: PlacedJoin, side: ShotSide, medium: Medium, at: number): number =>
   startsAround(placed)[side] + offsetOfMediumFrame(film, placed[side], medium, at);

@@ -59,7 +59,6 @@ export const filmBody = Joi.alternatives<FilmOrder>(
   Joi.object({ do: Joi.string().valid('rename', 'duplicate').required(), name: name.required() }),
   Joi.object({ do: Joi.string().valid('delete', 'bring back', 'delete for good').required() }),
 );
-export const mediumBody = Joi.object<{ name: string }>({ name: name.required() });
 export type VersionOrder =
   | { readonly do: 'keep'; readonly name: string; readonly isByItself?: boolean }
   | { readonly do: 'open'; readonly id: string; readonly name: string }
@@ -145,4 +144,8 @@ export const foundBody = Joi.alternatives<FoundOrder>(
 ).required();
 export const idSchema = id.required();
 /** A time in ms. */
+/** 'n/d', from one to 1,000 a second. */
+export const rateTextSchema = Joi.string()
+  .pattern(/^[1-9]\d{0,8}\/[1-9]\d{0,8}$/)
+  .required();
 export const chosenAtSchema = Joi.number().integer().min(0).max(1e14).required();

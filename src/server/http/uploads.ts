@@ -6,10 +6,12 @@ import { ERRORS, MemoryLocker, Server, type Upload } from '@tus/server';
 import { freeBytes, incomingFolder, uploadsFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { tellFilm } from '../base/events';
+import { KNOWN_HEADER, MEDIUM_HEADER } from '../../core/film/arrival';
+import { parseRational, type Rational } from '../../core/geometry/rational';
 import { parse } from '../base/parse';
-import { chosenAtSchema, frameSchema, idSchema } from './request-schema';
+import { chosenAtSchema, frameSchema, idSchema, rateTextSchema } from './request-schema';
 import { loadFilm } from '../films/films';
-import { takeInMedium } from '../media/media';
+import { filmOfMedium, restoreFile, sameFile, takeInMedium } from '../media/media';
 import { getWorkshop } from '../workshop/workshop';
 
 // Files come in by the tus protocol (tus.io, version 1.0): in parts, each taken up where the one before ended, over any
@@ -23,6 +25,12 @@ interface FileInfo {
   readonly window: string | null;
   /** When it was chosen in the page, ms; files of one choice keep their order. */
   readonly chosenAt: number;
+  /** What numbered pictures run at; null for the film's rate. */
+  readonly rate: Rational | null;
+  /** It becomes a medium also where the film has the same file already. */
+  readonly isAgain: boolean;
+  /** The medium whose own file is gone, and whose place it takes. */
+  readonly restores: string | null;
 }
 
 /** What the page says of a file. @throws AppError 'bad-request' */
@@ -30,7 +38,13 @@ function infoOf(filmId: string, metadata: Upload['metadata'], window: string | n
   const name = (metadata?.filename ?? '').split(/[\\/]/).pop()!.trim().slice(0, 200);
   if (name === '') throw new AppError('bad-request', 'The file has no name.');
   const matte = metadata?.matte == null ? null : { id: parse(idSchema, metadata.matte), first: parse(frameSchema, metadata.first, true) };
-  return { filmId, name, matte, window, chosenAt: parse(chosenAtSchema, metadata?.chosenAt ?? Date.now(), true) };
+  return {
+    ...{ filmId, name, matte, window },
+    chosenAt: parse(chosenAtSchema, metadata?.chosenAt ?? Date.now(), true),
+    rate: metadata?.rate == null ? null : parseRational(parse(rateTextSchema, metadata.rate)),
+    isAgain: metadata?.again === 'yes',
+    restores: metadata?.restores == null ? null : parse(idSchema, metadata.restores),
+  };
 }
 
 /** @throws AppError 'too-large' unless the disk has room for so much more */
@@ -52,21 +66,41 @@ async function requireTaker({ filmId, matte }: FileInfo): Promise<void> {
     throw new AppError('not-found', 'There is no such painted matte in this film.');
 }
 
-/** Makes of a file that is here whole what it was sent for. */
-async function takeIn(path: string, info: FileInfo, size: number): Promise<void> {
+/** What the page is told of a file that has arrived: the medium it is, or the one that was the same file already. */
+type Arrived = Readonly<Record<string, string>>;
+
+async function takeInAsMedium(
+  path: string,
+  { filmId, name, window, chosenAt, rate, isAgain, restores }: FileInfo,
+  size: number,
+): Promise<Arrived> {
   const { db, jobs } = await getWorkshop();
-  const { filmId, name, matte, window, chosenAt } = info;
-  if (matte === null) {
-    const id = await takeInMedium(db, filmId, name, path, chosenAt);
-    await jobs.add({ filmId, kind: 'ingest', subjectId: id, label: `Preparing ${name}`, window, cost: size });
+  if (restores !== null) {
+    if ((await filmOfMedium(db, restores)) !== filmId) throw new AppError('not-found', 'There is no such media in this film.');
+    await restoreFile(db, restores, name, path);
     tellFilm(filmId, { kind: 'media' });
-    return;
+    return { [MEDIUM_HEADER]: restores };
   }
+  const { offShelf = [] } = (await loadFilm(db, filmId)).film;
+  const known = isAgain ? null : await sameFile(db, filmId, path, offShelf);
+  if (known !== null) return { [KNOWN_HEADER]: known };
+  const id = await takeInMedium(db, filmId, name, path, chosenAt, rate);
+  await jobs.add({ filmId, kind: 'ingest', subjectId: id, label: `Preparing ${name}`, window, cost: size });
+  tellFilm(filmId, { kind: 'media' });
+  return { [MEDIUM_HEADER]: id };
+}
+
+/** Makes of a file that is here whole what it was sent for. */
+async function takeIn(path: string, info: FileInfo, size: number): Promise<Arrived> {
+  const { filmId, name, matte, window } = info;
+  if (matte === null) return takeInAsMedium(path, info, size);
+  const { jobs } = await getWorkshop();
   await requireTaker(info);
   const file = randomUUID();
   await rename(path, join(incomingFolder(), file));
   const order = { matteId: matte.id, file, first: matte.first };
   await jobs.add({ filmId, kind: 'bring in', subjectId: matte.id, label: `Importing ${name}`, order, window });
+  return {};
 }
 
 /** What the protocol's server understands of an error. */
@@ -113,12 +147,11 @@ function serverFor(filmId: string, window: string | null): Server {
     async onUploadFinish(_, { id, metadata, size = 0 }) {
       const path = join(uploadsFolder(), id);
       try {
-        await takeIn(path, infoOf(filmId, metadata, window), size);
+        return { headers: await takeIn(path, infoOf(filmId, metadata, window), size) };
       } finally {
         await rm(path, { force: true });
         await store.configstore.delete(id);
       }
-      return {};
     },
     onResponseError: (_, error) => answerOf(error),
   });

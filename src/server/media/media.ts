@@ -2,10 +2,11 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { copyFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import type { Knex } from 'knex';
-import { toNumber, type Rational } from '../../core/geometry/rational';
+import { formatRational, parseRational, toNumber, type Rational } from '../../core/geometry/rational';
 import type { MediumFacts, MediumStatus, ShelfMedium, SoundFacts } from '../../core/film/media-facts';
 import { makeMediumFolder, mediumFile, mediumFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
+import { hashOfFile } from '../base/hash-of-file';
 import { countFrames, look, proxyArgs, type PictureFile, type Probe, type SoundProbe } from '../video/ffmpeg';
 import { isZip } from '../video/picture-zip';
 import { requireSteady, scanPackets, type Packets } from '../video/packets';
@@ -25,6 +26,8 @@ interface MediumRow {
   facts: string | null;
   sound: string | null;
   added_at: number;
+  sha256: string | null;
+  asked_rate: string | null;
 }
 
 /** What is noted beside a medium's files, so that they can be told apart without the database. */
@@ -38,15 +41,58 @@ const STRIP_TILES = 40;
 const STRIP_COLUMNS = 8;
 const STRIP_TILE_WIDTH = 160;
 
-/** Makes a medium of a received file, which is moved. */
-export async function takeInMedium(db: Knex, filmId: string, name: string, received: string, addedAt = Date.now()): Promise<string> {
+/** Makes a medium of a received file, which is moved. `askedRate` is what numbered pictures run at, the film's rate unless said. */
+export async function takeInMedium(
+  db: Knex,
+  filmId: string,
+  name: string,
+  received: string,
+  addedAt = Date.now(),
+  askedRate: Rational | null = null,
+): Promise<string> {
   const id = randomUUID();
   const { size } = await stat(received);
   if (size === 0) throw new AppError('unusable-file', `${name} is empty.`);
   makeMediumFolder(id);
   await rename(received, mediumFile(id, 'original'));
-  await insertMedium(db, id, filmId, name, size, addedAt);
+  await insertMedium(db, id, filmId, name, size, addedAt, askedRate);
   return id;
+}
+
+/** The hash of a medium's file, kept once it was asked for; null when the file is gone. */
+async function contentOf(db: Knex, { id, sha256 }: Pick<MediumRow, 'id' | 'sha256'>): Promise<string | null> {
+  const path = mediumFile(id, 'original');
+  if (sha256 !== null || !existsSync(path)) return sha256;
+  const hash = await hashOfFile(path);
+  await db<MediumRow>('media').where({ id }).update({ sha256: hash });
+  return hash;
+}
+
+/** The medium of a film that is the same file, byte for byte; null without one. */
+export async function sameFile(db: Knex, filmId: string, path: string, offShelf: readonly string[]): Promise<string | null> {
+  const { size } = await stat(path);
+  const alike = await db<MediumRow>('media').where({ film_id: filmId, bytes: size }).whereNot({ status: 'failed' }).whereNotIn('id', offShelf).select('id', 'sha256'); // prettier-ignore
+  if (alike.length === 0) return null;
+  const hash = await hashOfFile(path);
+  for (const row of alike) if ((await contentOf(db, row)) === hash) return row.id;
+  return null;
+}
+
+/**
+ * Puts a received file in the place of a medium's own that is gone.
+ * @throws AppError 'unusable-file' where it is another file, 'not-found'
+ */
+export async function restoreFile(db: Knex, id: string, name: string, received: string): Promise<void> {
+  const row = await mediumRow(db, id);
+  const { size } = await stat(received);
+  const isIt = row.sha256 === null ? size === row.bytes : (await hashOfFile(received)) === row.sha256;
+  if (!isIt)
+    throw new AppError(
+      'unusable-file',
+      `${name} is not the file that ${row.name} was imported from. Import it, then use it in place of ${row.name}.`,
+    );
+  makeMediumFolder(id);
+  await rename(received, mediumFile(id, 'original'));
 }
 
 /** Makes a medium of a folder of media that no film knows, under the id that is its name. */
@@ -64,7 +110,15 @@ export async function copyMedium(db: Knex, filmId: string, name: string, path: s
 }
 
 /** Adds a medium whose original lies in its folder. */
-export async function insertMedium(db: Knex, id: string, filmId: string, name: string, bytes: number, addedAt = Date.now()): Promise<void> {
+export async function insertMedium(
+  db: Knex,
+  id: string,
+  filmId: string,
+  name: string,
+  bytes: number,
+  addedAt = Date.now(),
+  askedRate: Rational | null = null,
+): Promise<void> {
   await db<MediumRow>('media').insert({
     id,
     film_id: filmId,
@@ -75,6 +129,8 @@ export async function insertMedium(db: Knex, id: string, filmId: string, name: s
     facts: null,
     sound: null,
     added_at: addedAt,
+    sha256: null,
+    asked_rate: askedRate === null ? null : formatRational(askedRate),
   });
   await noteMedium(db, id, filmId, name);
 }
@@ -109,6 +165,7 @@ export async function listMedia(db: Knex, filmId: string, progressOf: (mediumId:
     progress: row.status === 'ready' ? 1 : progressOf(row.id),
     facts: row.facts === null ? null : publicFacts(JSON.parse(row.facts) as StoredFacts),
     sound: row.sound === null ? null : (JSON.parse(row.sound) as SoundFacts),
+    ...(row.status === 'ready' && !existsSync(mediumFile(row.id, 'original')) ? { isLost: true as const } : {}),
   }));
 }
 
@@ -131,17 +188,9 @@ export async function pictureFileOf(db: Knex, id: string): Promise<PictureFile> 
   if (row.status !== 'ready' || row.facts === null)
     throw new AppError('bad-request', `${row.name} is not ready: ${row.error ?? 'it is still being prepared'}.`);
   const { probe, pictures = 'original' } = JSON.parse(row.facts) as StoredFacts;
+  if (!existsSync(mediumFile(id, pictures)))
+    throw new AppError('bad-request', `The file of ${row.name} is gone from the server. Find it again from its card on the shelf.`);
   return { path: mediumFile(id, pictures), probe };
-}
-
-/** Calls a medium something else; its file keeps its name. */
-export async function renameMedium(db: Knex, id: string, name: string): Promise<string> {
-  const row = await mediumRow(db, id);
-  const named = (json: string | null): string | null => (json === null ? null : JSON.stringify({ ...(JSON.parse(json) as object), name }));
-  await db<MediumRow>('media')
-    .where({ id })
-    .update({ facts: named(row.facts), sound: named(row.sound) });
-  return row.film_id;
 }
 
 /** Says of a medium that it will not be prepared, and why. */
@@ -169,6 +218,7 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
   const row = await mediumRow(db, id);
   await db<MediumRow>('media').where({ id }).update({ status: 'working', error: null });
   try {
+    await contentOf(db, row);
     const original = mediumFile(id, 'original');
     const still = await lookAtStill(original);
     if (still !== null) {
@@ -180,7 +230,7 @@ export async function ingestMedium(db: Knex, id: string, signal: AbortSignal, on
       return;
     }
     if (await isZip(original)) {
-      const rate = await rateOfFilm(db, row.film_id);
+      const rate = parseRational(row.asked_rate ?? '') ?? (await rateOfFilm(db, row.film_id));
       const { probe, endsEarly: early } = await joinSequence(id, rate, row.bytes, signal, (f) => onProgress(0.5 * f));
       const file = { path: mediumFile(id, 'sequence.mkv'), probe };
       const { facts } = await makeProxy(row, file, signal, (f) => onProgress(0.5 + 0.5 * f));
@@ -299,7 +349,7 @@ async function makeProxy(
   const stripTiles = Math.min(STRIP_TILES, frames);
   await makeStrip(row.id, proxy, frames, stripTiles, signal);
   onProgress(1);
-  const { width, height, rate, codec, hasSound, wasVariable, timecode = null } = probed;
+  const { width, height, rate, codec, hasSound, wasVariable, timecode = null, reelName = null } = probed;
   const facts: StoredFacts = {
     id: row.id,
     kind: frames === 1 ? 'still' : 'video',
@@ -313,6 +363,7 @@ async function makeProxy(
     hasSound,
     wasVariable,
     timecode,
+    reelName,
     proxyWidth,
     proxyHeight,
     stripTiles,

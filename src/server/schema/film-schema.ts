@@ -12,11 +12,12 @@ import {
 } from '../../core/film/composition';
 import {
   SCHEMA_VERSION,
-  TINTS,
+  type Bin,
   type Film,
   type FrameStrokes,
   type Join,
   type Matte,
+  type MediumName,
   type OwnFraming,
   type SavedEase,
   type Shot,
@@ -30,7 +31,6 @@ import { faultInFilm } from '../../core/film/rules';
 import { BETWEEN, CAMERA_CHANNELS, MOTION_CHANNELS, type Camera, type Motion, type Shutter, type Timing } from '../../core/motion/motion';
 import type { ValueKey } from '../../core/motion/curve';
 import type { Track } from '../../core/track/track';
-
 import {
   LOUDEST_DB,
   SILENCE_DB,
@@ -44,6 +44,7 @@ import {
   type SoundHit,
   type SoundLane,
 } from '../../core/film/sound';
+import { TINTS } from '../../core/film/tint';
 import { EASES } from '../../core/motion/curve';
 import { AppError } from '../base/errors';
 import { parse } from '../base/parse';
@@ -275,6 +276,8 @@ const mediumBeats = shaped<MediumBeats>({
   confidence: share,
 });
 
+const markerLook = { name: name.required(), tint: Joi.valid(...TINTS), note: Joi.string().max(2000) };
+
 const interestPoint = shaped<InterestPoint>({
   id: id.required(),
   side: shotSide.required(),
@@ -379,11 +382,21 @@ const film = shaped<Film>({
   background: colour,
   eases: Joi.array().items(savedEase).unique('name').max(200),
   soundLanes: Joi.array().items(soundLane),
-  markers: Joi.array().items(shaped<Marker>({ id: id.required(), name: name.required(), frame: number.required() })),
+  markers: Joi.array().items(shaped<Marker>({ id: id.required(), ...markerLook, frame: number.required() })),
   mediumMarkers: Joi.array().items(
-    shaped<MediumMarker>({ id: id.required(), mediumId: id.required(), name: name.required(), seconds: seconds.required() }),
+    shaped<MediumMarker>({
+      id: id.required(),
+      mediumId: id.required(),
+      ...markerLook,
+      seconds: seconds.required(),
+      lasts: Joi.number().greater(0).max(1e6),
+    }),
   ),
   beats: Joi.array().items(mediumBeats),
+  mediumNames: Joi.array().items(shaped<MediumName>({ mediumId: id.required(), name: name.required() })),
+  bins: Joi.array().items(
+    shaped<Bin>({ id: id.required(), name: name.required(), mediumIds: Joi.array().items(id).max(LIMITS.offShelf).unique().required() }),
+  ),
   offShelf: Joi.array().items(id).max(LIMITS.offShelf),
 }).required();
 
@@ -398,6 +411,8 @@ const LISTS = {
   markers: { most: LIMITS.markers, by: 'id' },
   mediumMarkers: { most: LIMITS.markers, by: 'id' },
   beats: { most: LIMITS.markers, by: 'mediumId' },
+  mediumNames: { most: LIMITS.offShelf, by: 'mediumId' },
+  bins: { most: LIMITS.markers, by: 'id' },
 } as const satisfies Partial<Record<keyof Film, { readonly most: number; readonly by: string }>>;
 type ListName = keyof typeof LISTS;
 

@@ -45,6 +45,8 @@ export interface Probe {
   readonly matrix: string;
   /** Source timecode of the first picture; null where the file says none. */
   readonly timecode?: string | null;
+  /** The reel it was recorded on; null where the file says none. */
+  readonly reelName?: string | null;
   /** The decoder that gives this file's alpha, where the usual one leaves it out. */
   readonly alphaDecoder: string | null;
 }
@@ -167,6 +169,7 @@ function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | nu
     hasSound: streams.some((s) => s.codec_type === 'audio'),
     matrix: matrixName(video.color_space, video.height),
     timecode: timecodeOf(streams),
+    reelName: reelNameOf(streams),
     alphaDecoder: alphaDecoderOf(video),
   };
 }
@@ -176,6 +179,13 @@ function timecodeOf(streams: readonly ProbeStream[]): string | null {
   const said = streams.map((s) => s.tags?.timecode).find((t) => t !== undefined);
   return said !== undefined && /^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/.test(said) ? said : null;
 }
+
+function reelNameOf(streams: readonly ProbeStream[]): string | null {
+  const said = streams.map((s) => (s.tags?.reel_name ?? '').trim()).find((t) => t !== '');
+  return said?.slice(0, MOST_REEL_NAME) ?? null;
+}
+
+const MOST_REEL_NAME = 64;
 
 /** Alpha of VP8 and VP9 lies beside the picture, where only the library's own decoders find it. */
 function alphaDecoderOf({ codec_name, tags = {} }: ProbeStream): string | null {

@@ -22,7 +22,6 @@ import { useReelWork } from './use-reel-work';
 export function ReelRoom() {
   const work = useReelWork();
   const [trim, setTrim] = useState<Drag | null>(null);
-  const [zoom, setZoom] = useState<number | null>(null);
   const { film, frame, setFrame, length, playback, selected } = work;
   const lookedAtId = useReelChoice((s) => s.lookedAtId);
   const source = useSource(lookedAtId === null ? null : (work.media.get(lookedAtId) ?? null), frame);
@@ -33,7 +32,7 @@ export function ReelRoom() {
     <RoomLayout
       name="reel"
       bottomHolds={hasRamp ? 'ramp' : `lanes-${lanes}`}
-      bottomHeight={hasRamp ? 300 : SOUND_TOP + rowsHeight(lanes) + 14}
+      bottomHeight={hasRamp ? 300 : SOUND_TOP + rowsHeight(lanes) + 26}
       top={<Header joinId={null} place={<h1 className="truncate font-semibold">{film.name}</h1>} />}
       leftLabel="Shelf"
       left={<Shelf />}
@@ -76,11 +75,9 @@ export function ReelRoom() {
           />
         )
       }
-      barRight={<ReelZoom zoom={zoom} onZoom={setZoom} />}
+      barRight={<ReelZoom />}
       bottomLabel="Reel"
-      bottom={
-        <Reel frame={frame} onFrame={setFrame} zoom={zoom} onPreview={work.preview} onTrim={setTrim} shotActions={work.shotActions} />
-      }
+      bottom={<Reel frame={frame} onFrame={setFrame} onPreview={work.preview} onTrim={setTrim} shotActions={work.shotActions} />}
     />
   );
 }

@@ -3,17 +3,10 @@ import { Magnet } from 'lucide-react';
 import { hint } from '../commands/commands';
 import { IconButton } from '../parts/button';
 import { toggleSnapping, useReelChoice } from '../store/reel-choice';
-
-const [LEAST, USUAL, MOST, STEP] = [0.05, 2.5, 40, 1.5];
-
-interface ReelZoomProps {
-  /** Pixels a frame; null fits the whole film. */
-  readonly zoom: number | null;
-  readonly onZoom: (zoom: number | null) => void;
-}
+import { REEL_ZOOM_STEP, showWholeReel, zoomReel } from '../store/reel-view';
 
 /** Whether edges snap, and how large the reel is drawn. */
-export function ReelZoom({ zoom, onZoom }: ReelZoomProps) {
+export function ReelZoom() {
   const { snaps } = useReelChoice();
   return (
     <span className="flex items-center justify-end gap-1 px-3 text-soft">
@@ -26,13 +19,13 @@ export function ReelZoom({ zoom, onZoom }: ReelZoomProps) {
       >
         <Magnet size={12} /> snap
       </button>
-      <IconButton label="Zoom out" onClick={() => onZoom(Math.max(LEAST, (zoom ?? USUAL) / STEP))}>
+      <IconButton label={hint('reelOut', 'Zoom out')} onClick={() => zoomReel(1 / REEL_ZOOM_STEP)}>
         −
       </IconButton>
-      <IconButton label="Zoom in" onClick={() => onZoom(Math.min(MOST, (zoom ?? USUAL) * STEP))}>
+      <IconButton label={hint('reelIn', 'Zoom in')} onClick={() => zoomReel(REEL_ZOOM_STEP)}>
         +
       </IconButton>
-      <button type="button" className="rounded px-1.5 hover:bg-pressed" onClick={() => onZoom(null)}>
+      <button type="button" title={hint('reelWhole')} className="rounded px-1.5 hover:bg-pressed" onClick={showWholeReel}>
         fit
       </button>
     </span>

@@ -1,20 +1,28 @@
 import type { PointerEvent } from 'react';
+import { clockText } from '../../core/format/clock';
+import { toNumber, type Rational } from '../../core/geometry/rational';
+import { useClock } from '../store/clock';
 import { PAD } from './reel-scale';
 
-/** Seconds along the top of the reel; the playhead is dragged there. */
+/** CSS pixels that a time takes on the ruler at least. */
+const ROOM = { timecode: 84, 'drop-frame': 84, frames: 60, seconds: 60 } as const;
+
+/** Time along the top of the reel, by the clock that is chosen; the playhead is dragged there. */
 export function Ruler({
   length,
   perFrame,
-  perSecond,
+  rate,
   onScrub,
 }: {
   readonly length: number;
   readonly perFrame: number;
-  readonly perSecond: number;
+  readonly rate: Rational;
   readonly onScrub: (event: PointerEvent) => void;
 }) {
-  const every = [1, 2, 5, 10, 30, 60, 300, 600].find((s) => s * perSecond * perFrame >= 60) ?? 3600;
-  const marks = Array.from({ length: Math.floor(length / (every * perSecond)) + 1 }, (_, i) => i * every);
+  const [clock] = useClock(rate);
+  const perSecond = Math.round(toNumber(rate));
+  const every = [1, 2, 5, 10, 30, 60, 300, 600].find((s) => s * perSecond * perFrame >= ROOM[clock]) ?? 3600;
+  const marks = Array.from({ length: Math.floor(length / (every * perSecond)) + 1 }, (_, i) => i * every * perSecond);
   return (
     <div
       className="absolute inset-x-0 top-0 h-5 cursor-ew-resize touch-none border-b border-rule"
@@ -24,13 +32,13 @@ export function Ruler({
       }}
       onPointerMove={onScrub}
     >
-      {marks.map((second) => (
+      {marks.map((frame) => (
         <span
-          key={second}
+          key={frame}
           className="absolute bottom-0 border-l border-rule pl-1 font-mono text-[10px] text-soft"
-          style={{ left: PAD + second * perSecond * perFrame }}
+          style={{ left: PAD + frame * perFrame }}
         >
-          {second} s
+          {clock === 'seconds' ? `${frame / perSecond} s` : clockText(rate, frame, clock)}
         </span>
       ))}
     </div>

@@ -5,6 +5,7 @@ import { startOfShot } from '../../core/film/timing';
 import type { FilmStore } from '../store/film-store';
 import { chooseNoShots, chooseShots, useReelChoice } from '../store/reel-choice';
 import { heldShots, holdShots } from './shot-clipboard';
+import { changeOf } from './shot-drag';
 
 const newId = (): string => crypto.randomUUID();
 
@@ -81,6 +82,15 @@ export function shotActions(store: FilmStore, frameNow: () => number) {
         const first = film.shots.indexOf(chosen[0]!);
         const index = Math.max(0, Math.min(film.shots.length - chosen.length, first + by));
         if (index !== first) store.edit(`Moved ${named(chosen)}`, (d) => moveShots(d, ids, index, newId));
+      }),
+    /** Slips or slides the first of what is selected, or rolls the cut at its start, by so many frames to the right. */
+    nudge: (kind: 'slip' | 'slide' | 'roll', by: number): void =>
+      withChosen(({ film, chosen: [shot] }) => {
+        const { media } = store.snapshot();
+        const change = changeOf(film, media, { kind, id: shot!.id, ids: new Set([shot!.id]), from: 0, dx: 0, by, index: 0 }, newId);
+        if (change === null) store.notify(`${shot!.name} has no cut at its start to roll.`);
+        else store.edit(change.name, change.change);
+        if (change !== null && store.snapshot().film === film) store.notify(`${shot!.name} is at its end: there is nothing more that way.`);
       }),
     swap: (): void =>
       withChosen(({ film, chosen: [shot] }) => {

@@ -4,6 +4,7 @@ import type { Film, Shot } from '../../core/film/film';
 import { mediumFrameAt } from '../../core/film/timing';
 import { ContextMenu } from '../commands/context-menu';
 import { StripTile } from '../shelf/strip-tile';
+import { TINT_COLOUR } from '../parts/tints';
 import { useFilm } from '../store/film-context';
 import { chooseShot, leaveClip, useReelChoice } from '../store/reel-choice';
 import { SHOT_HEIGHT, SHOT_TOP, type ReelScale } from './reel-scale';
@@ -27,8 +28,6 @@ interface ShotBlockProps {
   readonly drag: ShotDrag;
   readonly shotActions: ShotActions;
 }
-
-const TINT = { clay: '#b5573f', moss: '#5d7a3a', sea: '#2f7f86', plum: '#7d4f86', sand: '#b08a3c', slate: '#5b6b7d' } as const;
 
 const speedText = ({ time }: Shot): string =>
   time === undefined ? '' : `${typeof time.speed === 'number' ? `${Math.round(time.speed * 100) / 100} ×` : 'ramp'} · `;
@@ -79,7 +78,7 @@ export function ShotBlock({ film, shot, start, scale, reached, drag, shotActions
           ))}
         <span
           className="absolute inset-x-0 bottom-0 flex h-4 items-center justify-between bg-sheet px-3 text-[11px]"
-          style={shot.tint === undefined ? {} : { borderTop: `3px solid ${TINT[shot.tint]}` }}
+          style={shot.tint === undefined ? {} : { borderTop: `3px solid ${TINT_COLOUR[shot.tint]}` }}
         >
           <span className="truncate font-semibold">{shot.name}</span>{' '}
           <span className="pl-2 font-mono text-[10px] text-soft">

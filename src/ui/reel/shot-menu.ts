@@ -1,5 +1,6 @@
 'use client';
-import { TINTS, type Shot } from '../../core/film/film';
+import type { Shot } from '../../core/film/film';
+import { TINTS } from '../../core/film/tint';
 import { commandItem, type MenuActions } from '../commands/context-menu';
 import { useTools } from '../store/film-context';
 import { chooseShots, useReelChoice } from '../store/reel-choice';

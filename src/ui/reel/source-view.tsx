@@ -1,14 +1,20 @@
 'use client';
 import { X } from 'lucide-react';
+import { addMediumSpan, removeMediumMarker, setMediumMarker } from '../../core/film/edits/marks';
 import { lengthOfSpan } from '../../core/film/edits/spans';
 import { framesText } from '../../core/film/timing';
+import { clockText } from '../../core/format/clock';
+import { toNumber } from '../../core/geometry/rational';
 import { hint } from '../commands/commands';
 import { useCommands } from '../commands/use-commands';
 import { Button, IconButton } from '../parts/button';
 import { playHandlers } from '../stage/playback';
 import { Stage } from '../stage/stage';
 import { Transport } from '../stage/transport';
-import { useFilm } from '../store/film-context';
+import { useClock } from '../store/clock';
+import { NameInput } from '../parts/name-input';
+import { useFilm, useTools } from '../store/film-context';
+import { markSpan } from '../store/reel-choice';
 import type { SourceWork } from './use-source';
 
 /** A medium on the stage, to be looked through and marked before it is laid on the reel. */
@@ -37,7 +43,11 @@ export function SourceStage({ source }: { readonly source: SourceWork }) {
           filmHeight={medium.height}
           drawing={source.drawingAt(source.frame)}
           caption={`media ${medium.name}, frame ${source.frame}`}
-          footer={<span className="font-mono">{medium.timecode ?? `${medium.width} × ${medium.height}`}</span>}
+          footer={
+            <span className="font-mono">
+              {[medium.reelName, medium.timecode].filter((t) => t != null).join(' · ') || `${medium.width} × ${medium.height}`}
+            </span>
+          }
         />
       </div>
       <Marks source={source} />
@@ -67,6 +77,7 @@ export function SourceBar({ source }: { readonly source: SourceWork }) {
 function Marks({ source }: { readonly source: SourceWork }) {
   const { film } = useFilm('film');
   const { medium, span, frame } = source;
+  const [clock] = useClock(film.rate);
   const share = (at: number): string => `${(100 * at) / Math.max(1, medium.frames)}%`;
   return (
     <section aria-label={`Looking at ${medium.name}`} className="flex shrink-0 flex-col gap-1.5 border-t border-rule bg-sheet px-3 py-2">
@@ -77,12 +88,13 @@ function Marks({ source }: { readonly source: SourceWork }) {
         />
         <span className="absolute -inset-y-0.5 w-px bg-ink" style={{ left: share(frame + 0.5) }} />
       </div>
+      <NamedSpans source={source} />
       <div className="flex flex-wrap items-center gap-1.5">
         <b className="truncate">{medium.name}</b>
         <span className="font-mono text-[11px] text-soft" data-testid="marked-span">
           {span.first} to {span.last}: {framesText(lengthOfSpan(film, medium, span))}
         </span>
-        <span className="grow" />
+        <span className="grow text-right text-soft">into the film at {clockText(film.rate, source.filmFrame, clock)}</span>
         <Button title={hint('markIn')} onClick={source.markIn}>
           Starts here
         </Button>
@@ -103,5 +115,57 @@ function Marks({ source }: { readonly source: SourceWork }) {
         </IconButton>
       </div>
     </section>
+  );
+}
+
+/** The spans of the medium that have a name: a click marks one again. */
+function NamedSpans({ source }: { readonly source: SourceWork }) {
+  const { store } = useTools();
+  const { film } = useFilm('film');
+  const { medium, span, goTo } = source;
+  const perSecond = toNumber(medium.rate);
+  const spans = (film.mediumMarkers ?? []).filter((m) => m.mediumId === medium.id && m.lasts !== undefined);
+  const keep = (): void =>
+    store.edit(
+      `Named a span of ${medium.name}`,
+      (d) => void addMediumSpan(d, medium.id, span.first / perSecond, (span.last + 1 - span.first) / perSecond, () => crypto.randomUUID()),
+    );
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 text-[11.5px]">
+      {spans.map((m) => {
+        const first = Math.round(m.seconds * perSecond);
+        return (
+          <span key={m.id} className="flex items-center rounded border border-rule" data-span={m.name}>
+            <NameInput
+              label={`Name of span ${m.name}`}
+              value={m.name}
+              className="h-5 w-24 border-0 bg-transparent"
+              onDone={(name) => name !== m.name && store.edit(`Named a span ${name}`, (d) => setMediumMarker(d, m.id, { name }))}
+            />
+            <button
+              type="button"
+              className="px-1 underline"
+              onClick={() => {
+                markSpan(medium.id, { first, last: first + Math.round(m.lasts! * perSecond) - 1 });
+                goTo(first);
+              }}
+            >
+              mark
+            </button>
+            <IconButton
+              label={`Delete span ${m.name}`}
+              onClick={() => store.edit(`Deleted span ${m.name}`, (d) => removeMediumMarker(d, m.id))}
+            >
+              <X size={11} />
+            </IconButton>
+          </span>
+        );
+      })}
+      {medium.kind === 'video' && (
+        <button type="button" className="underline" onClick={keep}>
+          Name this span
+        </button>
+      )}
+    </div>
   );
 }

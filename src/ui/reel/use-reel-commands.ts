@@ -7,6 +7,7 @@ import { keepPicture, savePicture } from '../store/frame-picture';
 import { copyJoin, pasteJoin } from './join-copies';
 import { askForName } from './name-field';
 import { chooseClip, chooseNoJoin, chooseNoShots, useReelChoice } from '../store/reel-choice';
+import { REEL_ZOOM_STEP, showWholeReel, zoomReel } from '../store/reel-view';
 import { heldJoin } from './shot-clipboard';
 import { useFoundFrames } from './reel-findings';
 import type { ReelWork } from './use-reel-work';
@@ -24,6 +25,10 @@ export function useReelCommands(work: ReelWork, isLooking: boolean): void {
   const openNearest = (): void => {
     const [nearest] = [...joins].sort((a, b) => Math.abs(a.cut - frame) - Math.abs(b.cut - frame));
     if (nearest !== undefined) router.push(`/films/${store.filmId}/joins/${nearest.join.id}`);
+  };
+  const goToMarker = (find: (marks: readonly number[]) => number | undefined): void => {
+    const to = find((work.film.markers ?? []).map((m) => Math.floor(m.frame)));
+    if (to !== undefined) setFrame(to);
   };
   const ofPlayhead: Handlers = {
     ...(length > 0 ? playHandlers(playback) : {}),
@@ -49,6 +54,17 @@ export function useReelCommands(work: ReelWork, isLooking: boolean): void {
     ...(isLooking ? {} : ofPlayhead),
     trimStart: () => work.trimHere('start'),
     trimEnd: () => work.trimHere('end'),
+    slipEarlier: () => shots.nudge('slip', -1),
+    slipLater: () => shots.nudge('slip', 1),
+    slideEarlier: () => shots.nudge('slide', -1),
+    slideLater: () => shots.nudge('slide', 1),
+    rollEarlier: () => shots.nudge('roll', -1),
+    rollLater: () => shots.nudge('roll', 1),
+    reelIn: () => zoomReel(REEL_ZOOM_STEP),
+    reelOut: () => zoomReel(1 / REEL_ZOOM_STEP),
+    reelWhole: showWholeReel,
+    previousMarker: () => goToMarker((marks) => marks.findLast((m) => m < frame)),
+    nextMarker: () => goToMarker((marks) => marks.find((m) => m > frame)),
     moveEarlier: () => shots.move(-1),
     moveLater: () => shots.move(1),
     removeShot: shots.remove,

@@ -9,7 +9,7 @@ import type { Drawing } from '../../core/plan/plan-views';
 import { FULL_QUALITY, type PlanQuality } from '../../core/plan/planner';
 import { setAddress } from '../parts/address';
 import { usePlayback } from '../stage/playback';
-import { previewSize } from '../stage/stage';
+import { previewSize } from '../stage/preview-size';
 import { useFilm, useTools } from '../store/film-context';
 import type { PreviewChange } from '../store/preview';
 import { chooseShots, useReelChoice } from '../store/reel-choice';

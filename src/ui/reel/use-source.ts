@@ -8,7 +8,7 @@ import { toNumber } from '../../core/geometry/rational';
 import { planFrame } from '../../core/plan/plan-film';
 import type { Drawing } from '../../core/plan/plan-views';
 import { usePlayback } from '../stage/playback';
-import { previewSize } from '../stage/stage';
+import { previewSize } from '../stage/preview-size';
 import { useFilm, useTools } from '../store/film-context';
 import { chooseShots, lookAt, markSpan, useReelChoice } from '../store/reel-choice';
 
@@ -78,6 +78,8 @@ export function useSource(medium: MediumFacts | null, filmFrame: number) {
     },
     markIn: (): void => markSpan(medium.id, { first: frame, last: Math.max(frame, span.last) }),
     markOut: (): void => markSpan(medium.id, { first: Math.min(frame, span.first), last: frame }),
+    /** Where it goes: the playhead of the film. */
+    filmFrame,
     lay,
     close: (): void => {
       stop();

@@ -10,6 +10,7 @@ import { Note } from '../parts/note';
 import { Sheet } from '../parts/sheet';
 import { call } from '../store/api';
 import { useFilm, useTools } from '../store/film-context';
+import { StripTile } from '../shelf/strip-tile';
 import { Thumb } from '../weave/thumb';
 
 const when = (at: number): string => new Date(at).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
@@ -17,6 +18,7 @@ const when = (at: number): string => new Date(at).toLocaleString([], { dateStyle
 /** The versions of the film: kept by name at any time, and by themselves. One is looked at, gone back to, or opened as a film. */
 export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
   const { store } = useTools();
+  const { media } = useFilm('media');
   const router = useRouter();
   const url = `/api/films/${store.filmId}/versions`;
   const [versions, setVersions] = useState<readonly VersionEntry[] | null>(null);
@@ -76,7 +78,19 @@ export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
                   onClick={() => told(look(v))}
                 >
                   <span className={`block truncate ${v.isByItself ? 'text-soft' : 'font-semibold'}`}>{v.name}</span>
-                  <span className="text-[11.5px] text-soft">{when(v.madeAt)}</span>
+                  <span className="my-1 flex h-[34px] gap-px overflow-hidden rounded-sm bg-well">
+                    {v.strip.pictures.map(({ mediumId, frame }, i) => {
+                      const medium = media.get(mediumId);
+                      return (
+                        <span key={i} className="relative h-full w-[54px] shrink-0 overflow-hidden">
+                          {medium !== undefined && <StripTile medium={medium} frame={frame} boxAspect={54 / 34} />}
+                        </span>
+                      );
+                    })}
+                  </span>
+                  <span className="text-[11.5px] text-soft">
+                    {when(v.madeAt)} · {v.strip.shots === 1 ? '1 shot' : `${v.strip.shots} shots`}, {v.strip.length} fr
+                  </span>
                 </button>
               </li>
             ))}

@@ -56,7 +56,12 @@ function useFindable(): readonly (readonly [string, readonly Found[]])[] {
     ['Media', [...media.values()].map(({ id, name, kind }) => ({ key: id, text: name, note: kind, take: () => goToMedium(id, name) }))],
     [
       'Markers',
-      (film.markers ?? []).map((m) => ({ key: m.id, text: m.name, note: `frame ${Math.round(m.frame)}`, take: () => goTo(m.frame) })),
+      (film.markers ?? []).map((m) => ({
+        key: m.id,
+        text: m.note === undefined ? m.name : `${m.name}: ${m.note}`,
+        note: `frame ${Math.round(m.frame)}`,
+        take: () => goTo(m.frame),
+      })),
     ],
   ];
 }

@@ -1,6 +1,6 @@
 'use client';
 import { isFollowing, type StoredEdit } from '../../core/film/history';
-import { CircleHelp, Moon, Redo2, Search, Send, Sun, Undo2 } from 'lucide-react';
+import { CircleHelp, Moon, Redo2, Search, Send, Settings2, Sun, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import { hint } from '../commands/commands';
@@ -10,12 +10,13 @@ import { useCommands } from '../commands/use-commands';
 import { SendDialog } from '../send/send-dialog';
 import { useFilmState, useTools } from '../store/film-context';
 import type { SaveState } from '../store/film-state';
-import { usePreference } from '../store/preferences';
 import { Button, IconButton } from '../parts/button';
 import { JobsInBrief } from '../parts/jobs-in-brief';
 import { Logo } from '../parts/logo';
 import { CommandSearch } from './command-search';
 import { Notices } from './notices';
+import { SettingsSheet } from './settings-sheet';
+import { useTheme } from './use-theme';
 
 function saveText(save: SaveState, isConnected: boolean): string {
   if (save.kind === 'saving') return 'saving…';
@@ -33,7 +34,8 @@ const MOST_STEPS = 20;
 export function Header({ place, joinId }: { readonly place: ReactNode; readonly joinId: string | null }) {
   const { store } = useTools();
   const { film, save, isConnected } = useFilmState('film', 'history', 'save', 'isConnected');
-  const [theme, setTheme] = usePreference<'light' | 'dim'>('theme', 'light');
+  const { theme, setTheme } = useTheme();
+  const [isSetting, setSetting] = useState(false);
   const [sending, setSending] = useState(false);
   const [keys, setKeys] = useState(false);
   const [isSearching, setSearching] = useState(false);
@@ -46,6 +48,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
     keySheet: () => setKeys(true),
     findCommand: () => setSearching(true),
     export: () => setSending(true),
+    settings: () => setSetting(true),
   });
   // the newest first; choosing one takes back all that was done since, and it
   const steps = undo
@@ -57,11 +60,6 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
         for (let n = 0; n <= i; n++) store.undo();
       },
     }));
-  const toggleTheme = (): void => {
-    const next = theme === 'dim' ? 'light' : 'dim';
-    setTheme(next);
-    document.documentElement.dataset.theme = next;
-  };
   return (
     <>
       <header className="flex h-10 shrink-0 items-center gap-3 border-b border-rule px-3.5">
@@ -100,11 +98,14 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
           </IconButton>
         </div>
         <JobsInBrief />
-        <IconButton label={theme === 'dim' ? 'Light theme' : 'Dark theme'} onClick={toggleTheme}>
+        <IconButton label={theme === 'dim' ? 'Light theme' : 'Dark theme'} onClick={() => setTheme(theme === 'dim' ? 'light' : 'dim')}>
           {theme === 'dim' ? <Sun size={15} /> : <Moon size={15} />}
         </IconButton>
         <IconButton label={hint('findCommand', 'Search')} onClick={() => setSearching(true)}>
           <Search size={15} />
+        </IconButton>
+        <IconButton label={hint('settings')} onClick={() => setSetting(true)}>
+          <Settings2 size={15} />
         </IconButton>
         <IconButton label={hint('keySheet', 'Keyboard shortcuts')} onClick={() => setKeys(true)}>
           <CircleHelp size={15} />
@@ -116,6 +117,7 @@ export function Header({ place, joinId }: { readonly place: ReactNode; readonly 
       </header>
       <Notices />
       {sending && film !== null && <SendDialog joinId={joinId} onClose={() => setSending(false)} />}
+      {isSetting && film !== null && <SettingsSheet onClose={() => setSetting(false)} />}
       {isSearching && film !== null && <CommandSearch onClose={() => setSearching(false)} />}
       <KeySheet room={joinId === null ? 'reel' : 'bench'} open={keys} onOpenChange={setKeys} />
     </>

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { createFilm } from '../../core/film/film';
 import type { MediumFacts, ShelfMedium, SoundFacts } from '../../core/film/media-facts';
 import { rational } from '../../core/geometry/rational';
-import { PLAIN_VIEW, shownOnShelf, type ShelfView } from './shelf-view';
+import { PLAIN_VIEW, shelfRows, shownOnShelf, type ShelfView } from './shelf-view';
 
 const RATE = rational(24, 1);
 const medium = (id: string, name: string, frames: number | null, bytes: number): ShelfMedium => ({
@@ -33,4 +33,20 @@ it('shows what is meant, in the order asked for, and nothing that was taken off'
   expect(shown({ sought: 'TAKE' })).toBe('ab');
   expect(shown({ sought: '9 take' })).toBe('b');
   expect(shown({ sought: 'nothing' })).toBe('');
+});
+
+const BINNED = { ...FILM, bins: [{ id: 'y', name: 'Bin 10', mediumIds: ['b'] }, { id: 'x', name: 'Bin 2', mediumIds: ['a', 'e'] }, { id: 'z', name: 'Empty', mediumIds: [] }] }; // prettier-ignore
+const rows = (view: Partial<ShelfView>, shut: readonly string[] = []): string => {
+  const whole = { ...PLAIN_VIEW, ...view };
+  return shelfRows(BINNED, shownOnShelf(BINNED, SHELF, whole), whole, new Set(shut)).map((r) => r.key).join(''); // prettier-ignore
+};
+
+it('lays bins first, each with what is in it unless it is shut', () => {
+  expect(rows({})).toBe('xaybzcd');
+  expect(rows({}, ['x'])).toBe('xybzcd');
+});
+
+it('shows only bins that hold what is looked for, and opens them', () => {
+  expect(rows({ sought: 'take 10' }, ['x'])).toBe('xa');
+  expect(rows({ filter: 'sound' })).toBe('d');
 });

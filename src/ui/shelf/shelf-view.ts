@@ -1,4 +1,4 @@
-import type { Film } from '../../core/film/film';
+import type { Bin, Film } from '../../core/film/film';
 import type { ShelfMedium } from '../../core/film/media-facts';
 import { usesOfMedium } from '../../core/film/references';
 
@@ -55,4 +55,30 @@ export function shownOnShelf(film: Film, shelf: readonly ShelfMedium[], { sought
   };
   const isFound = (m: ShelfMedium): boolean => words.every((w) => `${titleOf(m)} ${m.name}`.toLowerCase().includes(w));
   return shelf.filter((m) => !off.has(m.id) && isFound(m) && isMeant(m)).sort(ORDER[sort]); // prettier-ignore
+}
+
+/** A line of the shelf: a bin's head, or a medium. */
+export type ShelfRow =
+  | { readonly kind: 'bin'; readonly key: string; readonly bin: Bin; readonly count: number; readonly isOpen: boolean }
+  | { readonly kind: 'medium'; readonly key: string; readonly medium: ShelfMedium; readonly isInBin: boolean };
+
+/**
+ * The lines of a shelf that shows `shown`: bins by name, each with what lies in it unless it is shut, then what lies in none. While
+ * something is looked for, bins without it are left out, and those with it are open.
+ */
+export function shelfRows(film: Film, shown: readonly ShelfMedium[], view: ShelfView, shut: ReadonlySet<string>): readonly ShelfRow[] {
+  const binned = new Set<string>();
+  const rows: ShelfRow[] = [];
+  const isSeeking = view.sought.trim() !== '' || view.filter !== 'everything';
+  for (const bin of [...(film.bins ?? [])].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }))) {
+    const held = new Set(bin.mediumIds);
+    const inside = shown.filter((m) => held.has(m.id));
+    for (const m of inside) binned.add(m.id);
+    if (isSeeking && inside.length === 0) continue;
+    const isOpen = isSeeking || !shut.has(bin.id);
+    rows.push({ kind: 'bin', key: bin.id, bin, count: inside.length, isOpen });
+    if (isOpen) rows.push(...inside.map((medium) => ({ kind: 'medium' as const, key: medium.id, medium, isInBin: true })));
+  }
+  const loose = shown.filter((m) => !binned.has(m.id));
+  return [...rows, ...loose.map((medium) => ({ kind: 'medium' as const, key: medium.id, medium, isInBin: false }))];
 }

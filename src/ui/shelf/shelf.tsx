@@ -1,90 +1,74 @@
 'use client';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Image, List, Upload as UploadIcon, X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { FolderPlus, Image, List, Upload as UploadIcon, X } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
+import type { Rational } from '../../core/geometry/rational';
 import { Button, IconButton } from '../parts/button';
 import { useOneStop } from '../parts/one-stop';
 import { ProgressBar } from '../parts/progress-bar';
 import { useFilm, useTools } from '../store/film-context';
 import { usePreference } from '../store/preferences';
+import { chooseMedia, useShelfChoice } from '../store/shelf-choice';
 import type { Upload } from '../store/uploads';
-import { droppedFiles } from './dropped-files';
+import { BinHead } from './bin-head';
+import { FILE_TYPES } from './file-types';
 import { MediumCard } from './medium-card';
+import { ReplaceDialog } from './replace-dialog';
+import { SequenceDialog, type AskedSequence } from './sequence-dialog';
 import { partSequences, zipOf } from './sequences';
-import { FILTERS, PLAIN_VIEW, shownOnShelf, SORTS, type ShelfView } from './shelf-view';
+import { shelfActions } from './shelf-actions';
+import { ShelfSearch } from './shelf-search';
+import { PLAIN_VIEW, shelfRows, shownOnShelf, type ShelfView } from './shelf-view';
+import { useDroppedFiles } from './use-dropped-files';
 
-const FILE_TYPES =
-  'video/*,audio/*,image/png,image/jpeg,image/webp,image/tiff,image/gif,image/avif,.mkv,.mxf,.mov,.avi,.ts,.y4m,.wav,.flac,.mp3,.aac,.m4a,.opus,.ogg,.aif,.aiff,.tif,.tiff,.zip';
 /** Heights of a card at first, CSS pixels; each is measured once it is drawn. */
 const HEIGHTS = { pictures: 186, list: 34 } as const;
+const BIN_HEIGHT = 28;
 /** From so many on it is worth searching. */
 const MANY = 5;
 
-/** Takes files that are dropped anywhere on the page. @returns whether some are held over it */
-function useDroppedFiles(take: (files: readonly File[]) => void): boolean {
-  const [over, setOver] = useState(false);
-  const latest = useRef(take);
-  latest.current = take;
-  useEffect(() => {
-    const bringsFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false;
-    const onOver = (event: DragEvent): void => {
-      if (!bringsFiles(event)) return;
-      event.preventDefault();
-      setOver(true);
-    };
-    const onLeave = (event: DragEvent): void => {
-      if (event.relatedTarget === null) setOver(false);
-    };
-    const onDrop = (event: DragEvent): void => {
-      if (event.dataTransfer === null || !bringsFiles(event)) return;
-      event.preventDefault();
-      setOver(false);
-      void droppedFiles(event.dataTransfer).then((files) => latest.current(files));
-    };
-    window.addEventListener('dragover', onOver);
-    window.addEventListener('dragleave', onLeave);
-    window.addEventListener('drop', onDrop);
-    return () => {
-      window.removeEventListener('dragover', onOver);
-      window.removeEventListener('dragleave', onLeave);
-      window.removeEventListener('drop', onDrop);
-    };
-  }, []);
-  return over;
-}
-
-/** The media of the film: drop files anywhere, see what each holds, find them, put them on the reel. */
+/** The media of the film: drop files anywhere, see what each holds, find them, keep them in bins, put them on the reel. */
 export function Shelf() {
   const { store } = useTools();
   const { film, shelf, uploads } = useFilm('film', 'shelf', 'uploads');
+  const replaced = useShelfChoice((s) => s.replaced);
   const [look, setLook] = usePreference<ShelfView['look']>('shelf-look', 'pictures');
   const [narrowed, setNarrowed] = useState(PLAIN_VIEW);
+  const [shut, setShut] = useState<ReadonlySet<string>>(new Set());
+  const [asked, setAsked] = useState<readonly AskedSequence[]>([]);
   const view = { ...narrowed, look };
-  const shown = shownOnShelf(film, shelf, view);
+  const rows = shelfRows(film, shownOnShelf(film, shelf, view), view, shut);
   const all = shownOnShelf(film, shelf, PLAIN_VIEW).length;
+  const actions = useMemo(() => shelfActions(store), [store]);
   const chooser = useRef<HTMLInputElement>(null);
   const scrolled = useRef<HTMLDivElement>(null);
   const stop = useOneStop<HTMLUListElement>();
-  const rows = useVirtualizer({
-    count: shown.length,
+  const lines = useVirtualizer({
+    count: rows.length,
     getScrollElement: () => scrolled.current,
-    estimateSize: () => HEIGHTS[look],
-    getItemKey: (i) => shown[i]!.id,
+    estimateSize: (i) => (rows[i]!.kind === 'bin' ? BIN_HEIGHT : HEIGHTS[look]),
+    getItemKey: (i) => rows[i]!.key,
     overscan: 6,
     gap: look === 'list' ? 2 : 10,
   });
-  const bring = (all: readonly File[]): void => {
-    const { sequences, rest } = partSequences(all);
-    for (const sequence of sequences)
-      zipOf(sequence).then(
-        (file) => store.uploads.send(file),
-        (error: Error) => store.notify(`The pictures of ${sequence.name} could not be read: ${error.message}`),
+  const order = (): readonly string[] => rows.flatMap((r) => (r.kind === 'medium' ? [r.medium.id] : []));
+  const bring = (files: readonly File[]): void => {
+    const { sequences, rest } = partSequences(files);
+    const zips = rest.filter((f) => /\.zip$/i.test(f.name));
+    setAsked((before) => [
+      ...before,
+      ...sequences.map((s) => ({ name: s.name, pictures: s.files.length, file: () => zipOf(s) })),
+      ...zips.map((zip) => ({ name: zip.name, pictures: null, file: () => Promise.resolve(zip) })),
+    ]);
+    for (const file of rest) if (!zips.includes(file)) store.uploads.send(file);
+  };
+  const bringSequences = (rate: Rational): void => {
+    setAsked([]);
+    for (const { name, file } of asked)
+      file().then(
+        (packed) => store.uploads.send(packed, { rate }),
+        (error: Error) => store.notify(`The pictures of ${name} could not be read: ${error.message}`),
       );
-    for (const file of rest) {
-      const known = shelf.find((m) => m.name === file.name && m.bytes === file.size && !(film.offShelf ?? []).includes(m.id));
-      if (known === undefined) store.uploads.send(file);
-      else store.notify(`${file.name} is on the shelf already.`, { label: 'Import it again', take: () => store.uploads.send(file) });
-    }
   };
   const over = useDroppedFiles(bring);
   return (
@@ -94,6 +78,11 @@ export function Shelf() {
       <div className="flex items-center justify-between px-3.5 pt-2.5 pb-2">
         <h2 className="font-semibold text-soft">Shelf</h2>
         <span className="flex items-center gap-1">
+          {all > 0 && (
+            <IconButton label="New bin" onClick={() => actions.putInNew([])}>
+              <FolderPlus size={14} />
+            </IconButton>
+          )}
           {all >= MANY && (
             <IconButton
               label={look === 'list' ? 'Show pictures' : 'Show a list'}
@@ -122,7 +111,11 @@ export function Shelf() {
         />
       </div>
       {all >= MANY && <ShelfSearch view={view} onView={(part) => setNarrowed({ ...narrowed, ...part })} />}
-      <div ref={scrolled} className="min-h-0 grow overflow-y-auto px-3.5 pb-3">
+      <div
+        ref={scrolled}
+        className="min-h-0 grow overflow-y-auto px-3.5 pb-3"
+        onClick={(event) => event.target === event.currentTarget && chooseMedia([])}
+      >
         {uploads.length > 0 && (
           <ul aria-label="On their way" className="mb-2.5 flex flex-col gap-2.5">
             {uploads.map((upload) => (
@@ -130,59 +123,43 @@ export function Shelf() {
             ))}
           </ul>
         )}
-        <ul {...stop} aria-label="Media" className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map(({ key, index, start }) => (
-            <MediumCard key={key} ref={rows.measureElement} index={index} top={start} medium={shown[index]!} look={look} />
-          ))}
+        <ul {...stop} aria-label="Media" className="relative" style={{ height: lines.getTotalSize() }}>
+          {lines.getVirtualItems().map(({ key, index, start }) => {
+            const row = rows[index]!;
+            const inset = row.kind === 'medium' && row.isInBin;
+            return (
+              <li
+                key={key}
+                ref={lines.measureElement}
+                data-index={index}
+                className={`absolute right-0 ${inset ? 'left-2.5' : 'left-0'}`}
+                style={{ transform: `translateY(${start}px)` }}
+              >
+                {row.kind === 'bin' ? (
+                  <BinHead
+                    bin={row.bin}
+                    count={row.count}
+                    isOpen={row.isOpen}
+                    onOpen={(open) => setShut((before) => new Set(open ? [...before].filter((b) => b !== key) : [...before, row.key]))}
+                    actions={actions}
+                  />
+                ) : (
+                  <MediumCard medium={row.medium} look={look} actions={actions} order={order} />
+                )}
+              </li>
+            );
+          })}
         </ul>
         <p className="mt-2.5 rounded-[5px] border border-dashed border-rule p-3 text-soft">
           {all + uploads.length === 0
             ? 'Drop video, sound and still files here, or choose them with “Import”. Each becomes a card you can add to the reel.'
-            : shown.length === 0
+            : rows.length === 0
               ? 'Nothing on the shelf is like that.'
               : 'Drop more files or folders here.'}
         </p>
       </div>
-    </div>
-  );
-}
-
-const SELECT = 'h-6 min-w-0 grow rounded border border-rule bg-sheet px-1 text-[11.5px]';
-
-/** What is looked for on the shelf, and in which order it stands. */
-function ShelfSearch({ view, onView }: { readonly view: ShelfView; readonly onView: (part: Partial<ShelfView>) => void }) {
-  return (
-    <div className="flex flex-col gap-1 px-3.5 pb-2">
-      <input
-        type="search"
-        aria-label="Search the shelf"
-        placeholder="Search the shelf"
-        value={view.sought}
-        onChange={(e) => onView({ sought: e.target.value })}
-        className="h-6 rounded border border-rule bg-sheet px-2"
-      />
-      <span className="flex gap-1">
-        <select
-          aria-label="Show on the shelf"
-          value={view.filter}
-          onChange={(e) => onView({ filter: e.target.value as ShelfView['filter'] })}
-          className={SELECT}
-        >
-          {FILTERS.map((f) => (
-            <option key={f}>{f}</option>
-          ))}
-        </select>
-        <select
-          aria-label="Order of the shelf"
-          value={view.sort}
-          onChange={(e) => onView({ sort: e.target.value as ShelfView['sort'] })}
-          className={SELECT}
-        >
-          {SORTS.map((s) => (
-            <option key={s}>{s}</option>
-          ))}
-        </select>
-      </span>
+      {asked.length > 0 && <SequenceDialog sequences={asked} onTake={bringSequences} onClose={() => setAsked([])} />}
+      {replaced !== null && <ReplaceDialog mediumId={replaced} />}
     </div>
   );
 }

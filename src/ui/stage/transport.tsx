@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
 import type { Film } from '../../core/film/film';
-import { formatTimecode, parseTimecode } from '../../core/film/timing';
+import { clockText, parseClock, type Clock } from '../../core/format/clock';
 import { hint } from '../commands/commands';
 import { useCommands } from '../commands/use-commands';
 import { NumberField } from '../parts/number-field';
@@ -10,6 +10,7 @@ import { IconButton } from '../parts/button';
 import { useOneStop } from '../parts/one-stop';
 import { SoundMeter } from '../sound/sound-meter';
 import type { Playback } from './playback';
+import { useClock } from '../store/clock';
 
 interface TransportProps {
   readonly film: Film;
@@ -28,7 +29,9 @@ interface TransportProps {
 export function Transport({ film, frame, length, playback, framesPerSecond, onGoTo, onStep, onFirst, onLast }: TransportProps) {
   const place = useRef<HTMLDivElement>(null);
   const buttons = useOneStop<HTMLDivElement>();
+  const [clock, switchClock] = useClock(film.rate);
   useCommands({
+    switchClock,
     typeFrame: () => place.current?.querySelector<HTMLInputElement>('input[aria-label="Frame"]')?.focus(),
   });
   const shown = playback.shownPerSecond;
@@ -37,7 +40,15 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
   return (
     <div className="grid h-[34px] grid-cols-[minmax(max-content,1fr)_auto_minmax(0,1fr)] items-center gap-3 border-x border-rule bg-sheet px-3">
       <div ref={place} className="flex items-center gap-2">
-        <TimecodeField film={film} frame={frame} onGoTo={onGoTo} />
+        <TimecodeField film={film} frame={frame} clock={clock} onGoTo={onGoTo} />
+        <button
+          type="button"
+          title={hint('switchClock', `Time as ${clock}`)}
+          className="-ml-1 rounded px-1 text-[11px] text-soft hover:bg-pressed"
+          onClick={switchClock}
+        >
+          {CLOCK_SIGN[clock]}
+        </button>
         <NumberField label="Frame" value={frame} min={0} max={Math.max(0, length - 1)} onCommit={onGoTo} />
         <span className="text-soft">of {length}</span>
       </div>
@@ -79,12 +90,24 @@ export function Transport({ film, frame, length, playback, framesPerSecond, onGo
   );
 }
 
-/** hh:mm:ss:ff, or the last parts of it. What cannot be read is not taken. */
-function TimecodeField({ film, frame, onGoTo }: { readonly film: Film; readonly frame: number; readonly onGoTo: (frame: number) => void }) {
+const CLOCK_SIGN: Readonly<Record<Clock, string>> = { timecode: 'tc', 'drop-frame': 'drop', frames: 'fr', seconds: 'sec' };
+
+/** The place of the playhead, to be typed over by the same clock, or the last parts of it. What cannot be read is not taken. */
+function TimecodeField({
+  film,
+  frame,
+  clock,
+  onGoTo,
+}: {
+  readonly film: Film;
+  readonly frame: number;
+  readonly clock: Clock;
+  readonly onGoTo: (frame: number) => void;
+}) {
   const [draft, setDraft] = useState<string | null>(null);
-  const now = formatTimecode(film, frame);
+  const now = clockText(film.rate, frame, clock);
   useEffect(() => setDraft(null), [now]);
-  const typed = draft === null ? null : parseTimecode(film, draft);
+  const typed = draft === null ? null : parseClock(film.rate, draft, clock);
   return (
     <input
       aria-label="Timecode"

@@ -4,14 +4,14 @@ import { bringBack, joinsAside } from '../../core/film/edits/aside';
 import type { Film } from '../../core/film/film';
 import type { UndoStacks } from '../../core/film/history';
 import type { JobView } from '../../core/film/job';
-import { readyMedia, readySounds, type ShelfMedium } from '../../core/film/media-facts';
+import { namedShelf, readyMedia, readySounds, type ShelfMedium } from '../../core/film/media-facts';
 import { isSame } from '../../core/film/patches';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import { ApiError, call } from './api';
 import { UNKNOWN, type FilmState, type Offer } from './film-state';
 import { FilmSync } from './film-sync';
 import { MatteStore } from './matte-store';
-import { Uploads } from './uploads';
+import { Uploads, type SendHow } from './uploads';
 
 /**
  * One film in this window. Changes apply at once, go to the server in order, and wait (also across a reload)
@@ -24,6 +24,8 @@ export class FilmStore {
   readonly uploads: Uploads;
   private readonly mattes: MatteStore;
   private readonly sync: FilmSync;
+  /** The shelf as the server tells it; the film may call media otherwise. */
+  private toldShelf: readonly ShelfMedium[] = [];
   private events: EventSource | null = null;
 
   constructor(filmId: string) {
@@ -39,7 +41,10 @@ export class FilmStore {
     this.uploads = new Uploads(
       filmId,
       (uploads) => this.set({ uploads }),
-      () => void this.refreshMedia(),
+      ({ knownId }, file, how) => {
+        if (knownId === null) void this.refreshMedia();
+        else this.tellOfKnown(knownId, file, how);
+      },
     );
     this.mattes = new MatteStore(
       filmId,
@@ -90,6 +95,15 @@ export class FilmStore {
     this.sync.edit(name, change);
     const { film: after } = this.snapshot();
     if (before !== null && after !== null && before.shots !== after.shots) this.tellOfParted(before, after);
+  }
+
+  private tellOfKnown(mediumId: string, file: File, how: SendHow): void {
+    const known = this.snapshot().shelf.find((m) => m.id === mediumId);
+    const name = known?.facts?.name ?? known?.sound?.name ?? known?.name ?? 'another name';
+    this.notify(`${file.name} is on the shelf already, as ${name}.`, {
+      label: 'Import it again',
+      take: () => this.uploads.send(file, { ...how, isAgain: true }),
+    });
   }
 
   /** What was made of joins is never lost in silence. */
@@ -210,7 +224,12 @@ export class FilmStore {
 
   /** What the shelf holds. What is as it was stays the same, so that nothing is drawn anew for a card's progress. */
   private async fetchShelf(): Promise<Pick<FilmState, 'shelf' | 'media' | 'sounds'>> {
-    const shelf = await call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`);
+    this.toldShelf = await call<ShelfMedium[]>('GET', `/api/films/${this.filmId}/media`);
+    return this.shelfOf(this.snapshot().film);
+  }
+
+  private shelfOf(film: Film | null): Pick<FilmState, 'shelf' | 'media' | 'sounds'> {
+    const shelf = namedShelf(this.toldShelf, film?.mediumNames ?? []);
     const { media, sounds } = this.snapshot();
     return { shelf, media: sameOr(media, readyMedia(shelf)), sounds: sameOr(sounds, readySounds(shelf)) };
   }
@@ -229,7 +248,10 @@ export class FilmStore {
     }
   }
 
-  private set(part: Partial<FilmState>): void {
+  private set(given: Partial<FilmState>): void {
+    const { film } = this.snapshot();
+    const isNamedAnew = given.film != null && given.film.mediumNames !== film?.mediumNames;
+    const part = isNamedAnew ? { ...given, ...this.shelfOf(given.film) } : given;
     // what was offered went with the notice it was for
     this.known.setState('notice' in part && !('offer' in part) ? { ...part, offer: null } : part);
   }

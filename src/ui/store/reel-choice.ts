@@ -15,6 +15,8 @@ interface ReelChoice {
   readonly snaps: boolean;
   /** A frame that the playhead is asked to go to, as a thing of its own each time. */
   readonly asked: { readonly frame: number } | null;
+  /** The marker whose name is to be typed. */
+  readonly askedMarkerId: string | null;
   /** Joins on which something is laid at once. */
   readonly joins: ReadonlySet<string>;
 }
@@ -28,6 +30,7 @@ export const useReelChoice = create<ReelChoice>(() => ({
   marked: new Map(),
   snaps: true,
   asked: null,
+  askedMarkerId: null,
   joins: new Set(),
 }));
 
@@ -60,6 +63,9 @@ export const chooseShots = ([shotId, ...others]: readonly string[]): void =>
 
 /** Asks the playhead of the reel to go to a frame. */
 export const askForFrame = (frame: number): void => useReelChoice.setState({ asked: { frame } });
+
+/** Brings the fields of a marker in sight, and the cursor into its name. */
+export const askForMarker = (askedMarkerId: string | null): void => useReelChoice.setState({ askedMarkerId });
 
 export const lookAt = (lookedAtId: string | null): void => useReelChoice.setState({ lookedAtId });
 

@@ -1,10 +1,17 @@
 import { DetailedError, Upload } from 'tus-js-client';
+import { KNOWN_HEADER, MEDIUM_HEADER } from '../../core/film/arrival';
 import { messageOf, ownHeaders } from './api';
+
+/** What has become of a file: a medium of the film, or nothing, since the film has the same file as `knownId`. */
+export interface ArrivedFile {
+  readonly mediumId: string | null;
+  readonly knownId: string | null;
+}
 
 /** A file on its way to the server. */
 export interface FileOnItsWay {
   /** Rejects with a sentence for the user. */
-  readonly done: Promise<void>;
+  readonly done: Promise<ArrivedFile>;
   /** Stops it, and throws away what has arrived. */
   stop(): void;
 }
@@ -26,7 +33,7 @@ export function receiveFile(
   onProgress: (fraction: number) => void = () => undefined,
 ): FileOnItsWay {
   let stop = (): void => undefined;
-  const done = new Promise<void>((resolve, reject) => {
+  const done = new Promise<ArrivedFile>((resolve, reject) => {
     const upload = new Upload(file, {
       endpoint: `/api/films/${filmId}/uploads`,
       headers: ownHeaders(),
@@ -35,7 +42,8 @@ export function receiveFile(
       retryDelays: RETRIES_MS,
       removeFingerprintOnSuccess: true,
       onProgress: (sent, all) => onProgress(all > 0 ? sent / all : 0),
-      onSuccess: () => resolve(),
+      onSuccess: ({ lastResponse }) =>
+        resolve({ mediumId: lastResponse.getHeader(MEDIUM_HEADER) ?? null, knownId: lastResponse.getHeader(KNOWN_HEADER) ?? null }),
       onError: (error) => reject(new Error(sentenceOf(error))),
     });
     stop = () => {

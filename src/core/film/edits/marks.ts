@@ -1,8 +1,10 @@
+import type { Draft } from 'immer';
 import { toNumber } from '../../geometry/rational';
 import { trimEnd } from './trims';
 import type { FilmDraft, NewId } from '../drafts';
 import { byId, type Film, type Media } from '../film';
-import type { MediumBeats } from '../sound';
+import type { MarkerLook, MediumBeats } from '../sound';
+import type { Tint } from '../tint';
 import { handlesOf, mediumPlaceAt, startOfShot } from '../timing';
 
 /** Markers and beats: setting and moving them, where they lie on the film, and laying shots over them. */
@@ -14,8 +16,21 @@ export function addMarker(film: FilmDraft, frame: number, newId: NewId): string 
   return id;
 }
 
-export function setMarker(film: FilmDraft, markerId: string, part: { readonly name?: string; readonly frame?: number }): void {
-  Object.assign(byId(film.markers ?? [], markerId, 'marker'), part);
+/** What is set of a marker's look; null takes its colour away, an empty note the note. */
+export type LookPart = { readonly name?: string; readonly tint?: Tint | null; readonly note?: string };
+
+function setLook(marker: Draft<MarkerLook>, { name, tint, note }: LookPart): void {
+  if (name !== undefined) marker.name = name;
+  if (tint === null) delete marker.tint;
+  else if (tint !== undefined) marker.tint = tint;
+  if (note === '') delete marker.note;
+  else if (note !== undefined) marker.note = note;
+}
+
+export function setMarker(film: FilmDraft, markerId: string, part: LookPart & { readonly frame?: number }): void {
+  const marker = byId(film.markers ?? [], markerId, 'marker');
+  setLook(marker, part);
+  marker.frame = part.frame ?? marker.frame;
   film.markers?.sort((a, b) => a.frame - b.frame);
 }
 
@@ -44,8 +59,18 @@ export function addMediumMarkers(
   film.mediumMarkers = [...known, ...added];
 }
 
-export function setMediumMarker(film: FilmDraft, markerId: string, part: { readonly name?: string; readonly seconds?: number }): void {
-  Object.assign(byId(film.mediumMarkers ?? [], markerId, 'marker'), part);
+/** Names a span of a medium. Seconds; it lasts longer than none. */
+export function addMediumSpan(film: FilmDraft, mediumId: string, seconds: number, lasts: number, newId: NewId): string {
+  const id = newId();
+  const spans = (film.mediumMarkers ?? []).filter((m) => m.mediumId === mediumId && m.lasts !== undefined);
+  film.mediumMarkers = [...(film.mediumMarkers ?? []), { id, mediumId, name: `Span ${spans.length + 1}`, seconds, lasts }];
+  return id;
+}
+
+export function setMediumMarker(film: FilmDraft, markerId: string, part: LookPart & { readonly seconds?: number }): void {
+  const marker = byId(film.mediumMarkers ?? [], markerId, 'marker');
+  setLook(marker, part);
+  marker.seconds = part.seconds ?? marker.seconds;
 }
 
 export function removeMediumMarker(film: FilmDraft, markerId: string): void {

@@ -206,6 +206,23 @@ export const migrations: readonly NamedMigration[] = [
       await db.schema.alterTable('films', (t) => t.dropColumn('deleted_at'));
     },
   },
+  {
+    name: '014-media-by-content-and-strips-of-versions',
+    async up(db) {
+      await db.schema.alterTable('media', (t) => {
+        // of the original, in hex; null until it is known
+        t.string('sha256');
+        // of numbered pictures: the rate that was asked for, as '24/1'
+        t.string('asked_rate');
+      });
+      // what a version shows, as JSON
+      await db.schema.alterTable('film_versions', (t) => t.text('strip'));
+    },
+    async down(db) {
+      await db.schema.alterTable('film_versions', (t) => t.dropColumn('strip'));
+      await db.schema.alterTable('media', (t) => t.dropColumns('sha256', 'asked_rate'));
+    },
+  },
 ];
 
 /** Media say what they are, and which file of them the page draws from. */

@@ -11,7 +11,7 @@ import { drawingOf, type StageView } from '../../../core/plan/plan-views';
 import { reportWipe, wipeMatte } from '../../../core/recipes/wipe-past/wipe-past-report';
 import { useLanes } from '../../lanes/use-lanes';
 import { usePlayback } from '../../stage/playback';
-import { previewSize } from '../../stage/stage';
+import { previewSize } from '../../stage/preview-size';
 import { useFilm, useTools } from '../../store/film-context';
 import { usePreference } from '../../store/preferences';
 import { useFindings } from '../../store/use-findings';

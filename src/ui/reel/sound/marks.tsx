@@ -1,10 +1,15 @@
 'use client';
 import { useMemo, useRef, useState, type PointerEvent } from 'react';
-import { marksOfFilm, setMarker } from '../../../core/film/edits/marks';
+import { marksOfFilm, removeMarker, setMarker } from '../../../core/film/edits/marks';
 import type { Film } from '../../../core/film/film';
+import type { Marker } from '../../../core/film/sound';
+import { TINTS } from '../../../core/film/tint';
 import { nearestTarget, snapTargets } from '../../../core/film/snap';
+import { ContextMenu, type MenuActions } from '../../commands/context-menu';
+import { TINT_COLOUR } from '../../parts/tints';
 import { useFilm, useTools } from '../../store/film-context';
-import { useReelChoice } from '../../store/reel-choice';
+import { askForFrame, askForMarker, useReelChoice } from '../../store/reel-choice';
+import { DRAG_THRESHOLD_PX } from '../shot-drag';
 import { SNAP_PX } from './sizes';
 
 /** Beats are drawn where they stand at least so far apart, bars in any case. */
@@ -40,59 +45,75 @@ export function ReelMarks({
         ),
       )}
       {(film.markers ?? []).map((marker) => (
-        <MarkerFlag key={marker.id} id={marker.id} name={marker.name} frame={marker.frame} perFrame={perFrame} pad={pad} />
+        <MarkerFlag key={marker.id} marker={marker} perFrame={perFrame} pad={pad} />
       ))}
     </>
   );
 }
 
-function MarkerFlag({
-  id,
-  name,
-  frame,
-  perFrame,
-  pad,
-}: {
-  readonly id: string;
-  readonly name: string;
-  readonly frame: number;
+interface MarkerFlagProps {
+  readonly marker: Marker;
   readonly perFrame: number;
   readonly pad: number;
-}) {
+}
+
+/** A marker on the ruler: dragged it moves, a click goes to it, a right click has what else can be done. */
+function MarkerFlag({ marker, perFrame, pad }: MarkerFlagProps) {
   const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const { snaps } = useReelChoice();
   const held = useRef<number | null>(null);
   const [by, setBy] = useState(0);
+  const { id, name, frame, tint, note } = marker;
   const placeAt = (event: PointerEvent): number => {
     const to = Math.max(0, frame + (event.clientX - held.current!) / perFrame);
     const targets = snaps ? snapTargets({ ...film, markers: [] }, media) : [];
     return nearestTarget(to, targets, SNAP_PX / perFrame) ?? Math.round(to);
   };
+  const colour = tint === undefined ? 'var(--color-heed)' : TINT_COLOUR[tint];
+  const actions = (): MenuActions => [
+    [
+      { label: 'Go to it', onSelect: () => askForFrame(Math.floor(frame)) },
+      { label: 'Name, colour and note…', onSelect: () => askForMarker(id) },
+      { label: 'Delete', onSelect: () => store.edit(`Deleted ${name}`, (d) => removeMarker(d, id)) },
+    ],
+    TINTS.map((t) => ({
+      label: t === tint ? `Without colour ${t}` : `Colour ${t}`,
+      onSelect: () => store.edit(`Colour of ${name}`, (d) => setMarker(d, id, { tint: t === tint ? null : t })),
+    })),
+  ];
   return (
-    <span
-      title={`${name}: drag to move`}
-      data-marker={id}
-      className="absolute top-0 bottom-0 z-20 w-[9px] -translate-x-1/2 cursor-ew-resize touch-none"
-      style={{ left: pad + (frame + by) * perFrame, height: 20 }}
-      onPointerDown={(event) => {
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        held.current = event.clientX;
-      }}
-      onPointerMove={(event) => held.current !== null && setBy(placeAt(event) - frame)}
-      onPointerUp={(event) => {
-        if (held.current === null) return;
-        const to = placeAt(event);
-        held.current = null;
-        setBy(0);
-        if (to !== frame) store.edit(`Moved ${name}`, (d) => setMarker(d, id, { frame: to }));
-      }}
-    >
-      <span className="absolute top-0 left-[4px] h-5 w-px bg-heed" />
-      <span className="absolute top-0 left-[4px] h-2.5 max-w-20 truncate bg-heed px-0.5 text-[9px] leading-[10px] whitespace-nowrap text-white">
-        {name}
+    <ContextMenu label={`Marker ${name}`} actions={actions}>
+      <span
+        title={`${name}${note === undefined ? '' : `: ${note}`} · drag to move`}
+        data-marker={id}
+        className="absolute top-0 bottom-0 z-20 w-[9px] -translate-x-1/2 cursor-ew-resize touch-none"
+        style={{ left: pad + (frame + by) * perFrame, height: 20 }}
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          held.current = event.clientX;
+        }}
+        onPointerMove={(event) => held.current !== null && setBy(placeAt(event) - frame)}
+        onPointerUp={(event) => {
+          if (held.current === null) return;
+          const isClick = Math.abs(event.clientX - held.current) < DRAG_THRESHOLD_PX;
+          const to = placeAt(event);
+          held.current = null;
+          setBy(0);
+          if (isClick) askForFrame(Math.floor(frame));
+          else if (to !== frame) store.edit(`Moved ${name}`, (d) => setMarker(d, id, { frame: to }));
+        }}
+      >
+        <span className="absolute top-0 left-[4px] h-5 w-px" style={{ background: colour }} />
+        <span
+          className="absolute top-0 left-[4px] h-2.5 max-w-20 truncate px-0.5 text-[9px] leading-[10px] whitespace-nowrap text-white"
+          style={{ background: colour }}
+        >
+          {name}
+        </span>
       </span>
-    </span>
+    </ContextMenu>
   );
 }

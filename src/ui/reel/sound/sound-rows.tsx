@@ -69,6 +69,7 @@ export function SoundRows({ film, perFrame, pad, top, view, onPreview, onFrame }
       {lanes.map((lane, i) => (
         <div key={lane.id} role="group" aria-label={`Lane ${lane.name}`} data-lane={lane.id}>
           <div
+            data-empty
             className={`absolute inset-x-0 border-b border-rule ${over === lane.id ? 'bg-entering/20' : 'bg-paper/50'}`}
             style={{ top: laneTop(i), height: LANE_ROW }}
             {...drop(lane.id)}
@@ -120,6 +121,7 @@ export function SoundRows({ film, perFrame, pad, top, view, onPreview, onFrame }
         </div>
       ))}
       <div
+        data-empty
         className={`absolute inset-x-0 text-[11px] text-soft ${over === 'new' ? 'bg-entering/20' : ''}`}
         style={{ top: laneTop(lanes.length), height: DROP_ROW }}
         data-testid="new-lane"

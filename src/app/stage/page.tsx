@@ -1,0 +1,5 @@
+import { SecondWindow } from '../../ui/stage/second-window';
+
+export default function StagePage() {
+  return <SecondWindow />;
+}
