@@ -10,7 +10,8 @@ import { DEMO_FILM_NAME } from '../src/server/demo/demo-joins';
 import { sourcesOf } from '../src/server/exports/exports';
 import { PROXY_CODEC } from '../src/server/video/ffmpeg';
 import { findFilm } from '../src/server/films/films';
-import { copyMedium, ingestMedium } from '../src/server/media/media';
+import { copyMedium } from '../src/server/media/media';
+import { ingestMedium } from '../src/server/media/ingest';
 import { sendFilm } from '../src/server/exports/send-film';
 import type { Line } from './line';
 

@@ -6,7 +6,8 @@ import { createFilm } from '../../src/core/film/film';
 import { rational } from '../../src/core/geometry/rational';
 import { mediaFolder, mediumFolder } from '../../src/server/base/data-folder';
 import { addFilm } from '../../src/server/films/films';
-import { copyMedium, ingestMedium, listMedia } from '../../src/server/media/media';
+import { copyMedium, listMedia } from '../../src/server/media/media';
+import { ingestMedium } from '../../src/server/media/ingest';
 import { openTestWorkplace, type TestWorkplace } from '../../src/server/database/test-workplace';
 import { seeded, times } from './seeded';
 

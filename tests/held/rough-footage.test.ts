@@ -20,7 +20,8 @@ import { exportFile, orderExport, runExport } from '../../src/server/exports/exp
 import { BY_NO_ONE } from '../../src/server/films/film-edits';
 import { runFindBeats } from '../../src/server/work/find-beats';
 import { addFilm, loadFilm, replaceFilm } from '../../src/server/films/films';
-import { copyMedium, ingestMedium, listMedia } from '../../src/server/media/media';
+import { copyMedium, listMedia } from '../../src/server/media/media';
+import { ingestMedium } from '../../src/server/media/ingest';
 import { openTestWorkplace, type TestWorkplace } from '../../src/server/database/test-workplace';
 import { workerPool } from '../../src/server/base/worker-pool';
 import { edgesOfPassing, ROUGH_TAKES, roughFrame, shapeOn, writeRoughTake, type RoughTake } from '../fixtures/rough-footage';

@@ -168,6 +168,8 @@ export const inBoth: Partial<Record<CommandId, Check>> = {
   settings: async () => {
     await press('settings');
     await has('[role=dialog] section[aria-label="Time"]', 'the settings are there');
+    await has('[role=dialog] :focus', 'the keyboard is in them');
+    await page.driver.sleep(300); // a hand is slower than that
     await page.keys(Key.ESCAPE);
     await page.until(`return document.querySelector('[role=dialog]') === null`, 'they are closed');
   },

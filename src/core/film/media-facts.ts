@@ -3,7 +3,10 @@ import type { Medium, MediumName } from './film';
 /** What the shelf shows of a medium, while it comes in too. */
 export type MediumStatus = 'waiting' | 'working' | 'ready' | 'failed';
 
-/** A medium as the server describes it. `facts` is null until ffprobe has looked at it. */
+/**
+ * A medium as the server describes it. `facts` is null until it can be used: while it is prepared they tell of the first part of it, as
+ * far as that can be used.
+ */
 export interface ShelfMedium {
   readonly id: string;
   readonly name: string;
@@ -48,7 +51,7 @@ export interface MediumFacts extends Medium {
   /** The reel or tape it was recorded on, as the file says it. */
   readonly reelName?: string | null;
   /** The file of it that the page draws from. */
-  readonly proxy: 'proxy.webm' | 'proxy.png';
+  readonly proxy: 'proxy.webm' | 'proxy.png' | `part-${number}.webm`;
   readonly proxyWidth: number;
   readonly proxyHeight: number;
   /** The strip picture holds this many tiles in rows of `stripColumns`. */
@@ -73,13 +76,16 @@ export interface FoundThing {
   readonly isUsable: boolean;
 }
 
+/** Whether a medium, or the first part of it, can be used. */
+export const isUsable = ({ status, facts }: ShelfMedium): boolean => status === 'ready' || (status === 'working' && facts !== null);
+
 /** The sounds that are ready. */
 export const readySounds = (shelf: readonly ShelfMedium[]): Sounds =>
   new Map(shelf.flatMap((m) => (m.status === 'ready' && m.sound !== null ? [[m.id, m.sound]] : [])));
 
 /** The media that frames can be planned with. */
 export const readyMedia = (shelf: readonly ShelfMedium[]): Map<string, MediumFacts> =>
-  new Map(shelf.flatMap((m) => (m.status === 'ready' && m.facts !== null ? [[m.id, m.facts]] : [])));
+  new Map(shelf.flatMap((m) => (isUsable(m) && m.facts !== null ? [[m.id, m.facts]] : [])));
 
 /** A shelf whose media go by the names that a film gives them. */
 export function namedShelf(shelf: readonly ShelfMedium[], names: readonly MediumName[]): readonly ShelfMedium[] {

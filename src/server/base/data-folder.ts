@@ -39,8 +39,12 @@ export type MediumFile =
   | 'sequence.mkv'
   | 'about.json'
   | 'proxy.webm'
+  /** The beginning of that while the rest is being made. */
+  | `part-${number}.webm`
   | 'proxy.png'
   | 'poster.jpg'
+  /** The first picture, until the poster is made. */
+  | 'first.jpg'
   | 'strip.jpg'
   | 'sound.s16'
   | 'peaks.s8';

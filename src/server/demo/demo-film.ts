@@ -25,7 +25,8 @@ import { addFilm, loadFilm, replaceFilm } from '../films/films';
 import { storeMatteFrame } from '../films/matte-frames';
 import { beatsOf } from '../work/find-beats';
 import { SoundFiles, streamSound } from '../media/sound-files';
-import { copyMedium, ingestMedium, listMedia, pictureFileOf } from '../media/media';
+import { copyMedium, listMedia, pictureFileOf } from '../media/media';
+import { ingestMedium } from '../media/ingest';
 
 /** Fills an empty data folder with the demo film; an existing one is left as it is. Gives the film's id. */
 export async function seedDemoFilm(db: Knex, say: (line: string) => void): Promise<string> {

@@ -11,7 +11,8 @@ import { rational } from '../../core/geometry/rational';
 import { findExport, orderExport, removeExport, runExport, exportFile } from './exports';
 import { storeEdit } from '../films/film-edits';
 import { addFilm, loadFilm } from '../films/films';
-import { copyMedium, ingestMedium, listMedia } from '../media/media';
+import { copyMedium, listMedia } from '../media/media';
+import { ingestMedium } from '../media/ingest';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
 
 let place: TestWorkplace;

@@ -3,7 +3,7 @@ import type { Film } from '../../core/film/film';
 import type { Sounds } from '../../core/film/media-facts';
 import { AppError } from '../base/errors';
 import { countFrames, startEncoder } from '../video/ffmpeg';
-import { isDiskFull } from '../media/media';
+import { isDiskFull } from '../base/disk-full';
 import type { Child } from '../base/processes';
 import { FrameDrawer, type DrawnFrom } from './frame-drawer';
 import { partialsOf } from './partials';

@@ -7,6 +7,7 @@ import { withIds } from '../../core/film/with-ids';
 import { exportsFolder, makeMediumFolder, mediumFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { addFilm, loadFilm, type FilmRow } from './films';
+import { requirePrepared } from './medium-uses';
 
 /** Copying films, and taking them away. */
 
@@ -43,10 +44,11 @@ async function copyMedia(db: Knex, from: string, to: string, ids: ReadonlyMap<st
 
 /**
  * Makes a film of its own of a film, or of what it was: with its media and stored mattes, but none of its history.
- * @throws AppError 'not-found'
+ * @throws AppError 'not-found', 'conflict' while something in it is being prepared
  */
 export async function copyFilm(db: Knex, filmId: string, name: string, as: Film | null = null): Promise<string> {
   const film = as ?? (await loadFilm(db, filmId)).film;
+  await requirePrepared(db, film, filmId);
   const ready = await db<MediaRow>('media').where({ film_id: filmId, status: 'ready' }).select('id');
   const ids = new Map(ready.map(({ id }) => [id, randomUUID()]));
   const id = await addFilm(db, { ...withIds(film, ids), name });

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Film } from '../../core/film/film';
 import { usesOfMedium } from '../../core/film/references';
 import { AppError } from '../base/errors';
 import { loadFilm } from './films';
@@ -36,3 +37,10 @@ const TOLD = 3;
 
 const namesOf = (names: readonly string[]): string =>
   names.length > TOLD ? `${names.slice(0, TOLD).join(', ')} and ${names.length - TOLD} more` : names.join(', ');
+
+/** @throws AppError 'conflict' while media that a film uses are still being prepared */
+export async function requirePrepared(db: Knex, film: Film, filmId: string): Promise<void> {
+  const coming = (await listMedia(db, filmId)).filter((m) => m.status === 'waiting' || m.status === 'working');
+  const used = coming.filter((m) => usesOfMedium(film, m.id).length > 0).map((m) => m.name);
+  if (used.length > 0) throw new AppError('conflict', `${namesOf(used)} is still being prepared. Wait until that is done.`);
+}

@@ -17,6 +17,7 @@ import { freeBytes, makeMediumFolder, mediumFile, mediumFolder } from '../base/d
 import { AppError } from '../base/errors';
 import { parse } from '../base/parse';
 import { insertMedium } from '../media/media';
+import { requirePrepared } from './medium-uses';
 import { parseFilm } from '../schema/film-schema';
 import { addFilm, loadFilm } from './films';
 import { listMatteFrames, loadCoverage, settleMatte, storeMatteFrame } from './matte-frames';
@@ -109,6 +110,7 @@ function hashed(path: string): { readonly stream: Transform; sha256(): string } 
 /** A film as one file that is being written: media that the film shows or hears, or all of its shelf. @throws AppError 'not-found' */
 export async function packFilm(db: Knex, filmId: string, which: 'used' | 'all'): Promise<NodeJS.ReadableStream> {
   const { film } = await loadFilm(db, filmId);
+  await requirePrepared(db, film, filmId);
   const zip = new NewZip();
   const output = zip.outputStream as Readable;
   const fail = (error: Error): void => void output.destroy(error);

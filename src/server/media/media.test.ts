@@ -5,11 +5,14 @@ import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeNumberedVideo, numbersOf, readNumber } from '../../../tests/fixtures/numbered-video';
 import { createFilm } from '../../core/film/film';
-import type { ShelfMedium } from '../../core/film/media-facts';
+import { isUsable, type ShelfMedium } from '../../core/film/media-facts';
 import { rational, toNumber } from '../../core/geometry/rational';
-import { mediumFile } from '../base/data-folder';
+import { mediumFile, mediumFolder, type MediumFile } from '../base/data-folder';
 import { addFilm } from '../films/films';
-import { copyMedium, ingestMedium, listMedia, pictureFileOf, removeMedium, takeInMedium } from './media';
+import { copyMedium, listMedia, pictureFileOf, removeMedium, takeInMedium } from './media';
+import { countFrames } from '../video/ffmpeg';
+import { removeParts } from './first-parts';
+import { ingestMedium } from './ingest';
 import { FrameReader, SlotPool } from '../exports/frame-reader';
 import { run } from '../base/processes';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
@@ -205,3 +208,27 @@ describe('a file that does not say how long it is', () => {
     if (args.length > 0) expect(medium.facts!.frames).toBe(720);
   });
 });
+
+it('can be used as far as it is ready, while the rest is prepared', async () => {
+  await makeNumberedVideo(place.file('long.mp4'), { width: 960, height: 540, frames: 1600, rate: '24' });
+  const id = await copyMedium(place.db, filmId, 'long.mp4', place.file('long.mp4'));
+  const seen: { readonly frames: number; readonly proxy: string; readonly usable: boolean; readonly frame: number }[] = [];
+  const looks: Promise<void>[] = [];
+  const look = async (): Promise<void> => {
+    const medium = (await listMedia(place.db, filmId)).find((m) => m.id === id)!;
+    const { frames, proxy } = medium.facts!;
+    await expect(pictureFileOf(place.db, id)).rejects.toThrow('still being prepared');
+    // the part is a whole film file with just these frames
+    const counted = await countFrames(mediumFile(id, proxy as MediumFile));
+    seen.push({ frames, proxy, usable: isUsable(medium), frame: counted });
+  };
+  await ingestMedium(place.db, id, still, () => undefined, () => void looks.push(look())); // prettier-ignore
+  await Promise.all(looks);
+  expect(seen[0]).toMatchObject({ proxy: 'part-1.webm', usable: true });
+  for (const part of seen) expect(part.frame).toBe(part.frames);
+  expect(seen[0]!.frames).toBeGreaterThan(100);
+  const whole = (await listMedia(place.db, filmId)).find((m) => m.id === id)!;
+  expect(whole).toMatchObject({ status: 'ready', facts: { frames: 1600, proxy: 'proxy.webm' } });
+  await removeParts(id);
+  expect(readdirSync(mediumFolder(id)).filter((f) => f.startsWith('part-'))).toEqual([]);
+}, 120_000);

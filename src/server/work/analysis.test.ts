@@ -16,7 +16,8 @@ import { runSmooth } from './smooth-matte';
 import { openFilm, storeEdit } from '../films/film-edits';
 import { addFilm, loadFilm } from '../films/films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, restoreMatteFrame, settleMatte, storeMatteFrame } from '../films/matte-frames';
-import { copyMedium, ingestMedium, listMedia } from '../media/media';
+import { copyMedium, listMedia } from '../media/media';
+import { ingestMedium } from '../media/ingest';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
 
 let place: TestWorkplace;

@@ -14,7 +14,8 @@ import { incomingFolder } from '../base/data-folder';
 import { storeEdit } from '../films/film-edits';
 import { addFilm, loadFilm } from '../films/films';
 import { listMatteFrames, loadCoverage, removeMatteFrames, settleMatte, storeMatteFrame, swapFrameEdit } from '../films/matte-frames';
-import { copyMedium, ingestMedium, listMedia, pictureFileOf } from '../media/media';
+import { copyMedium, listMedia, pictureFileOf } from '../media/media';
+import { ingestMedium } from '../media/ingest';
 import { ENDINGS, sendMatte } from '../exports/send-matte';
 import { openTestWorkplace, type TestWorkplace } from '../database/test-workplace';
 

@@ -6,9 +6,11 @@ import { runCarry } from '../work/carry-matte';
 import { lockDataFolder, openDataDb } from '../database/db';
 import { forgetOrder, runExport } from '../exports/exports';
 import { JobQueue } from './jobs';
+import { tellFilm } from '../base/events';
 import { runPair } from '../work/find-pairs';
 import { runFindBeats } from '../work/find-beats';
-import { addSound, giveUpMedium, ingestMedium, mediaWithoutSound, noteMedia } from '../media/media';
+import { addSound, ingestMedium, mediaWithoutSound } from '../media/ingest';
+import { giveUpMedium, noteMedia } from '../media/media';
 import { runSmooth } from '../work/smooth-matte';
 import { sweepDataFolder } from './sweep';
 
@@ -57,7 +59,8 @@ function queueOf(db: Knex): JobQueue {
   return new JobQueue(
     db,
     {
-      ingest: ({ subjectId }, signal, onProgress) => ingestMedium(db, subjectId, signal, onProgress),
+      ingest: ({ subjectId, filmId }, signal, onProgress) =>
+        ingestMedium(db, subjectId, signal, onProgress, () => tellFilm(filmId, { kind: 'media' })),
       send: ({ subjectId }, signal, onProgress) => runExport(db, subjectId, signal, onProgress),
       carry: ({ id, filmId, asked, order }, signal, onProgress) =>
         runCarry(db, filmId, order as CarryOrder, signal, onProgress, { editId: id, asked }),

@@ -2,7 +2,7 @@
 import { Plus, Trash2, X } from 'lucide-react';
 import { useState, type DragEvent, type MouseEvent } from 'react';
 import { isUnderWay } from '../../core/film/job';
-import type { MediumFacts, ShelfMedium } from '../../core/film/media-facts';
+import { isUsable, type MediumFacts, type ShelfMedium } from '../../core/film/media-facts';
 import { usesOfMedium } from '../../core/film/references';
 import { ContextMenu } from '../commands/context-menu';
 import { IconButton } from '../parts/button';
@@ -36,7 +36,7 @@ export function MediumCard({ medium, look, actions, order }: MediumCardProps) {
   const { facts, sound } = medium;
   const title = titleOf(medium);
   const isUsed = usesOfMedium(film, medium.id).length > 0;
-  const isReady = medium.status === 'ready';
+  const isReady = isUsable(medium);
   const isComing = medium.status === 'waiting' || medium.status === 'working';
   const hasPictures = look === 'pictures' && isReady;
   const choose = (event: MouseEvent): void => {
@@ -112,6 +112,7 @@ function Preparing({ medium }: { readonly medium: ShelfMedium }) {
   return (
     <>
       <ProgressBar label={`Preparing ${medium.name}`} value={job?.progress ?? 0} />
+      {medium.facts !== null && <p className="text-[11px]">The first {medium.facts.frames} frames can be used already.</p>}
       <p className="text-soft">{job?.state === 'running' ? `Preparing… ${Math.floor(100 * (job.progress ?? 0))} %` : 'Queued'}</p>
     </>
   );
@@ -142,7 +143,7 @@ function ScrubbingPoster({ facts }: { readonly facts: MediumFacts }) {
     >
       {at === null ? (
         <img
-          src={`/api/media/${facts.id}/poster.jpg`}
+          src={`/api/media/${facts.id}/${facts.stripTiles === 0 ? 'first.jpg' : 'poster.jpg'}`}
           alt={`A frame of ${facts.name}`}
           className="size-full object-cover"
           draggable={false}

@@ -2,7 +2,7 @@ import { addShot } from '../../core/film/edits/reel';
 import { addBin, putInBin, renameMedium, takeOffShelf } from '../../core/film/edits/shelf';
 import { addClip } from '../../core/film/edits/sound';
 import type { Bin } from '../../core/film/film';
-import type { ShelfMedium } from '../../core/film/media-facts';
+import { isUsable, type ShelfMedium } from '../../core/film/media-facts';
 import { usesOfMedium } from '../../core/film/references';
 import type { MenuActions } from '../commands/context-menu';
 import { call } from '../store/api';
@@ -23,7 +23,7 @@ export function shelfActions(store: FilmStore) {
   return {
     /** Puts media behind all on the reel, sounds behind all in the first lane. */
     put(ids: readonly string[]): void {
-      const ready = media(ids).filter((m) => m.status === 'ready');
+      const ready = media(ids).filter(isUsable);
       const pictures = ready.filter((m) => m.facts !== null);
       const sounds = ready.filter((m) => m.facts === null && m.sound !== null);
       if (pictures.length > 0)
@@ -81,7 +81,7 @@ export function mediumMenu(store: FilmStore, actions: ShelfActions, medium: Shel
   const { chosen } = useShelfChoice.getState();
   const ids = meantWith(medium.id);
   const isOne = ids.length === 1;
-  const isReady = medium.status === 'ready';
+  const isReady = isUsable(medium);
   const bins = film!.bins ?? [];
   const isUsed = usesOfMedium(film!, medium.id).length > 0;
   return [

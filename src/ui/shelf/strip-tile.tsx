@@ -10,6 +10,8 @@ export function StripTile({
   readonly frame: number;
   readonly boxAspect: number;
 }) {
+  // of a first part there is no strip yet
+  if (medium.stripTiles === 0) return null;
   const rows = Math.ceil(medium.stripTiles / medium.stripColumns);
   const tile = Math.max(0, Math.min(medium.stripTiles - 1, Math.floor((frame / medium.frames) * medium.stripTiles)));
   const share = (at: number, of: number): number => (of > 1 ? (100 * at) / (of - 1) : 0);

@@ -8,6 +8,7 @@ const TYPES: Partial<Record<string, string>> = {
   'proxy.webm': 'video/webm',
   'proxy.png': 'image/png',
   'poster.jpg': 'image/jpeg',
+  'first.jpg': 'image/jpeg',
   'strip.jpg': 'image/jpeg',
   'sound.s16': 'application/octet-stream',
   'peaks.s8': 'application/octet-stream',
@@ -15,7 +16,7 @@ const TYPES: Partial<Record<string, string>> = {
 
 export const GET = handle<{ medium: string; file: string }>(async (request, { params }) => {
   const { medium, file } = await params;
-  const type = TYPES[file];
+  const type = /^part-\d{1,3}\.webm$/.test(file) ? 'video/webm' : TYPES[file];
   if (type === undefined) throw new AppError('not-found', 'There is no such file.');
   return fileResponse(request, mediumFile(parse(idSchema, medium), file as MediumFile), type, {
     'cache-control': 'private, max-age=31536000, immutable',
