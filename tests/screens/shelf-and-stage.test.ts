@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Film } from '../../src/core/film/film';
+import { makeNumberedVideo } from '../fixtures/numbered-video';
 import { ROUGH_TAKES, writeRoughTake } from '../fixtures/rough-footage';
 import { Browser, By } from './browser';
 import { Server } from './server';
@@ -101,6 +102,31 @@ it('knows a file again by what is in it, whatever it is called', async () => {
   await mediaAre(2);
 }, 120_000);
 
+it('uses the first part of a file while the rest is prepared', async () => {
+  await makeNumberedVideo(join(takes, 'long.mp4'), { width: 960, height: 540, frames: 1200, rate: '24' });
+  await bring('long.mp4');
+  await says('frames can be used already.');
+  await page.click('Add Long to the reel');
+  const { shots } = await film();
+  expect(shots[0]!.length).toBeLessThan(1200);
+  const frame = await page.find('input[aria-label="Frame"]');
+  await frame.sendKeys(Key.chord(Key.CONTROL, 'a'), '131', Key.ENTER);
+  await page.stageShows('film, frame 131');
+  const number = await page.script<number>(
+    `const c = document.querySelector('canvas[data-stage]'), x = c.getContext('2d');
+     let n = 0;
+     for (let bit = 0; bit < 12; bit++) if (x.getImageData(Math.round(c.width * (bit % 6 + 0.5) / 6), Math.round(c.height * (Math.floor(bit / 6) + 0.5) / 2), 1, 1).data[0] > 125) n |= 1 << bit;
+     return n`,
+  );
+  expect(number).toBe(131);
+  await page.until(`return document.querySelector('[aria-label="Preparing long.mp4"]') === null`, 'all of it is ready', 90_000);
+  expect(await (await card('long.mp4')).getText()).toMatch(/1200 fr/);
+  await page.chord([Key.CONTROL], 'z');
+  await page.until(`return document.querySelector('[data-shot]') === null`, 'the reel is empty');
+  await menuOf('[aria-label="long.mp4"]', 'Remove from the shelf');
+  await mediaAre(2);
+}, 180_000);
+
 it('asks at which rate numbered pictures run', async () => {
   await bring(...readdirSync(join(takes, 'numbered')).map((f) => join('numbered', f)));
   await page.find('[role=dialog] select');
@@ -148,6 +174,7 @@ it('puts a file in the place of another everywhere, with its bin', async () => {
   expect(after.shots.map((s) => s.length)).toEqual(before.shots.map((s) => s.length));
   expect(after.joins).toEqual(before.joins);
   expect(after.offShelf).toContain(before.shots[0]!.mediumId);
+  await page.keys(Key.HOME);
   await page.stageShows('film, frame 0');
   const [r, g, b] = await page.pixel(640, 360, 1280);
   expect(Math.max(r, g, b) - Math.min(r, g, b)).toBeLessThan(4);

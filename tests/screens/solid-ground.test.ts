@@ -145,6 +145,9 @@ describe('the reel', () => {
 
   it('lays what was made of a join on another cut', async () => {
     await menu(await page.named('Open join Meadow → Garden'), 'Copy this join');
+    // what was copied outlives the page
+    await film();
+    await page.driver.navigate().refresh();
     await menu(await page.named('Open join Garden → Card'), 'Paste a join here');
     await undoIs('Pasted Meadow → Garden');
     expect(placedJoins(await film()).map((p) => p.join.recipe?.kind)).toEqual(['dissolve', 'dissolve']);
@@ -211,7 +214,12 @@ describe('a film', () => {
   }, 120_000);
 
   it('is packed, and opened as another that sends out the same frames', async () => {
-    await page.click('Save as a package');
+    await page.click('Save as a package…');
+    await page.script(
+      `[...document.querySelectorAll('[role=dialog] label')].find((e) => e.textContent.startsWith('Only the frames')).click()`,
+    );
+    expect(await page.axeFindings()).toEqual([]);
+    await page.click('Save the package');
     const file = join(folder, 'downloads', 'Rushes.irimi.zip');
     await page.driver.wait(() => readdirSync(join(folder, 'downloads')).includes('Rushes.irimi.zip'), 30_000, 'the package is there');
     await page.driver.get(server.url);

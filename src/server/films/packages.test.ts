@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { createWriteStream, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -17,8 +17,8 @@ import { copyMedium, listMedia } from '../media/media';
 import { ingestMedium } from '../media/ingest';
 import { bringFilmBack, copyFilm, deleteFilm, deleteForGood } from './film-copies';
 import { addFilm, listFilms, loadFilm, replaceFilm } from './films';
-import { loadCoverage, storeMatteFrame } from './matte-frames';
-import { openPackage, packFilm } from './packages';
+import { listMatteFrames, loadCoverage, storeMatteFrame } from './matte-frames';
+import { openPackage, packFilm, type Packing } from './packages';
 import { deleteVersion, keepHourly, keepVersion, listVersions, loadVersion } from './versions';
 
 const [W, H] = [64, 36];
@@ -57,9 +57,9 @@ beforeAll(async () => {
 });
 afterAll(() => place.close());
 
-async function packed(id: string): Promise<string> {
+async function packed(id: string, packing: Packing = 'used'): Promise<string> {
   const path = place.file(`${id}.zip`);
-  await pipeline(await packFilm(place.db, id, 'used'), createWriteStream(path));
+  await pipeline(await packFilm(place.db, id, packing), createWriteStream(path));
   return path;
 }
 
@@ -110,6 +110,49 @@ it('opens a package as a film that sends out the same frames', async () => {
   expect(Buffer.from(is!.data).equals(Buffer.from(was!.data))).toBe(true);
   expect(await sent(opened)).toBe(await sent(filmId));
 });
+
+it('packs only the frames in use with some around them, which send out the same', async () => {
+  const source = ['-f', 'lavfi', '-i', `testsrc2=size=${W}x${H}:rate=24`, '-f', 'lavfi', '-i', 'sine=frequency=330:sample_rate=48000'];
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    ...source,
+    '-t',
+    '20',
+    '-c:v',
+    'libx264',
+    '-qp',
+    '0',
+    '-c:a',
+    'flac',
+    place.file('long.mkv'),
+  ]);
+  const id = await addFilm(place.db, createFilm('Long', W, H, rational(24, 1)));
+  await ingestMedium(place.db, await copyMedium(place.db, id, 'long.mkv', place.file('long.mkv')), never, nothing);
+  const media = readyMedia(await listMedia(place.db, id));
+  const [medium] = [...media.values()];
+  const before = await loadFilm(place.db, id);
+  const cut = changedFilm(before.film, (d) => {
+    addShot(d, medium!, 0, newId);
+    Object.assign(d.shots[0]!, { inFrame: 300, length: 12 });
+    addMatte(d, medium!.id, 'strokes', 'Painted', () => 'matte-2');
+  });
+  await replaceFilm(place.db, id, before.film, cut, 1);
+  const coverage = { width: W, height: H, data: new Uint8Array(W * H).fill(9) };
+  for (const frame of [10, 305])
+    await storeMatteFrame(place.db, id, 'matte-2', { frame, origin: 'carried', confidence: 1, doubt: null, madeFrom: '', coverage });
+  const path = await packed(id, { handles: 4 });
+  expect(statSync(path).size).toBeLessThan(statSync(place.file('long.mkv')).size / 4);
+  const { filmId: opened, media: files } = await openPackage(place.db, path);
+  for (const file of files) await ingestMedium(place.db, file.id, never, nothing);
+  const [short] = [...readyMedia(await listMedia(place.db, opened)).values()];
+  expect(short).toMatchObject({ frames: 12 + 2 * 4 + 2, width: W, height: H, hasSound: true });
+  const { film: as } = await loadFilm(place.db, opened);
+  expect(as.shots[0]).toMatchObject({ inFrame: 5, length: 12 });
+  expect((await listMatteFrames(place.db, opened, 'matte-2')).map((f) => f.frame)).toEqual([10]);
+  expect(await sent(opened)).toBe(await sent(id));
+}, 60_000);
 
 it('says what is wrong with a package, and keeps nothing of it', async () => {
   const whole = unzipSync(readFileSync(await packed(filmId)));

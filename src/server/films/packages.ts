@@ -4,11 +4,14 @@ import { rm, stat } from 'node:fs/promises';
 import { Transform, type Readable } from 'node:stream';
 import { finished, pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
+import { produce } from 'immer';
 import Joi from 'joi';
 import type { Knex } from 'knex';
 import sharp from 'sharp';
 import { open as openZip, type Entry, type ZipFile } from 'yauzl';
 import { ZipFile as NewZip } from 'yazl';
+import { beginLater } from '../../core/film/edits/medium-span';
+import type { MediumSpan } from '../../core/film/edits/spans';
 import type { Film } from '../../core/film/film';
 import type { MatteFrame } from '../../core/film/matte-frame';
 import { referencesTo } from '../../core/film/references';
@@ -18,6 +21,7 @@ import { AppError } from '../base/errors';
 import { parse } from '../base/parse';
 import { insertMedium } from '../media/media';
 import { requirePrepared } from './medium-uses';
+import { spanOfMedium } from './span-of-medium';
 import { parseFilm } from '../schema/film-schema';
 import { addFilm, loadFilm } from './films';
 import { listMatteFrames, loadCoverage, settleMatte, storeMatteFrame } from './matte-frames';
@@ -107,8 +111,11 @@ function hashed(path: string): { readonly stream: Transform; sha256(): string } 
   return { stream, sha256: () => digest.digest('hex') };
 }
 
-/** A film as one file that is being written: media that the film shows or hears, or all of its shelf. @throws AppError 'not-found' */
-export async function packFilm(db: Knex, filmId: string, which: 'used' | 'all'): Promise<NodeJS.ReadableStream> {
+/** What goes along in a package: all of the shelf, the media that are used, or of these only the frames in use with some around them. */
+export type Packing = 'all' | 'used' | { readonly handles: number };
+
+/** A film as one file that is being written. @throws AppError 'not-found', 'conflict' while something in it is being prepared */
+export async function packFilm(db: Knex, filmId: string, which: Packing): Promise<NodeJS.ReadableStream> {
   const { film } = await loadFilm(db, filmId);
   await requirePrepared(db, film, filmId);
   const zip = new NewZip();
@@ -120,27 +127,37 @@ export async function packFilm(db: Knex, filmId: string, which: 'used' | 'all'):
 }
 
 /** Fills a package; what is large is read once, as it goes out. */
-async function pack(zip: NewZip, db: Knex, filmId: string, film: Film, which: 'used' | 'all'): Promise<void> {
-  const used = new Set(referencesTo(film, 'medium').map((r) => r.id));
+async function pack(zip: NewZip, db: Knex, filmId: string, stored: Film, which: Packing): Promise<void> {
+  const used = new Set(referencesTo(stored, 'medium').map((r) => r.id));
   const rows = await db<{ id: string; name: string; film_id: string; status: string; added_at: number }>('media')
     .where({ film_id: filmId, status: 'ready' })
     .orderBy('added_at')
     .select('id', 'name');
   const media: PackedMedium[] = [];
+  /** Frames that are left out before what is in the package of a medium. */
+  const begins = new Map<string, MediumSpan>();
+  let film = stored;
   for (const { id, name } of rows.filter((m) => which === 'all' || used.has(m.id))) {
-    const path = mediumFile(id, 'original');
-    const file = `media/${media.length + 1}${/\.[A-Za-z0-9]{1,5}$/.exec(name)?.[0] ?? ''}`;
+    const cut = typeof which === 'string' ? null : await spanOfMedium(db, film, filmId, id, which.handles);
+    const path = cut?.path ?? mediumFile(id, 'original');
+    const file = `media/${media.length + 1}${cut === null ? (/\.[A-Za-z0-9]{1,5}$/.exec(name)?.[0] ?? '') : '.mkv'}`;
     const { size } = await stat(path);
     const { stream, sha256 } = hashed(path);
     // what is compressed already gets no smaller
     zip.addReadStream(stream, file, { compress: false, size });
     await finished(stream);
     media.push({ id, name, file, bytes: size, sha256: sha256() });
+    if (cut === null) continue;
+    await rm(cut.path);
+    begins.set(id, cut.span);
+    film = produce(film, (d) => beginLater(d, cut.medium, cut.span.first));
   }
   const mattes: Packed['mattes'][number][] = [];
   for (const matte of film.mattes) {
     const frames: PackedFrame[] = [];
+    const { first = 0, last = Infinity } = begins.get(matte.mediumId) ?? {};
     for (const { version: _, ...frame } of await listMatteFrames(db, filmId, matte.id)) {
+      if (frame.frame < first || frame.frame > last) continue;
       const file = `mattes/${mattes.length + 1}/${String(frame.frame).padStart(6, '0')}.png`;
       const { width, height, data } = (await loadCoverage(db, filmId, matte.id, frame.frame))!;
       const png = await sharp(data, { raw: { width, height, channels: 1 } })
@@ -148,7 +165,7 @@ async function pack(zip: NewZip, db: Knex, filmId: string, film: Film, which: 'u
         .png()
         .toBuffer();
       zip.addBuffer(png, file, { compress: false });
-      frames.push({ ...frame, file });
+      frames.push({ ...frame, frame: frame.frame - first, file });
     }
     if (frames.length > 0) mattes.push({ matteId: matte.id, frames });
   }

@@ -144,6 +144,8 @@ export const foundBody = Joi.alternatives<FoundOrder>(
 ).required();
 export const idSchema = id.required();
 /** A time in ms. */
+/** Film frames. */
+export const handlesSchema = Joi.number().integer().min(0).max(10_000).required();
 /** 'n/d', from one to 1,000 a second. */
 export const rateTextSchema = Joi.string()
   .pattern(/^[1-9]\d{0,8}\/[1-9]\d{0,8}$/)

@@ -251,6 +251,22 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
   ];
 }
 
+/**
+ * ffmpeg arguments that store the pictures `first` … `last` of a file without loss, on an even grid from its beginning, and with them the
+ * sound that is heard over them.
+ */
+export function spanArgs(input: string, probed: Probe, first: number, last: number, output: string): string[] {
+  const perSecond = toNumber(probed.rate);
+  const [from, to] = [first, last + 1].map((frame) => probed.start + frame / perSecond) as [number, number];
+  return [
+    ...[...LOUD, '-y', '-copyts', ...(probed.alphaDecoder === null ? [] : ['-c:v', probed.alphaDecoder]), ...INPUT_GUARD, '-i', input],
+    ...['-map', '0:V:0', '-map', '0:a:0?', '-sn', '-dn'],
+    ...['-vf', `${evenGrid(probed)},trim=start_frame=${first}:end_frame=${last + 1},setpts=PTS-STARTPTS`, '-fps_mode', 'passthrough'],
+    ...['-af', `atrim=start=${from}:end=${to},asetpts=PTS-${from}/TB`],
+    ...['-c:v', 'ffv1', '-level', '3', '-g', '1', '-c:a', 'flac', '-map_metadata', '-1', '-f', 'matroska', output],
+  ];
+}
+
 /** Counts the pictures stored in a file, without decoding them. */
 export async function countFrames(path: string, signal?: AbortSignal): Promise<number> {
   const { size } = await stat(path);

@@ -6,6 +6,7 @@ import type { FilmEntry } from '../../core/film/film-entry';
 import { toNumber } from '../../core/geometry/rational';
 import { ContextMenu } from '../commands/context-menu';
 import { Menu, MenuItem } from '../parts/menu';
+import { PackageSheet } from '../parts/package-sheet';
 import { NameInput } from '../parts/name-input';
 import { call } from '../store/api';
 import { rateName } from '../parts/film-formats';
@@ -24,12 +25,12 @@ interface FilmRowProps {
 /** A film: a strip of its own pictures, what it is, and what can be done to it. */
 export function FilmRow({ film, act }: FilmRowProps) {
   const [isNaming, setNaming] = useState(false);
+  const [isPacking, setPacking] = useState(false);
   const ask = (body: object): void => act(call('POST', `/api/films/${film.id}`, body));
   const items = [
     { label: 'Rename…', onSelect: () => setNaming(true) },
     { label: 'Duplicate', onSelect: () => ask({ do: 'duplicate', name: `${film.name} copy` }) },
-    { label: 'Save as a package', onSelect: () => location.assign(`/api/films/${film.id}/package`) },
-    { label: 'Save as a package with the whole shelf', onSelect: () => location.assign(`/api/films/${film.id}/package?media=all`) },
+    { label: 'Save as a package…', onSelect: () => setPacking(true) },
     { label: 'Delete', onSelect: () => ask({ do: 'delete' }) },
   ];
   const rename = (name: string): void => {
@@ -68,6 +69,7 @@ export function FilmRow({ film, act }: FilmRowProps) {
             {rateName(film.rate)} fps · {new Date(film.updatedAt).toISOString().slice(0, 10)}
           </p>
         </div>
+        {isPacking && <PackageSheet filmId={film.id} name={film.name} onClose={() => setPacking(false)} />}
         <Menu label={`What to do with ${film.name}`} icon={<MoreVertical size={15} />}>
           {items.map(({ label, onSelect }) => (
             <MenuItem key={label} onSelect={onSelect}>

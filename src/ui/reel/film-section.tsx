@@ -6,6 +6,7 @@ import { NameField } from './name-field';
 import { VersionsDialog } from './versions-dialog';
 import { Button } from '../parts/button';
 import { ColourRow } from '../parts/colour-row';
+import { PackageSheet } from '../parts/package-sheet';
 import { Section } from '../parts/section';
 import { SwitchRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
@@ -16,6 +17,7 @@ export function FilmSection() {
   const { film, media } = useFilm('film', 'media');
   const lent = loopLength(film);
   const [versions, setVersions] = useState(false);
+  const [isPacking, setPacking] = useState(false);
   const { background } = film;
   return (
     <Section title="Film" startsFolded>
@@ -27,14 +29,9 @@ export function FilmSection() {
       <FilmFormat />
       <div className="flex flex-wrap gap-1.5">
         <Button onClick={() => setVersions(true)}>Versions…</Button>
-        <a
-          href={`/api/films/${store.filmId}/package`}
-          download
-          className="inline-flex h-[27px] items-center rounded-[5px] border border-rule bg-sheet px-2.5 hover:bg-pressed"
-        >
-          Save as a package
-        </a>
+        <Button onClick={() => setPacking(true)}>Save as a package…</Button>
       </div>
+      {isPacking && <PackageSheet filmId={store.filmId} name={film.name} onClose={() => setPacking(false)} />}
       {versions && <VersionsDialog onClose={() => setVersions(false)} />}
       <SwitchRow
         label="Background colour"

@@ -35,7 +35,7 @@ export function ReelStage({ work }: { readonly work: ReelWork }) {
         missing.length > 0 ? (
           <span className="text-[#ffb4a8]">{missing[0]!.shotName} has no picture here</span>
         ) : (
-          <span className="font-mono">
+          <span className="font-mono whitespace-nowrap">
             {film.width} × {film.height}
           </span>
         )

@@ -41,7 +41,7 @@ export function useReelScroll(
     };
   }, [track]);
 
-  const whole = Math.max(LEAST_WHOLE, (view.to - view.from - 2 * PAD) / length);
+  const whole = Math.max(LEAST_WHOLE, (view.to - view.from - 2 * PAD - 1) / length);
   useEffect(() => useReelView.setState({ whole }), [whole]);
   const perFrame = zoom ?? whole;
   const before = useRef(perFrame);
