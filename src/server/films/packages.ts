@@ -21,7 +21,7 @@ import { AppError } from '../base/errors';
 import { parse } from '../base/parse';
 import { insertMedium } from '../media/media';
 import { requirePrepared } from './medium-uses';
-import { spanOfMedium } from './span-of-medium';
+import { spanOfMedium } from '../media/span-of-medium';
 import { parseFilm } from '../schema/film-schema';
 import { addFilm, loadFilm } from './films';
 import { listMatteFrames, loadCoverage, settleMatte, storeMatteFrame } from './matte-frames';

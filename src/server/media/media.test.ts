@@ -7,7 +7,7 @@ import { makeNumberedVideo, numbersOf, readNumber } from '../../../tests/fixture
 import { createFilm } from '../../core/film/film';
 import { isUsable, type ShelfMedium } from '../../core/film/media-facts';
 import { rational, toNumber } from '../../core/geometry/rational';
-import { mediumFile, mediumFolder, type MediumFile } from '../base/data-folder';
+import { mediumFile, mediumFolder } from '../base/data-folder';
 import { addFilm } from '../films/films';
 import { copyMedium, listMedia, pictureFileOf, removeMedium, takeInMedium } from './media';
 import { countFrames } from '../video/ffmpeg';
@@ -219,7 +219,7 @@ it('can be used as far as it is ready, while the rest is prepared', async () => 
     const { frames, proxy } = medium.facts!;
     await expect(pictureFileOf(place.db, id)).rejects.toThrow('still being prepared');
     // the part is a whole film file with just these frames
-    const counted = await countFrames(mediumFile(id, proxy as MediumFile));
+    const counted = await countFrames(mediumFile(id, proxy));
     seen.push({ frames, proxy, usable: isUsable(medium), frame: counted });
   };
   await ingestMedium(place.db, id, still, () => undefined, () => void looks.push(look())); // prettier-ignore

@@ -8,7 +8,7 @@ import type { Film, Medium } from '../../core/film/film';
 import { readyMedia } from '../../core/film/media-facts';
 import { mediumFile, mediumFolder } from '../base/data-folder';
 import { run, runLimit } from '../base/processes';
-import { listMedia, pictureFileOf } from '../media/media';
+import { listMedia, pictureFileOf } from './media';
 import { spanArgs } from '../video/ffmpeg';
 
 /** A file that holds a span of a medium, without loss. Whoever has it takes it away. */
