@@ -1,6 +1,6 @@
 'use client';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { PlacedJoin } from '../../core/film/timing';
 import { layOwnRecipe, type Told } from '../../core/recipes/own-recipe';
 import { Button } from '../parts/button';
@@ -9,7 +9,7 @@ import { Section } from '../parts/section';
 import { SelectRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
 import { RoomRow } from '../shots/room-row';
-import { loadRecipes, useOwnRecipes } from '../store/own-recipes';
+import { useOwnRecipes } from '../store/own-recipes';
 
 interface Report {
   readonly joinId: string;
@@ -21,13 +21,9 @@ interface Report {
 export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin[] }) {
   const { store } = useTools();
   const { media } = useFilm('media');
-  const recipes = useOwnRecipes((s) => s.recipes);
+  const { recipes, problem } = useOwnRecipes();
   const [recipeId, setRecipeId] = useState('');
   const [reports, setReports] = useState<readonly Report[] | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  useEffect(() => {
-    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be loaded: ${error.message}`));
-  }, []);
   const kept = (recipes ?? []).find((r) => r.id === recipeId) ?? recipes?.[0];
   const joins = chosen.length === 1 ? 'this join' : `${chosen.length} joins`;
   const lay = (): void => {

@@ -1,6 +1,6 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Film } from '../../core/film/film';
 import { filmLength } from '../../core/film/timing';
 import { goBackTo, type VersionEntry } from '../../core/film/version';
@@ -9,6 +9,7 @@ import { Button } from '../parts/button';
 import { Note } from '../parts/note';
 import { Sheet } from '../parts/sheet';
 import { call } from '../store/api';
+import { askAgain, useAsked } from '../store/asked';
 import { useFilm, useTools } from '../store/film-context';
 import { StripTile } from '../shelf/strip-tile';
 import { Thumb } from '../weave/thumb';
@@ -21,25 +22,23 @@ export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
   const { media } = useFilm('media');
   const router = useRouter();
   const url = `/api/films/${store.filmId}/versions`;
-  const [versions, setVersions] = useState<readonly VersionEntry[] | null>(null);
-  const [looked, setLooked] = useState<{ readonly entry: VersionEntry; readonly film: Film } | null>(null);
+  const { data: versions, problem: unread } = useAsked<readonly VersionEntry[]>(url);
+  const [entry, setEntry] = useState<VersionEntry | null>(null);
+  const { data: version, problem: unopened } = useAsked<Film>(entry === null ? null : `${url}/${entry.id}`);
+  const looked = entry === null || version === undefined ? null : { entry, film: version };
   const [name, setName] = useState('');
-  const [problem, setProblem] = useState<string | null>(null);
+  const [failed, setProblem] = useState<string | null>(null);
+  const problem = failed ?? unread ?? unopened;
   const told = (work: Promise<unknown>): void => void work.catch((error: Error) => setProblem(error.message));
-  const refresh = useCallback(async () => setVersions(await call<VersionEntry[]>('GET', url)), [url]);
-  useEffect(() => {
-    refresh().catch((error: Error) => setProblem(error.message));
-  }, [refresh]);
   const keep = async (as: string, isByItself = false): Promise<void> => {
     if (!(await store.allSent())) return;
     await call('POST', url, { do: 'keep', name: as, isByItself });
     setName('');
-    await refresh();
+    await askAgain(url);
   };
-  const look = async (entry: VersionEntry): Promise<void> => setLooked({ entry, film: await call<Film>('GET', `${url}/${entry.id}`) });
-  const goBack = async ({ entry, film }: { readonly entry: VersionEntry; readonly film: Film }): Promise<void> => {
-    await keep(`Before going back to ${entry.name}`, true);
-    store.edit(`Went back to ${entry.name}`, (d) => goBackTo(d, film));
+  const goBack = async ({ entry: { name: called }, film }: { readonly entry: VersionEntry; readonly film: Film }): Promise<void> => {
+    await keep(`Before going back to ${called}`, true);
+    store.edit(`Went back to ${called}`, (d) => goBackTo(d, film));
     onClose();
   };
   return (
@@ -73,9 +72,9 @@ export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
               <li key={v.id}>
                 <button
                   type="button"
-                  aria-pressed={looked?.entry.id === v.id}
-                  className={`w-full rounded px-2 py-1.5 text-left hover:bg-pressed ${looked?.entry.id === v.id ? 'bg-pressed' : ''}`}
-                  onClick={() => told(look(v))}
+                  aria-pressed={entry?.id === v.id}
+                  className={`w-full rounded px-2 py-1.5 text-left hover:bg-pressed ${entry?.id === v.id ? 'bg-pressed' : ''}`}
+                  onClick={() => setEntry(v)}
                 >
                   <span className={`block truncate ${v.isByItself ? 'text-soft' : 'font-semibold'}`}>{v.name}</span>
                   <span className="my-1 flex h-[34px] gap-px overflow-hidden rounded-sm bg-well">
@@ -124,8 +123,8 @@ export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
                   onClick={() =>
                     told(
                       call('POST', url, { do: 'delete', id: looked.entry.id }).then(() => {
-                        setLooked(null);
-                        return refresh();
+                        setEntry(null);
+                        return askAgain(url);
                       }),
                     )
                   }

@@ -1,6 +1,6 @@
 'use client';
 import { Sheet } from '../parts/sheet';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { SAID_BEFORE_SENDING } from '../../core/check/finding';
 import { filmChangers, isUnderWay, type SendFormat, type SendOrder } from '../../core/film/job';
 import { filmLength, framesText, placedJoins, placeJoin } from '../../core/film/timing';
@@ -10,6 +10,7 @@ import { Note } from '../parts/note';
 import { NumberRow } from '../parts/number-field';
 import { Segmented } from '../parts/segmented';
 import { call } from '../store/api';
+import { askAgain, useAsked } from '../store/asked';
 import { useFilm, useTools } from '../store/film-context';
 import { useFindings } from '../store/use-findings';
 import { SentList, type SentFile } from './sent-list';
@@ -30,15 +31,13 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   const [format, setFormat] = useState<SendFormat>('webm');
   const [what, setWhat] = useState<'film' | 'join'>(joinId === null ? 'film' : 'join');
   const [handles, setHandles] = useState(12);
-  const [files, setFiles] = useState<readonly SentFile[]>([]);
-  const [problem, setProblem] = useState<string | null>(null);
+  const [failed, setProblem] = useState<string | null>(null);
   const placed = useMemo(() => (joinId === null ? null : placeJoin(film, joinId)), [film, joinId]);
 
   const ended = jobs.filter((j) => j.kind === 'send' && !isUnderWay(j)).length;
-  const reload = (): void => {
-    call<SentFile[]>('GET', `/api/films/${store.filmId}/exports`).then(setFiles, (error: Error) => setProblem(error.message));
-  };
-  useEffect(reload, [store, ended]);
+  const url = `/api/films/${store.filmId}/exports`;
+  const { data: files = [], problem: unread } = useAsked<readonly SentFile[]>(url, ended);
+  const problem = failed ?? unread;
 
   const length = filmLength(film);
   const range =
@@ -54,7 +53,7 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
     setProblem(null);
     work.then(
       () => {
-        reload();
+        void askAgain(url);
         void store.refreshJobs();
       },
       (error: Error) => setProblem(error.message),
@@ -62,7 +61,7 @@ export function SendDialog({ joinId, onClose }: { readonly joinId: string | null
   };
   const send = (after: readonly string[]): void => {
     const order: SendOrder = { format, joinId: what === 'join' ? joinId : null, handles: what === 'join' ? handles : 0, after };
-    act(call('POST', `/api/films/${store.filmId}/exports`, order));
+    act(call('POST', url, order));
   };
   const isReady = save.kind === 'saved' && frames > 0;
 

@@ -4,6 +4,7 @@ import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { JobView } from '../../core/film/job';
 import type { Drawing } from '../../core/plan/plan-views';
+import { AskedProvider } from './asked';
 import type { FilmState } from './film-state';
 import { FilmStore } from './film-store';
 import { CutClient } from './cut-client';
@@ -67,7 +68,11 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
       made.sound.close();
     };
   }, [filmId]);
-  return tools === null ? null : <Context.Provider value={tools}>{children}</Context.Provider>;
+  return tools === null ? null : (
+    <AskedProvider>
+      <Context.Provider value={tools}>{children}</Context.Provider>
+    </AskedProvider>
+  );
 }
 
 export function useTools(): FilmTools {

@@ -1,25 +1,25 @@
 'use client';
 import { FileDown, Pencil, Trash2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Adapts, KeptRecipe, OwnRecipe } from '../../../core/recipes/own-recipe';
 import { Button, IconButton } from '../../parts/button';
 import { downloadText } from '../../parts/download';
 import { FileButton } from '../../parts/file-button';
 import { Note } from '../../parts/note';
 import { SwitchRow } from '../../parts/select-row';
-import { deleteRecipe, keepRecipe, loadRecipes, replaceRecipe, useOwnRecipes } from '../../store/own-recipes';
+import { deleteRecipe, keepRecipe, replaceRecipe, useOwnRecipes } from '../../store/own-recipes';
 import { ADAPTS_TEXT } from './save-recipe';
 
 /** The recipes of one's own: laid by a click, renamed, deleted, sent out and brought in as files. */
 export function OwnRecipesList({ onLay }: { readonly onLay: (recipe: OwnRecipe) => void }) {
-  const recipes = useOwnRecipes((s) => s.recipes);
-  const [problem, setProblem] = useState<string | null>(null);
+  const { recipes, problem: unread } = useOwnRecipes();
+  const [failed, setProblem] = useState<string | null>(null);
+  const problem = failed ?? unread;
   const [deleted, setDeleted] = useState<OwnRecipe | null>(null);
   const tried = (work: Promise<unknown>): void => {
     setProblem(null);
     work.catch((error: Error) => setProblem(error.message));
   };
-  useEffect(() => tried(loadRecipes()), []);
   const bringIn = async (files: readonly File[]): Promise<void> => {
     for (const file of files) {
       let value: unknown;

@@ -1,6 +1,6 @@
 'use client';
 import { Sheet } from '../../parts/sheet';
-import { useEffect, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { planFrame } from '../../../core/plan/plan-film';
 import { recipeOfJoin, type Adapts } from '../../../core/recipes/own-recipe';
@@ -8,7 +8,7 @@ import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { SelectRow, SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-import { keepRecipe, loadRecipes, replaceRecipe, useOwnRecipes } from '../../store/own-recipes';
+import { keepRecipe, replaceRecipe, useOwnRecipes } from '../../store/own-recipes';
 
 const [WIDTH, HEIGHT] = [320, 180];
 
@@ -22,15 +22,13 @@ export const ADAPTS_TEXT: Readonly<Record<keyof Adapts, string>> = {
 export function SaveRecipe({ placed, onClose }: { readonly placed: PlacedJoin; readonly onClose: () => void }) {
   const { frames, store } = useTools();
   const { film, media } = useFilm('film', 'media');
-  const recipes = useOwnRecipes((s) => s.recipes) ?? [];
+  const { recipes = [], problem: unread } = useOwnRecipes();
   const [name, setName] = useState(placed.join.name);
   const [over, setOver] = useState('');
   const [adapts, setAdapts] = useState<Adapts>({ length: true, mattes: true, beats: true });
-  const [problem, setProblem] = useState<string | null>(null);
+  const [failed, setProblem] = useState<string | null>(null);
+  const problem = failed ?? unread;
   const [isBusy, setBusy] = useState(false);
-  useEffect(() => {
-    loadRecipes().catch((error: Error) => setProblem(`Your recipes could not be loaded: ${error.message}`));
-  }, []);
   const pictureOf = async (): Promise<string | null> => {
     const plan = planFrame(film, media, Math.floor((placed.from + placed.to) / 2), { samples: 4 });
     const bitmap = await frames.draw({ kind: 'picture', plan }, WIDTH, HEIGHT, 'thumb');

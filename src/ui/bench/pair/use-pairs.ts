@@ -1,11 +1,10 @@
 'use client';
-import { useEffect, useMemo, useState } from 'react';
-import type { PairOrder } from '../../../core/film/job';
+import { useMemo } from 'react';
 import { isUnderWay } from '../../../core/film/job';
 import type { PlacedJoin } from '../../../core/film/timing';
 import { pairOrderOf } from '../../../core/pair/cut-pair';
 import type { FoundPairs } from '../../../core/pair/find-pairs';
-import { call } from '../../store/api';
+import { useAsked } from '../../store/asked';
 import { useFilm, useJobOfKind, useTools } from '../../store/film-context';
 
 type Sent = Omit<FoundPairs, 'map'> & {
@@ -30,27 +29,18 @@ export function usePairs(placed: PlacedJoin, window: number) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [key],
   );
-  const [found, setFound] = useState<{ readonly order: PairOrder; readonly pairs: FoundPairs } | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
   const newest = useJobOfKind('pair');
   const isRunning = newest !== undefined && isUnderWay(newest);
-  useEffect(() => {
-    let isGone = false;
-    if (order === null) return;
-    call<Sent | null>('GET', `/api/films/${store.filmId}/pairs?order=${encodeURIComponent(JSON.stringify(order))}`).then(
-      (sent) => !isGone && sent !== null && setFound({ order, pairs: received(sent) }),
-      (error: Error) => !isGone && setProblem(error.message),
-    );
-    return () => void (isGone = true);
-    // asked again whenever a comparison has come to its end
-  }, [store, order, newest?.id, isRunning]);
+  const url = order === null ? null : `/api/films/${store.filmId}/pairs?order=${encodeURIComponent(JSON.stringify(order))}`;
+  // asked again whenever a comparison has come to its end
+  const { data: sent, problem } = useAsked<Sent | null>(url, `${newest?.id} ${isRunning}`);
+  const found = useMemo(() => (sent == null ? null : received(sent)), [sent]);
   return {
     order,
-    found: found !== null && found.order === order ? found.pairs : null,
+    found,
     job: isRunning ? newest : null,
     problem: problem ?? newest?.error ?? null,
     look: () => {
-      setProblem(null);
       if (order !== null) void store.ask('pairs', order).then(() => store.refreshJobs());
     },
   };
