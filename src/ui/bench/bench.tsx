@@ -20,6 +20,7 @@ import { stepStates } from './work/step-states';
 import { useBenchCommands } from './work/use-bench-commands';
 import { useBenchWork, type BenchWork } from './work/use-bench-work';
 import { useKinds } from './work/use-kinds';
+import { newId } from '../store/new-id';
 
 /** The bench: one join, opened. */
 export function Bench({ joinId }: { readonly joinId: string }) {
@@ -44,7 +45,7 @@ function MissingJoin({ joinId }: { readonly joinId: string }) {
   return (
     <div className="flex flex-col items-start gap-3 p-8">
       <p>This join is not on the reel: its shots are no longer side by side, so it was put aside.</p>
-      <Button tone="ink" onClick={() => store.edit('Brought a join back', (d) => bringBack(d, joinId, () => crypto.randomUUID()))}>
+      <Button tone="ink" onClick={() => store.edit('Brought a join back', (d) => bringBack(d, joinId, newId))}>
         Bring it back
       </Button>
     </div>

@@ -3,6 +3,7 @@ import { applyRepair } from '../../core/check/repairs';
 import { useFilm, useTools } from '../store/film-context';
 import { Button } from './button';
 import { Note } from './note';
+import { newId } from './new-id';
 
 /** What was found, what to do about it, and a button that does it. */
 export function FindingNote({
@@ -26,7 +27,7 @@ export function FindingNote({
         {repair !== null && (
           <Button
             className="h-auto min-h-7 py-0.5 text-left whitespace-normal"
-            onClick={() => store.edit(repairText(repair), (d) => applyRepair(d, media, joinId, repair, () => crypto.randomUUID()))}
+            onClick={() => store.edit(repairText(repair), (d) => applyRepair(d, media, joinId, repair, newId))}
           >
             {repairText(repair)}
           </Button>

@@ -4,6 +4,7 @@ import { kindOf } from '../../core/film/film';
 import { Button } from '../parts/button';
 import { Section } from '../parts/section';
 import { useFilm, useTools } from '../store/film-context';
+import { newId } from '../store/new-id';
 
 /** Joins whose shots are no neighbours any more, kept until they are brought back or discarded; nothing while there are none. */
 export function AsideSection() {
@@ -24,9 +25,7 @@ export function AsideSection() {
               {leaving.name} → {entering.name}
             </p>
             <div className="mt-1 flex gap-1.5">
-              <Button onClick={() => store.edit(`Brought ${join.name} back`, (d) => bringBack(d, join.id, () => crypto.randomUUID()))}>
-                Bring back
-              </Button>
+              <Button onClick={() => store.edit(`Brought ${join.name} back`, (d) => bringBack(d, join.id, newId))}>Bring back</Button>
               <Button onClick={() => store.edit(`Discarded ${join.name}`, (d) => forgetAside(d, join.id))}>Discard</Button>
             </div>
           </li>

@@ -10,6 +10,7 @@ import { PackageSheet } from '../parts/package-sheet';
 import { Section } from '../parts/section';
 import { SwitchRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
+import { newId } from '../store/new-id';
 
 /** What holds for the whole film: its name, size and rate, and the colour where nothing lies. */
 export function FilmSection() {
@@ -54,10 +55,7 @@ export function FilmSection() {
         <p>Loop closed: the end runs into the start.</p>
       ) : (
         <>
-          <Button
-            disabled={lent === null}
-            onClick={() => store.edit('Closed the loop', (d) => closeLoop(d, media, () => crypto.randomUUID()))}
-          >
+          <Button disabled={lent === null} onClick={() => store.edit('Closed the loop', (d) => closeLoop(d, media, newId))}>
             Close the loop
           </Button>
           <p className="text-soft">

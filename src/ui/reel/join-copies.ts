@@ -2,6 +2,7 @@ import { placeJoin } from '../../core/film/timing';
 import { layOwnRecipe, recipeOfJoin, type Told } from '../../core/recipes/own-recipe';
 import type { FilmStore } from '../store/film-store';
 import { heldJoin, holdJoin } from './shot-clipboard';
+import { newId } from '../store/new-id';
 
 /** What of a copied join fits itself to the cut it is laid on: mattes of the new shots are taken where there are some. */
 const ADAPTS = { length: false, mattes: true, beats: false };
@@ -24,7 +25,7 @@ export function pasteJoin(store: FilmStore, joinIds: readonly string[]): void {
   let told: Told[] = [];
   const many = joinIds.length === 1 ? '' : ` on ${joinIds.length} joins`;
   store.edit(`Pasted ${recipe.name}${many}`, (d) => {
-    told = joinIds.flatMap((id) => layOwnRecipe(d, media, id, recipe, () => crypto.randomUUID()));
+    told = joinIds.flatMap((id) => layOwnRecipe(d, media, id, recipe, newId));
   });
   const lacks = [...new Set(told.map((t) => t.text))];
   store.notify(lacks.length === 0 ? `Pasted ${recipe.name}${many}: all of it fits.` : `Pasted ${recipe.name}${many}. ${lacks.join(' ')}`);

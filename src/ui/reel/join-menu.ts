@@ -6,6 +6,7 @@ import { useTools } from '../store/film-context';
 import { copyJoin, pasteJoin } from './join-copies';
 import { toggleJoin, useReelChoice } from '../store/reel-choice';
 import { heldJoin } from './shot-clipboard';
+import { newId } from '../store/new-id';
 
 /** The menu of a join on the reel. What is pasted goes on all that are selected, where this one is among them. */
 export function useJoinMenu(placed: PlacedJoin, onOpen: () => void): () => MenuActions {
@@ -31,7 +32,7 @@ export function useJoinMenu(placed: PlacedJoin, onOpen: () => void): () => MenuA
       [
         {
           label: 'Make it a plain cut',
-          onSelect: () => store.edit(`Made ${name} a plain cut`, (d) => makePlainCut(d, id, () => crypto.randomUUID())),
+          onSelect: () => store.edit(`Made ${name} a plain cut`, (d) => makePlainCut(d, id, newId)),
         },
       ],
     ];

@@ -10,6 +10,7 @@ import { SelectRow } from '../parts/select-row';
 import { useFilm, useTools } from '../store/film-context';
 import { RoomRow } from '../shots/room-row';
 import { useOwnRecipes } from '../store/own-recipes';
+import { newId } from '../store/new-id';
 
 interface Report {
   readonly joinId: string;
@@ -32,8 +33,7 @@ export function RecipeOnJoins({ chosen }: { readonly chosen: readonly PlacedJoin
     const made: Report[] = [];
     store.edit(`Applied ${recipe.name} to ${joins}`, (d) => {
       made.length = 0;
-      for (const { join } of chosen)
-        made.push({ joinId: join.id, name: join.name, told: layOwnRecipe(d, media, join.id, recipe, () => crypto.randomUUID()) });
+      for (const { join } of chosen) made.push({ joinId: join.id, name: join.name, told: layOwnRecipe(d, media, join.id, recipe, newId) });
     });
     setReports(made);
   };

@@ -24,6 +24,7 @@ import { SpeedLane } from './speed-lane';
 import { useBoxChoice } from './use-box-choice';
 import { useReelScroll } from './use-reel-scroll';
 import { useShotDrag } from './use-shot-drag';
+import { newId } from '../store/new-id';
 
 interface ReelProps {
   readonly frame: number;
@@ -37,7 +38,6 @@ interface ReelProps {
 
 /** Pixels around what is in sight in which the reel is drawn. */
 const AROUND = 400;
-const newId = (): string => crypto.randomUUID();
 
 /** The shots in order with the joins as knots between them, and the sound under them. */
 export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelProps) {

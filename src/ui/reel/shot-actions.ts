@@ -6,8 +6,7 @@ import type { FilmStore } from '../store/film-store';
 import { chooseNoShots, chooseShots, useReelChoice } from '../store/reel-choice';
 import { heldShots, holdShots } from './shot-clipboard';
 import { changeOf } from './shot-drag';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../store/new-id';
 
 /** The shot under a film frame. */
 export const shotUnder = (film: Film, frame: number): Shot | undefined =>

@@ -10,8 +10,7 @@ import { Section } from '../parts/section';
 import { NameField } from './name-field';
 import type { ShotActions } from './shot-actions';
 import { useFilm, useTools } from '../store/film-context';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../store/new-id';
 
 /** Numbers of the selected shot. */
 export function ShotDetails({ shot, actions }: { readonly shot: Shot; readonly actions: ShotActions }) {

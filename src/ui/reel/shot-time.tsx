@@ -10,8 +10,7 @@ import { TimeRows } from '../shots/time-rows';
 import { usePreference } from '../store/preferences';
 import { useTools } from '../store/film-context';
 import type { PreviewChange } from '../store/preview';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../store/new-id';
 
 /** How fast a shot runs: by number or by a ready curve, its length kept or following. */
 export function ShotTime({ shot, medium }: { readonly shot: Shot; readonly medium: Medium }) {

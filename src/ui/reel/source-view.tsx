@@ -16,6 +16,7 @@ import { NameInput } from '../parts/name-input';
 import { useFilm, useTools } from '../store/film-context';
 import { markSpan } from '../store/reel-choice';
 import type { SourceWork } from './use-source';
+import { newId } from '../store/new-id';
 
 /** A medium on the stage, to be looked through and marked before it is laid on the reel. */
 export function SourceStage({ source }: { readonly source: SourceWork }) {
@@ -128,7 +129,7 @@ function NamedSpans({ source }: { readonly source: SourceWork }) {
   const keep = (): void =>
     store.edit(
       `Named a span of ${medium.name}`,
-      (d) => void addMediumSpan(d, medium.id, span.first / perSecond, (span.last + 1 - span.first) / perSecond, () => crypto.randomUUID()),
+      (d) => void addMediumSpan(d, medium.id, span.first / perSecond, (span.last + 1 - span.first) / perSecond, newId),
     );
   return (
     <div className="flex flex-wrap items-center gap-1.5 text-[11.5px]">

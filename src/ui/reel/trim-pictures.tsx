@@ -8,6 +8,7 @@ import { useFilm } from '../store/film-context';
 import { Thumb } from '../weave/thumb';
 import { changeOf, type Drag } from './shot-drag';
 import { cutOfDrag } from './use-shot-drag';
+import { newId } from '../store/new-id';
 
 /** CSS pixels. */
 const WIDTH = 380;
@@ -15,7 +16,7 @@ const WIDTH = 380;
 /** While ends are dragged: the last picture of the leaving shot and the first of the entering one, as they would be. */
 export function TrimPictures({ drag }: { readonly drag: Drag }) {
   const { film, media } = useFilm('film', 'media');
-  const change = changeOf(film, media, drag, () => crypto.randomUUID());
+  const change = changeOf(film, media, drag, newId);
   const trimmed = change === null ? film : changedFilm(film, change.change);
   const { leaving, entering } = cutOfDrag(trimmed, drag)!;
   return (

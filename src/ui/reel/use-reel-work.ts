@@ -15,8 +15,7 @@ import type { PreviewChange } from '../store/preview';
 import { chooseShots, useReelChoice } from '../store/reel-choice';
 import { shotActions } from './shot-actions';
 import { useSoundWork } from './sound/use-sound-work';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../store/new-id';
 
 const frameFromAddress = (): number => {
   const text = new URLSearchParams(location.search).get('frame') ?? '';

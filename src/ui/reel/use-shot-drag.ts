@@ -7,8 +7,7 @@ import { chooseShots, toggleShot, useReelChoice } from '../store/reel-choice';
 import type { ReelScale } from './reel-scale';
 import { changeOf, dragKind, indexAt, isMoved, rolledCut, snappedBy, type Drag, type Grip } from './shot-drag';
 import { SNAP_PX } from './sound/sizes';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../store/new-id';
 
 /** What the pointer does to shots on the reel. The film as a drag would leave it is shown until it is let go. */
 export function useShotDrag(scale: ReelScale, onFrame: (frame: number) => void, onTrim: (drag: Drag | null) => void) {

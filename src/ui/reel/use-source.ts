@@ -11,6 +11,7 @@ import { usePlayback } from '../stage/playback';
 import { previewSize } from '../stage/preview-size';
 import { useFilm, useTools } from '../store/film-context';
 import { chooseShots, lookAt, markSpan, useReelChoice } from '../store/reel-choice';
+import { newId } from '../store/new-id';
 
 /** A film of nothing but one medium, at its own size and rate; an empty one without. */
 function filmOf(medium: MediumFacts | null): Film {
@@ -56,7 +57,7 @@ export function useSource(medium: MediumFacts | null, filmFrame: number) {
     if (fault !== null) return store.notify(fault);
     let made = '';
     const where = how === 'insert' ? 'Inserted' : how === 'over' ? 'Laid over' : 'Added';
-    store.edit(`${where} ${medium.name}`, (d) => void (made = laySpan(d, media, medium, span, filmFrame, how, () => crypto.randomUUID())));
+    store.edit(`${where} ${medium.name}`, (d) => void (made = laySpan(d, media, medium, span, filmFrame, how, newId)));
     chooseShots([made]);
   };
   return {

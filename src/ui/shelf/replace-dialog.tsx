@@ -11,6 +11,7 @@ import { useFilm, useTools } from '../store/film-context';
 import { askToReplace } from '../store/shelf-choice';
 import { FILE_TYPES } from './file-types';
 import { titleOf } from './shelf-view';
+import { newId } from '../store/new-id';
 
 /** Chooses the medium that takes the place of another, everywhere in the film. */
 export function ReplaceDialog({ mediumId }: { readonly mediumId: string }) {
@@ -28,7 +29,7 @@ export function ReplaceDialog({ mediumId }: { readonly mediumId: string }) {
   const close = (): void => askToReplace(null);
   const take = (): void => {
     const [a, b] = [from, to!].map((m) => ({ id: m.id, picture: m.facts })) as [Exchanged, Exchanged];
-    store.edit(`Used ${titleOf(to!)} in place of ${titleOf(from)}`, (d) => exchangeMedium(d, media, a, b, () => crypto.randomUUID()));
+    store.edit(`Used ${titleOf(to!)} in place of ${titleOf(from)}`, (d) => exchangeMedium(d, media, a, b, newId));
     close();
   };
   return (

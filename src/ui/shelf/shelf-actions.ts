@@ -10,8 +10,7 @@ import type { FilmStore } from '../store/film-store';
 import { lookAt } from '../store/reel-choice';
 import { askForShelfName, askToReplace, chooseMedia, chooseMedium, meantWith, useShelfChoice } from '../store/shelf-choice';
 import { titleOf } from './shelf-view';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../store/new-id';
 
 const endOfLane = (lane: { readonly clips: readonly { readonly start: number; readonly length: number }[] } | undefined): number =>
   Math.max(0, ...(lane?.clips ?? []).map((c) => c.start + c.length));

@@ -5,6 +5,7 @@ import { framesText } from '../../core/film/timing';
 import { Button } from '../parts/button';
 import { NumberField } from '../parts/number-field';
 import { useFilm, useTools } from '../store/film-context';
+import { newId } from '../store/new-id';
 
 const USUAL = 12;
 
@@ -20,7 +21,7 @@ export function RoomRow({ joinIds }: { readonly joinIds: readonly string[] }) {
   if (lacking.length === 0) return null;
   const make = (): void =>
     store.edit(`Trimmed both ends to handles of ${framesText(frames)}`, (d) => {
-      for (const id of lacking) makeRoom(d, media, id, frames, () => crypto.randomUUID());
+      for (const id of lacking) makeRoom(d, media, id, frames, newId);
     });
   const of = joinIds.length === 1 ? 'These shots have' : `The shots of ${lacking.length} of ${joinIds.length} joins have`;
   return (

@@ -12,6 +12,7 @@ import { UNKNOWN, type FilmState, type Offer } from './film-state';
 import { FilmSync } from './film-sync';
 import { MatteStore } from './matte-store';
 import { Uploads, type SendHow } from './uploads';
+import { newId } from './new-id';
 
 /**
  * One film in this window. Changes apply at once, go to the server in order, and wait (also across a reload)
@@ -117,7 +118,7 @@ export class FilmStore {
       take: () => {
         const ids = parted.map((a) => a.join.id);
         this.edit(`Brought ${names} back`, (d) => {
-          for (const id of ids) if (joinsAside(d).some((a) => a.join.id === id)) bringBack(d, id, () => crypto.randomUUID());
+          for (const id of ids) if (joinsAside(d).some((a) => a.join.id === id)) bringBack(d, id, newId);
         });
       },
     });

@@ -16,6 +16,7 @@ import { acknowledged, laidOnTop, setAside, withEdit, withFailure, type Edited, 
 import type { FilmState } from './film-state';
 import { KeptEdits, type AsideEdit, type WaitingEdit } from './kept-edits';
 import { firstSeen, windowName } from './this-window';
+import { newId } from './new-id';
 
 const RETRY_MS = 1500;
 
@@ -154,7 +155,7 @@ export class FilmSync {
   }
 
   private push(edit: Edit, film: Film): void {
-    const edited = withEdit(this.edited!, edit, film, crypto.randomUUID(), windowName());
+    const edited = withEdit(this.edited!, edit, film, newId(), windowName());
     const { save } = this.host.snapshot();
     this.show(edited, { save: save.kind === 'offline' ? { kind: 'offline', waiting: edited.waiting.length } : { kind: 'saving' } });
     void this.send();

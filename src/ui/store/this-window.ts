@@ -1,10 +1,11 @@
+import { newId } from './new-id';
 const NAME = 'irimi:window';
 
 /** The name of this window, by which its edits are told from another's; the same after a reload. */
 export function windowName(): string {
   const known = sessionStorage.getItem(NAME);
   if (known !== null) return known;
-  const name = crypto.randomUUID();
+  const name = newId();
   sessionStorage.setItem(NAME, name);
   return name;
 }

@@ -1,6 +1,7 @@
 import PQueue from 'p-queue';
 import { formatRational, type Rational } from '../../core/geometry/rational';
 import { receiveFile, type ArrivedFile } from './send-file';
+import { newId } from './new-id';
 
 /** Files that are sent side by side; more would only make each slower. */
 const AT_ONCE = 3;
@@ -49,7 +50,7 @@ export class Uploads {
   /** Sends a file and tells how far it is. What is interrupted goes on where it was, also when the same file is imported again later. */
   send(file: File, how: SendHow = {}): void {
     const { rate, isAgain = false, restores, onArrived } = how;
-    const id = crypto.randomUUID();
+    const id = newId();
     const change = (part: Partial<Upload>): void => this.set(this.list.map((u) => (u.id === id ? { ...u, ...part } : u)));
     this.set([...this.list, { id, name: file.name, fraction: 0, error: null }]);
     this.chosenAt = Math.max(Date.now(), this.chosenAt + 1);

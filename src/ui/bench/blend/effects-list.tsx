@@ -15,6 +15,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { ChannelRow } from '../move/motion-section';
 import { useCopiedEffects } from '../../store/bench-state';
 import type { PreviewChange } from '../../store/preview';
+import { newId } from '../../store/new-id';
 
 interface EffectsListProps {
   readonly placed: PlacedJoin;
@@ -24,7 +25,7 @@ interface EffectsListProps {
 }
 
 const newEffect = (kind: string): Effect => ({
-  id: crypto.randomUUID(),
+  id: newId(),
   kind,
   visible: true,
   params: Object.fromEntries(Object.entries(effectNamed(kind).params).map(([name, p]) => [name, p.initial])),
@@ -183,10 +184,7 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
         <div>
           <Button
             onClick={() =>
-              set(`Pasted ${effectNamed(copied[0]!.kind).name.toLowerCase()}`, [
-                ...effects,
-                ...copied.map((e) => ({ ...e, id: crypto.randomUUID() })),
-              ])
+              set(`Pasted ${effectNamed(copied[0]!.kind).name.toLowerCase()}`, [...effects, ...copied.map((e) => ({ ...e, id: newId() }))])
             }
           >
             Paste the copied {effectNamed(copied[0]!.kind).name.toLowerCase()} here

@@ -8,8 +8,8 @@ import { Menu, MenuGroup, MenuItem } from '../../parts/menu';
 import { useFilm, useTools } from '../../store/film-context';
 import { select, useCopiedLayer } from '../../store/bench-state';
 import { pasteCopied } from './paste-layer';
+import { newId } from '../../store/new-id';
 
-const newId = (): string => crypto.randomUUID();
 /** Adds a layer of any source, a carrier or the camera, and selects it. */
 export function AddLayerMenu({ placed, frame }: { readonly placed: PlacedJoin; readonly frame: number }) {
   const { store } = useTools();

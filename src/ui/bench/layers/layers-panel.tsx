@@ -38,6 +38,7 @@ import { isSame, select, showOnly, useBench, useCopiedLayer } from '../../store/
 import { AddLayerMenu } from './add-layer-menu';
 import { cameraText, carrierText, layerText } from './layer-text';
 import { MattesList } from './mattes-list';
+import { newId } from '../../store/new-id';
 
 interface LayersPanelProps {
   readonly placed: PlacedJoin;
@@ -197,7 +198,7 @@ function LayerRow({ layer, placed, frame }: { readonly layer: Layer; readonly pl
           </IconButton>
           <IconButton
             label={`Duplicate ${layer.name}`}
-            onClick={() => store.edit(`Duplicated ${layer.name}`, (d) => duplicateLayer(d, join.id, layer.id, () => crypto.randomUUID()))}
+            onClick={() => store.edit(`Duplicated ${layer.name}`, (d) => duplicateLayer(d, join.id, layer.id, newId))}
           >
             <CopyPlus size={14} />
           </IconButton>

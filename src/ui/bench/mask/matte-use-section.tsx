@@ -11,6 +11,7 @@ import { Section } from '../../parts/section';
 import { SwitchRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
 import type { PreviewChange } from '../../store/preview';
+import { newId } from '../../store/new-id';
 
 type UseChoice = 'none' | Side;
 
@@ -93,7 +94,7 @@ export function MatteUseSection({
           onClick={() => {
             let copy = '';
             store.edit(`Copied ${matte.name}`, (d) => {
-              copy = duplicateMatte(d, matte.id, () => crypto.randomUUID());
+              copy = duplicateMatte(d, matte.id, newId);
             });
             if (matte.painted !== undefined) void store.askWhenSaved(`mattes/${matte.id}`, { do: 'copy', to: copy });
           }}

@@ -32,8 +32,8 @@ import { MapCanvas } from './map-canvas';
 import { MotionSection } from './motion-section';
 import { mediumPlan } from '../common/medium-plan';
 import { usePairs } from './use-pairs';
+import { newId } from '../../store/new-id';
 
-const newId = (): string => crypto.randomUUID();
 /** Frames about the cut that are compared; the last one means all that there are. */
 const WINDOWS = [48, 120, 100_000] as const;
 const SHOWN_BEST = 6;

@@ -13,8 +13,7 @@ import { momentsOf, proposalsFor, type Moment, type Proposal } from '../../../co
 import { Button } from '../../parts/button';
 import { Section } from '../../parts/section';
 import { useFilm, useTools } from '../../store/film-context';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../../store/new-id';
 
 interface MotionProps {
   readonly placed: PlacedJoin;

@@ -13,6 +13,7 @@ import { useFilm, useTools } from '../../store/film-context';
 import { showLines, useBench } from '../../store/bench-state';
 import { FieldRow, isPlain } from './field-row';
 import { ByHandNote, OverRow } from './recipe-rows';
+import { newId } from '../../store/new-id';
 
 const GROUND_TEXT: Record<GroundBehind, string> = {
   leaving: 'the leaving shot',
@@ -37,7 +38,7 @@ export function FeatureSection({ placed, settings, onOpen }: FeatureProps) {
     store.edit(`Feature morph: ${title}`, (d) => setSettings(d, media, join.id, 'feature morph', part));
   const add = (): void =>
     store.edit('Added a pair of lines', (d) => {
-      const pair = addLinePair(d, join.id, () => crypto.randomUUID());
+      const pair = addLinePair(d, join.id, newId);
       layJoin(d, media, join.id);
       if (pair !== null) onOpen(pair.leaving, 'leaving');
     });

@@ -23,6 +23,7 @@ import { EyePoints } from '../pair/eye-section';
 import { OverlapByHandNote } from '../common/overlap-note';
 import { FieldRow, isPlain } from './field-row';
 import { ByHandNote, GoesOnRow, Notes, OverRow } from './recipe-rows';
+import { newId } from '../../store/new-id';
 
 interface SettingsProps {
   readonly placed: PlacedJoin;
@@ -118,7 +119,7 @@ function MatteRow({ placed, field, settings, value, onChange, onOpen }: MatteRow
   const choose = (id: string): void => {
     if (!tracks.some((t) => t.id === id)) return onChange({ [field.name]: id === '' ? null : id });
     store.edit(`${field.label}: the region of a track`, (d) => {
-      const made = addOutlineOnTrack(d, id, () => crypto.randomUUID());
+      const made = addOutlineOnTrack(d, id, newId);
       setSettings(d, media, placed.join.id, kind, { [field.name]: made });
     });
   };

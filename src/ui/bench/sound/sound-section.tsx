@@ -9,8 +9,7 @@ import { NumberField, NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { SelectRow } from '../../parts/select-row';
 import { useFilm, useTools } from '../../store/film-context';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../../store/new-id';
 
 const TEXTS = {
   hard: 'at once',

@@ -19,6 +19,7 @@ import type { Corner } from '../../../core/track/plane-template';
 import { patchAround, regionAt, type Track, type TrackFrame, type TrackModel } from '../../../core/track/track';
 import { joinSpan } from '../common/join-span';
 import { useTools } from '../../store/film-context';
+import { newId } from '../../store/new-id';
 
 /** The track the Track step works on, at the current frame, and what can be done to it. */
 export interface TrackTools {
@@ -56,8 +57,6 @@ export interface TrackTools {
 
 /** In place of a track's id while a new one is to be marked. */
 const ANOTHER = 'another';
-
-const newId = (): string => crypto.randomUUID();
 
 /** Null while the medium is not ready. */
 export function useTrackTools(film: Film, media: Media, placed: PlacedJoin, frame: number): TrackTools | null {

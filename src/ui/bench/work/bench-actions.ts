@@ -19,6 +19,7 @@ import { chooseKeys, drawMove, markEye, useBench } from '../../store/bench-state
 import { slideName } from '../pair/pair-panel';
 import type { PreviewChange } from '../../store/preview';
 import type { BenchWork } from './use-bench-work';
+import { newId } from '../../store/new-id';
 
 export type BenchActions = ReturnType<typeof benchActions>;
 
@@ -76,9 +77,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     },
     addMatteOf(kind: MatteKind, of: ShotSide): void {
       const name = `${placed[of].name}, ${kind === 'strokes' ? 'subject' : kind}`;
-      store.edit(`Added a matte of ${placed[of].name}`, (d) =>
-        go({ matteId: addMatte(d, placed[of].mediumId, kind, name, () => crypto.randomUUID()) }),
-      );
+      store.edit(`Added a matte of ${placed[of].name}`, (d) => go({ matteId: addMatte(d, placed[of].mediumId, kind, name, newId) }));
       setView(of);
       go({ step: 'mask' });
     },
@@ -113,9 +112,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       const { matrix, mediumFrame } = matteSpace(work.shownFilm, media, placed, of, frame);
       if (medium === null || mediumFrame === null) return;
       const at = apply(invert(matrix), { x, y });
-      store.edit(`Marked a point of interest in ${placed[of].name}`, (d) =>
-        addInterest(d, join.id, of, mediumFrame, at.x, at.y, () => crypto.randomUUID()),
-      );
+      store.edit(`Marked a point of interest in ${placed[of].name}`, (d) => addInterest(d, join.id, of, mediumFrame, at.x, at.y, newId));
       markEye(null);
     },
     /** Gives a shot's camera the way of a drag across the picture, film pixels from its start; it keeps how it turns and goes in. */

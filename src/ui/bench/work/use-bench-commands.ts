@@ -10,6 +10,7 @@ import { keepPicture, savePicture } from '../../store/frame-picture';
 import { chooseKeys, useBench, useCopiedLayer } from '../../store/bench-state';
 import { pasteCopied } from '../layers/paste-layer';
 import type { BenchWork } from './use-bench-work';
+import { newId } from '../../store/new-id';
 
 /** What the keys do on the bench. */
 export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
@@ -40,7 +41,7 @@ export function useBenchCommands(work: BenchWork, actions: BenchActions): void {
     nextMark: arrow(1, 0, 10, () => setFrame(stops.find((s) => s > frame) ?? frame)),
     nudgeUpFar: arrow(0, -1, 10, nothing),
     nudgeDownFar: arrow(0, 1, 10, nothing),
-    markHere: () => store.edit('Added a marker', (d) => void addMarker(d, frame, () => crypto.randomUUID())),
+    markHere: () => store.edit('Added a marker', (d) => void addMarker(d, frame, newId)),
     first: () => setFrame(placed.from),
     last: () => setFrame(Math.max(placed.from, placed.to - 1)),
     pair: () => actions.openStep('pair'),

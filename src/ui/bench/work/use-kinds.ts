@@ -13,8 +13,7 @@ import { useCommands } from '../../commands/use-commands';
 import { select } from '../../store/bench-state';
 import { useFilm, useTools } from '../../store/film-context';
 import { useMeasures } from '../../store/measure-keeper';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../../store/new-id';
 
 /** Choosing a kind of join, and what it lacks next. Nobody is led anywhere: the bench says what is next, with a button that goes there. */
 export function useKinds(placed: PlacedJoin, report: WipeReport | null) {

@@ -7,8 +7,7 @@ import { Section } from '../../parts/section';
 import { useFilm, useTools } from '../../store/film-context';
 import { chooseClip } from '../../store/reel-choice';
 import { SoundNumbers } from './level-row';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../../store/new-id';
 
 /** Numbers of the chosen sound in a lane. */
 export function ClipDetails({ clipId, frame }: { readonly clipId: string; readonly frame: number }) {

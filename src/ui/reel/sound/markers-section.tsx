@@ -19,8 +19,8 @@ import { TintPicker } from '../../parts/tints';
 import { useFilm, useTools } from '../../store/film-context';
 import { askForMarker, useReelChoice } from '../../store/reel-choice';
 import { usePreference } from '../../store/preferences';
+import { newId } from '../../store/new-id';
 
-const newId = (): string => crypto.randomUUID();
 const SECTION = 'Markers';
 
 interface MarkersProps {

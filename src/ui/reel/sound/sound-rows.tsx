@@ -16,6 +16,7 @@ import { chooseClip, useReelChoice } from '../../store/reel-choice';
 import { ClipBlock } from './clip-block';
 import type { NamedChange } from './clip-drag';
 import { DROP_ROW, GAP, LANE_ROW, SHOTS_ROW, SNAP_PX } from './sizes';
+import { newId } from '../../store/new-id';
 
 interface SoundRowsProps {
   /** The film as it is shown, with what is being dragged. */
@@ -28,8 +29,6 @@ interface SoundRowsProps {
   readonly onPreview: (change: NamedChange | null) => void;
   readonly onFrame: (frame: number) => void;
 }
-
-const newId = (): string => crypto.randomUUID();
 
 /** What is heard, under the shots: their own sound, and lanes of music and effects. */
 export function SoundRows({ film, perFrame, pad, top, view, onPreview, onFrame }: SoundRowsProps) {

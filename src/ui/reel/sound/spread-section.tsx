@@ -6,8 +6,7 @@ import { Button } from '../../parts/button';
 import { Note } from '../../parts/note';
 import { Section } from '../../parts/section';
 import { useFilm, useTools } from '../../store/film-context';
-
-const newId = (): string => crypto.randomUUID();
+import { newId } from '../../store/new-id';
 
 const EVERY = [
   { every: 1, text: 'One a beat' },

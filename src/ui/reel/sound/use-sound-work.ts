@@ -10,10 +10,10 @@ import type { Handlers } from '../../commands/use-commands';
 import type { Playback } from '../../stage/playback';
 import { useFilm, useTools } from '../../store/film-context';
 import { chooseClip, toggleSnapping, useReelChoice } from '../../store/reel-choice';
+import { newId } from '../../store/new-id';
 
 /** Milliseconds without a tap after which those before are stored. */
 const TAPS_END_MS = 1500;
-const newId = (): string => crypto.randomUUID();
 
 export interface SoundWork {
   /** The chosen clip; null without one, or once it is gone. */
