@@ -3,7 +3,7 @@ import { applyRepair } from '../../core/check/repairs';
 import { useFilm, useTools } from '../store/film-context';
 import { Button } from './button';
 import { Note } from './note';
-import { newId } from './new-id';
+import { newId } from '../store/new-id';
 
 /** What was found, what to do about it, and a button that does it. */
 export function FindingNote({

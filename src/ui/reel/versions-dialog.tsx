@@ -19,7 +19,6 @@ const when = (at: number): string => new Date(at).toLocaleString([], { dateStyle
 /** The versions of the film: kept by name at any time, and by themselves. One is looked at, gone back to, or opened as a film. */
 export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
   const { store } = useTools();
-  const { media } = useFilm('media');
   const router = useRouter();
   const url = `/api/films/${store.filmId}/versions`;
   const { data: versions, problem: unread } = useAsked<readonly VersionEntry[]>(url);
@@ -69,29 +68,7 @@ export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
           <p className="text-soft">One is kept by itself each hour of work, and before anything is gone back to.</p>
           <ul aria-label="Versions" className="min-h-0 grow overflow-y-auto">
             {versions?.map((v) => (
-              <li key={v.id}>
-                <button
-                  type="button"
-                  aria-pressed={entry?.id === v.id}
-                  className={`w-full rounded px-2 py-1.5 text-left hover:bg-pressed ${entry?.id === v.id ? 'bg-pressed' : ''}`}
-                  onClick={() => setEntry(v)}
-                >
-                  <span className={`block truncate ${v.isByItself ? 'text-soft' : 'font-semibold'}`}>{v.name}</span>
-                  <span className="my-1 flex h-[34px] gap-px overflow-hidden rounded-sm bg-well">
-                    {v.strip.pictures.map(({ mediumId, frame }, i) => {
-                      const medium = media.get(mediumId);
-                      return (
-                        <span key={i} className="relative h-full w-[54px] shrink-0 overflow-hidden">
-                          {medium !== undefined && <StripTile medium={medium} frame={frame} boxAspect={54 / 34} />}
-                        </span>
-                      );
-                    })}
-                  </span>
-                  <span className="text-[11.5px] text-soft">
-                    {when(v.madeAt)} · {v.strip.shots === 1 ? '1 shot' : `${v.strip.shots} shots`}, {v.strip.length} fr
-                  </span>
-                </button>
-              </li>
+              <VersionRow key={v.id} version={v} isLooked={entry?.id === v.id} onLook={() => setEntry(v)} />
             ))}
             {versions?.length === 0 && <li className="text-soft">None yet.</li>}
           </ul>
@@ -137,6 +114,42 @@ export function VersionsDialog({ onClose }: { readonly onClose: () => void }) {
         </div>
       </div>
     </Sheet>
+  );
+}
+
+interface VersionRowProps {
+  readonly version: VersionEntry;
+  readonly isLooked: boolean;
+  readonly onLook: () => void;
+}
+
+/** A version in the list: its name, pictures from beginning to end, and when it was kept. */
+function VersionRow({ version: { name, isByItself, strip, madeAt }, isLooked, onLook }: VersionRowProps) {
+  const { media } = useFilm('media');
+  return (
+    <li>
+      <button
+        type="button"
+        aria-pressed={isLooked}
+        className={`w-full rounded px-2 py-1.5 text-left hover:bg-pressed ${isLooked ? 'bg-pressed' : ''}`}
+        onClick={onLook}
+      >
+        <span className={`block truncate ${isByItself ? 'text-soft' : 'font-semibold'}`}>{name}</span>
+        <span className="my-1 flex h-[34px] gap-px overflow-hidden rounded-sm bg-well">
+          {strip.pictures.map(({ mediumId, frame }, i) => {
+            const medium = media.get(mediumId);
+            return (
+              <span key={i} className="relative h-full w-[54px] shrink-0 overflow-hidden">
+                {medium !== undefined && <StripTile medium={medium} frame={frame} boxAspect={54 / 34} />}
+              </span>
+            );
+          })}
+        </span>
+        <span className="text-[11.5px] text-soft">
+          {when(madeAt)} · {strip.shots === 1 ? '1 shot' : `${strip.shots} shots`}, {strip.length} fr
+        </span>
+      </button>
+    </li>
   );
 }
 

@@ -60,15 +60,8 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
   const { store } = useTools();
   const { film } = useFilm('film');
   const effects = effectsAt(film, place);
-  const [fading, setFading] = useState(8);
   const copied = useCopiedEffects((s) => s.effects);
-  const origin = place.kind === 'film' ? 0 : placed.cut;
   const set = (name: string, next: readonly Effect[]): void => store.edit(name, (d) => setEffects(d, place, next));
-  const change = (name: string, id: string, part: Partial<Effect>): void =>
-    set(
-      name,
-      effects.map((e) => (e.id === id ? { ...e, ...part } : e)),
-    );
   const move = (i: number, by: number): void => {
     const next = [...effects];
     const [one] = next.splice(i, 1);
@@ -78,107 +71,25 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
   return (
     <>
       <ol className="flex flex-col gap-2.5">
-        {effects.map((effect, i) => {
-          const { name, params } = effectNamed(effect.kind);
-          const whole =
-            place.kind === 'film'
-              ? { first: 0, last: Math.max(0, filmLength(film) - 1) }
-              : { first: placed.from - origin, last: Math.max(placed.from, placed.to - 1) - origin };
-          const { first, last } = effect.span ?? whole;
-          const setSpan = (part: { first?: number; last?: number }): void => {
-            const span = { first, last, ...part };
-            change(`Span of ${name.toLowerCase()}`, effect.id, {
-              span: { first: Math.min(span.first, span.last), last: Math.max(span.first, span.last) },
-            });
-          };
-          return (
-            <li
-              key={effect.id}
-              aria-label={name}
-              className={`flex flex-col gap-1.5 border-l-[3px] border-seam pl-2 ${effect.visible ? '' : 'opacity-50'}`}
-            >
-              <div className="flex items-center gap-0.5">
-                <span className="min-w-0 grow truncate font-semibold">{name}</span>
-                <IconButton label={`${name} earlier`} disabled={i === 0} onClick={() => move(i, -1)}>
-                  <ArrowUp size={13} />
-                </IconButton>
-                <IconButton label={`${name} later`} disabled={i === effects.length - 1} onClick={() => move(i, 1)}>
-                  <ArrowDown size={13} />
-                </IconButton>
-                <IconButton
-                  label={effect.visible ? `Leave ${name} out` : `Use ${name}`}
-                  onClick={() =>
-                    change(effect.visible ? `Left ${name.toLowerCase()} out` : `Used ${name.toLowerCase()}`, effect.id, {
-                      visible: !effect.visible,
-                    })
-                  }
-                >
-                  {effect.visible ? <Eye size={13} /> : <EyeOff size={13} />}
-                </IconButton>
-                <IconButton label={`Copy ${name}`} onClick={() => useCopiedEffects.setState({ effects: [effect] })}>
-                  <Copy size={13} />
-                </IconButton>
-                <IconButton
-                  label={`Remove ${name}`}
-                  onClick={() =>
-                    set(
-                      `Removed ${name.toLowerCase()}`,
-                      effects.filter((e) => e.id !== effect.id),
-                    )
-                  }
-                >
-                  <Trash2 size={13} />
-                </IconButton>
-              </div>
-              {colourOf(effect) !== null && (
-                <ColourRow
-                  label={`Colour of ${name.toLowerCase()}`}
-                  value={colourOf(effect)!}
-                  onChange={([red, green, blue]) =>
-                    change(`Colour of ${name.toLowerCase()}`, effect.id, { params: { ...effect.params, red, green, blue } })
-                  }
-                />
-              )}
-              {rowsOf(effect).map((param) => (
-                <ChannelRow
-                  key={param}
-                  placed={placed}
-                  frame={frame}
-                  label={params[param]!.label.toLowerCase()}
-                  target={{ kind: 'effect', place, effectId: effect.id, param }}
-                  onPreview={onPreview}
-                />
-              ))}
-              {effectNamed(effect.kind).amount !== null && (
-                <div className="flex items-center justify-between gap-1.5">
-                  <Button onClick={() => set(`${name} fades out`, effects.with(i, dyingAway(effect, first, fading)))}>
-                    Fades out over
-                  </Button>
-                  <NumberField
-                    label={`Frames over which ${name} fades out`}
-                    unit="fr"
-                    min={1}
-                    max={1000}
-                    value={fading}
-                    onCommit={setFading}
-                  />
-                </div>
-              )}
-              <div className="flex items-center justify-between gap-1.5">
-                <span>From, to</span>
-                <span className="flex gap-1">
-                  <NumberField
-                    label={`${name} from frame`}
-                    unit="fr"
-                    value={first + origin}
-                    onCommit={(v) => setSpan({ first: v - origin })}
-                  />
-                  <NumberField label={`${name} to frame`} unit="fr" value={last + origin} onCommit={(v) => setSpan({ last: v - origin })} />
-                </span>
-              </div>
-            </li>
-          );
-        })}
+        {effects.map((effect, i) => (
+          <EffectItem
+            key={effect.id}
+            placed={placed}
+            frame={frame}
+            place={place}
+            effect={effect}
+            at={{ isFirst: i === 0, isLast: i === effects.length - 1 }}
+            edits={{
+              set: (name, next) =>
+                set(
+                  name,
+                  effects.flatMap((e) => (e.id === effect.id ? (next === null ? [] : [next]) : [e])),
+                ),
+              move: (by) => move(i, by),
+            }}
+            onPreview={onPreview}
+          />
+        ))}
       </ol>
       {copied.length > 0 && (
         <div>
@@ -198,5 +109,90 @@ export function EffectsList({ placed, frame, place, onPreview }: EffectsListProp
         onChange={(kind) => kind !== '' && set(`Added ${effectNamed(kind).name.toLowerCase()}`, [...effects, newEffect(kind)])}
       />
     </>
+  );
+}
+
+interface EffectItemProps {
+  readonly placed: PlacedJoin;
+  readonly frame: number;
+  readonly place: EffectPlace;
+  readonly effect: Effect;
+  readonly at: { readonly isFirst: boolean; readonly isLast: boolean };
+  /** Puts another in its place under a name, or with null takes it away; and moves it among the others. */
+  readonly edits: { set(name: string, next: Effect | null): void; move(by: number): void };
+  readonly onPreview: (change: PreviewChange) => void;
+}
+
+/** One effect: where it stands, its numbers, how it dies away, and its span. */
+function EffectItem({ placed, frame, place, effect, at, edits, onPreview }: EffectItemProps) {
+  const { film } = useFilm('film');
+  const [fading, setFading] = useState(8);
+  const { name, params } = effectNamed(effect.kind);
+  const called = name.toLowerCase();
+  const origin = place.kind === 'film' ? 0 : placed.cut;
+  const whole =
+    place.kind === 'film'
+      ? { first: 0, last: Math.max(0, filmLength(film) - 1) }
+      : { first: placed.from - origin, last: Math.max(placed.from, placed.to - 1) - origin };
+  const { first, last } = effect.span ?? whole;
+  const setSpan = (part: { first?: number; last?: number }): void => {
+    const span = { first, last, ...part };
+    const rising = { first: Math.min(span.first, span.last), last: Math.max(span.first, span.last) };
+    edits.set(`Span of ${called}`, { ...effect, span: rising });
+  };
+  return (
+    <li aria-label={name} className={`flex flex-col gap-1.5 border-l-[3px] border-seam pl-2 ${effect.visible ? '' : 'opacity-50'}`}>
+      <div className="flex items-center gap-0.5">
+        <span className="min-w-0 grow truncate font-semibold">{name}</span>
+        <IconButton label={`${name} earlier`} disabled={at.isFirst} onClick={() => edits.move(-1)}>
+          <ArrowUp size={13} />
+        </IconButton>
+        <IconButton label={`${name} later`} disabled={at.isLast} onClick={() => edits.move(1)}>
+          <ArrowDown size={13} />
+        </IconButton>
+        <IconButton
+          label={effect.visible ? `Leave ${name} out` : `Use ${name}`}
+          onClick={() => edits.set(effect.visible ? `Left ${called} out` : `Used ${called}`, { ...effect, visible: !effect.visible })}
+        >
+          {effect.visible ? <Eye size={13} /> : <EyeOff size={13} />}
+        </IconButton>
+        <IconButton label={`Copy ${name}`} onClick={() => useCopiedEffects.setState({ effects: [effect] })}>
+          <Copy size={13} />
+        </IconButton>
+        <IconButton label={`Remove ${name}`} onClick={() => edits.set(`Removed ${called}`, null)}>
+          <Trash2 size={13} />
+        </IconButton>
+      </div>
+      {colourOf(effect) !== null && (
+        <ColourRow
+          label={`Colour of ${called}`}
+          value={colourOf(effect)!}
+          onChange={([red, green, blue]) => edits.set(`Colour of ${called}`, { ...effect, params: { ...effect.params, red, green, blue } })}
+        />
+      )}
+      {rowsOf(effect).map((param) => (
+        <ChannelRow
+          key={param}
+          placed={placed}
+          frame={frame}
+          label={params[param]!.label.toLowerCase()}
+          target={{ kind: 'effect', place, effectId: effect.id, param }}
+          onPreview={onPreview}
+        />
+      ))}
+      {effectNamed(effect.kind).amount !== null && (
+        <div className="flex items-center justify-between gap-1.5">
+          <Button onClick={() => edits.set(`${name} fades out`, dyingAway(effect, first, fading))}>Fades out over</Button>
+          <NumberField label={`Frames over which ${name} fades out`} unit="fr" min={1} max={1000} value={fading} onCommit={setFading} />
+        </div>
+      )}
+      <div className="flex items-center justify-between gap-1.5">
+        <span>From, to</span>
+        <span className="flex gap-1">
+          <NumberField label={`${name} from frame`} unit="fr" value={first + origin} onCommit={(v) => setSpan({ first: v - origin })} />
+          <NumberField label={`${name} to frame`} unit="fr" value={last + origin} onCommit={(v) => setSpan({ last: v - origin })} />
+        </span>
+      </div>
+    </li>
   );
 }
