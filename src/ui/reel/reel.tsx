@@ -1,13 +1,11 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState, type DragEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, type PointerEvent } from 'react';
 import { startsOfShots } from '../../core/film/clocks';
-import { addShot } from '../../core/film/edits/reel';
 import type { FilmDraft } from '../../core/film/drafts';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins } from '../../core/film/timing';
 import { OPEN } from '../lanes/lane-geometry';
-import { MEDIUM_DRAG_TYPE } from '../shelf/drag-types';
 import { useFilm, useTools } from '../store/film-context';
 import { Knot } from './knot';
 import { useReelChoice } from '../store/reel-choice';
@@ -16,15 +14,15 @@ import { PAD, SHOT_HEIGHT } from './reel-scale';
 import { Ruler } from './ruler';
 import type { ShotActions } from './shot-actions';
 import { ShotBlock } from './shot-block';
-import { indexAt, insertionFrame, isMoved, type Drag } from './shot-drag';
+import { insertionFrame, isMoved, type Drag } from './shot-drag';
 import { ReelMarks } from './sound/marks';
 import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { SoundRows } from './sound/sound-rows';
 import { SpeedLane } from './speed-lane';
 import { useBoxChoice } from './use-box-choice';
 import { useReelScroll } from './use-reel-scroll';
+import { useShelfDrops } from './use-shelf-drops';
 import { useShotDrag } from './use-shot-drag';
-import { newId } from '../store/new-id';
 
 interface ReelProps {
   readonly frame: number;
@@ -42,11 +40,10 @@ const AROUND = 400;
 /** The shots in order with the joins as knots between them, and the sound under them. */
 export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelProps) {
   const { store } = useTools();
-  const { film, media } = useFilm('film', 'media');
+  const { film } = useFilm('film');
   const { shotId } = useReelChoice();
   const router = useRouter();
   const track = useRef<HTMLDivElement>(null);
-  const [dropAt, setDropAt] = useState<number | null>(null);
   const { scale, view } = useReelScroll(track, Math.max(1, filmLength(film)), frame);
   const { perFrame } = scale;
   const { box, handlers: boxHandlers } = useBoxChoice(film, track, scale);
@@ -62,16 +59,7 @@ export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelPro
       track.current?.querySelector<HTMLElement>(`[data-shot="${shotId}"]`)?.focus();
   }, [shotId]);
 
-  const onDrop = (event: DragEvent): void => {
-    setDropAt(null);
-    const dropped = event.dataTransfer.getData(MEDIUM_DRAG_TYPE).split(' ').flatMap((id) => media.get(id) ?? []); // prettier-ignore
-    if (dropped.length === 0) return;
-    event.preventDefault();
-    const index = indexAt(film, scale.placeAt(event.clientX), NONE);
-    store.edit(`Added ${dropped.length === 1 ? dropped[0]!.name : `${dropped.length} media`} to the reel`, (d) =>
-      dropped.forEach((medium, i) => addShot(d, medium, index + i, newId)),
-    );
-  };
+  const { dropAt, handlers: dropHandlers } = useShelfDrops(film, scale);
   const scrub = (event: PointerEvent): void => {
     if (event.buttons === 1) onFrame(scale.frameAt(event.clientX));
   };
@@ -100,13 +88,7 @@ export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelPro
         id="reel-track"
         className={`relative min-h-0 grow overflow-auto select-none ${hasMore ? '[scrollbar-width:none]' : ''}`}
         {...boxHandlers}
-        onDragOver={(e) => {
-          if (!e.dataTransfer.types.includes(MEDIUM_DRAG_TYPE)) return;
-          e.preventDefault();
-          setDropAt(indexAt(film, scale.placeAt(e.clientX), NONE));
-        }}
-        onDragLeave={() => setDropAt(null)}
-        onDrop={onDrop}
+        {...dropHandlers}
       >
         {film.shots.length === 0 && (
           <p className="absolute inset-0 flex items-center justify-center text-soft">

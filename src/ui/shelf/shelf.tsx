@@ -40,7 +40,6 @@ export function Shelf() {
   const rows = shelfRows(film, shownOnShelf(film, shelf, view), view, shut);
   const all = shownOnShelf(film, shelf, PLAIN_VIEW).length;
   const actions = useMemo(() => shelfActions(store), [store]);
-  const chooser = useRef<HTMLInputElement>(null);
   const scrolled = useRef<HTMLDivElement>(null);
   const stop = useOneStop<HTMLUListElement>();
   const lines = useVirtualizer({
@@ -75,41 +74,7 @@ export function Shelf() {
     <div
       className={`flex h-full flex-col overflow-hidden ${over ? 'bg-sheet outline-2 -outline-offset-4 outline-entering outline-dashed' : ''}`}
     >
-      <div className="flex items-center justify-between px-3.5 pt-2.5 pb-2">
-        <h2 className="font-semibold text-soft">Shelf</h2>
-        <span className="flex items-center gap-1">
-          {all > 0 && (
-            <IconButton label="New bin" onClick={() => actions.putInNew([])}>
-              <FolderPlus size={14} />
-            </IconButton>
-          )}
-          {all >= MANY && (
-            <IconButton
-              label={look === 'list' ? 'Show pictures' : 'Show a list'}
-              onClick={() => setLook(look === 'list' ? 'pictures' : 'list')}
-            >
-              {look === 'list' ? <Image size={14} /> : <List size={14} />}
-            </IconButton>
-          )}
-          <Button onClick={() => chooser.current!.click()}>
-            <UploadIcon size={13} />
-            Import
-          </Button>
-        </span>
-        <input
-          ref={chooser}
-          type="file"
-          multiple
-          accept={FILE_TYPES}
-          className="hidden"
-          aria-label="Video, sound and still files"
-          data-testid="file-chooser"
-          onChange={(e) => {
-            bring([...(e.target.files ?? [])]);
-            e.target.value = '';
-          }}
-        />
-      </div>
+      <ShelfHead all={all} look={look} onLook={setLook} onNewBin={() => actions.putInNew([])} onFiles={bring} />
       {all >= MANY && <ShelfSearch view={view} onView={(part) => setNarrowed({ ...narrowed, ...part })} />}
       <div
         ref={scrolled}
@@ -181,5 +146,55 @@ function UploadCard({ upload }: { readonly upload: Upload }) {
       </div>
       {isFailed ? <p className="text-fault">{upload.error}</p> : <ProgressBar label={`Importing ${upload.name}`} value={upload.fraction} />}
     </li>
+  );
+}
+
+interface ShelfHeadProps {
+  /** Media on the shelf. */
+  readonly all: number;
+  readonly look: ShelfView['look'];
+  readonly onLook: (look: ShelfView['look']) => void;
+  readonly onNewBin: () => void;
+  readonly onFiles: (files: readonly File[]) => void;
+}
+
+function ShelfHead({ all, look, onLook, onNewBin, onFiles }: ShelfHeadProps) {
+  const chooser = useRef<HTMLInputElement>(null);
+  return (
+    <div className="flex items-center justify-between px-3.5 pt-2.5 pb-2">
+      <h2 className="font-semibold text-soft">Shelf</h2>
+      <span className="flex items-center gap-1">
+        {all > 0 && (
+          <IconButton label="New bin" onClick={onNewBin}>
+            <FolderPlus size={14} />
+          </IconButton>
+        )}
+        {all >= MANY && (
+          <IconButton
+            label={look === 'list' ? 'Show pictures' : 'Show a list'}
+            onClick={() => onLook(look === 'list' ? 'pictures' : 'list')}
+          >
+            {look === 'list' ? <Image size={14} /> : <List size={14} />}
+          </IconButton>
+        )}
+        <Button onClick={() => chooser.current!.click()}>
+          <UploadIcon size={13} />
+          Import
+        </Button>
+      </span>
+      <input
+        ref={chooser}
+        type="file"
+        multiple
+        accept={FILE_TYPES}
+        className="hidden"
+        aria-label="Video, sound and still files"
+        data-testid="file-chooser"
+        onChange={(e) => {
+          onFiles([...(e.target.files ?? [])]);
+          e.target.value = '';
+        }}
+      />
+    </div>
   );
 }

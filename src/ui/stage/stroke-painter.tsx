@@ -32,9 +32,8 @@ const DASHES = {
 /** The veil over what a stroke covers. */
 const REACH_OPACITY = 0.35;
 
-/** Strokes over the picture with the matte they cut: what is dropped is hatched, the edge is a light line in a dark one. */
-export function StrokePainter(props: StrokePainterProps) {
-  const { strokes, coverage, hatch, mode, brush, mediumWidth, mediumHeight, toStage, size, doubt } = props;
+/** A stroke while it is drawn, and where the pointer is. */
+function useStroke({ mode, brush, toStage, onPaint }: StrokePainterProps) {
   const [stroke, setStroke] = useState<Stroke | null>(null);
   const [cursor, setCursor] = useState<{ x: number; y: number } | null>(null);
   const svg = useRef<SVGSVGElement>(null);
@@ -80,11 +79,11 @@ export function StrokePainter(props: StrokePainterProps) {
     if (Math.hypot(p.x - last[0], p.y - last[1]) * scale < SPACING_PX) return;
     points.push([p.x, p.y]);
     setStroke(made());
-    props.onPaint(made(), false);
+    onPaint(made(), false);
   };
   const onPointerUp = (): void => {
     if (drawing.current === null) return;
-    props.onPaint(made(), true);
+    onPaint(made(), true);
     drawing.current = null;
     setStroke(null);
   };
@@ -92,7 +91,19 @@ export function StrokePainter(props: StrokePainterProps) {
     drawing.current = null;
     setStroke(null);
   };
+  return {
+    svg,
+    stroke,
+    cursor,
+    handlers: { onPointerDown, onPointerMove, onPointerUp, onPointerCancel, onPointerLeave: () => setCursor(null) },
+  };
+}
 
+/** Strokes over the picture with the matte they cut: what is dropped is hatched, the edge is a light line in a dark one. */
+export function StrokePainter(props: StrokePainterProps) {
+  const { strokes, coverage, hatch, mode, brush, mediumWidth, mediumHeight, toStage, size, doubt } = props;
+  const { svg, stroke, cursor, handlers } = useStroke(props);
+  const scale = lengthScale(toStage);
   const corner = apply(toStage, { x: -mediumWidth / 2, y: -mediumHeight / 2 });
   return (
     <>
@@ -116,11 +127,7 @@ export function StrokePainter(props: StrokePainterProps) {
         width={size.width}
         height={size.height}
         className="absolute inset-0 cursor-none"
-        onPointerDown={onPointerDown}
-        onPointerMove={onPointerMove}
-        onPointerUp={onPointerUp}
-        onPointerCancel={onPointerCancel}
-        onPointerLeave={() => setCursor(null)}
+        {...handlers}
       >
         {strokes.keep.map((s, i) => (
           <StrokeLine key={`keep${i}`} stroke={s} kind="keep" toStage={toStage} scale={scale} />

@@ -38,21 +38,13 @@ const EASE_TEXT: Record<Ease, string> = { 'soft both': 'Soft', straight: 'Straig
 /** The controls of Mask: the outline, its keyframes and its edge. */
 export function MaskPanel({ placed, side, medium, layerId, use, tools, report, ghosts, onGhosts, hatch, onHatch, onGoTo }: MaskPanelProps) {
   const { store } = useTools();
-  const { matte, points, mediumFrame, selection } = tools;
+  const { matte, points, mediumFrame } = tools;
   const { outline } = matte;
   const key = mediumFrame === null ? undefined : keyAt(outline, mediumFrame);
   const earlier = outline.keys.findLast((k) => mediumFrame !== null && k.frame < mediumFrame);
   const later = outline.keys.find((k) => mediumFrame !== null && k.frame > mediumFrame);
-  const only = selection.size === 1 ? points[[...selection][0]!] : undefined;
   const setUse = (name: string, change: Partial<MatteUse>): void => {
     if (layerId !== null) store.edit(name, (draft) => setMatteUse(draft, placed.join.id, layerId, matte.id, change));
-  };
-  const moveTo = (x: number, y: number): void => {
-    const index = [...selection][0]!;
-    tools.commit(
-      'Moved an outline point',
-      points.map((p, i) => (i === index ? { ...p, x, y } : p)),
-    );
   };
   // the way to begin; with an outline there, what changes it comes first
   const trailingEdge = medium !== null && mediumFrame !== null && (
@@ -132,28 +124,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
         </label>
       </Section>
       {tools.matte.trackId === undefined && <CarryOutline placed={placed} tools={tools} />}
-      <Section title="Points">
-        {only === undefined ? (
-          <p className="text-soft">
-            {selection.size === 0
-              ? 'Choose a point to type its place. Double-click a side to add one, a point to bend it.'
-              : `${selection.size} points selected: drag, or move them with the arrows.`}
-          </p>
-        ) : (
-          <>
-            <NumberRow label="Across, from the centre" unit="px" step={0.1} value={only.x} onCommit={(x) => moveTo(x, only.y)} />
-            <NumberRow label="Down, from the centre" unit="px" step={0.1} value={only.y} onCommit={(y) => moveTo(only.x, y)} />
-          </>
-        )}
-        <div className="flex gap-1.5">
-          <Button disabled={selection.size === 0} onClick={tools.removeSelected}>
-            Remove points
-          </Button>
-          <Button disabled={points.length === 0} onClick={tools.clear}>
-            Clear the outline
-          </Button>
-        </div>
-      </Section>
+      <PointsSection tools={tools} />
       {report !== null && <HoleSection report={report} placed={placed} onGoTo={onGoTo} />}
     </>
   );
@@ -204,6 +175,43 @@ function HoleSection({
           </svg>
         </>
       )}
+    </Section>
+  );
+}
+
+/** The points that are selected: their place in numbers, and taking them away. */
+function PointsSection({ tools }: { readonly tools: MaskPanelProps['tools'] }) {
+  const { points, selection } = tools;
+  const only = selection.size === 1 ? points[[...selection][0]!] : undefined;
+  const moveTo = (x: number, y: number): void => {
+    const index = [...selection][0]!;
+    tools.commit(
+      'Moved an outline point',
+      points.map((p, i) => (i === index ? { ...p, x, y } : p)),
+    );
+  };
+  return (
+    <Section title="Points">
+      {only === undefined ? (
+        <p className="text-soft">
+          {selection.size === 0
+            ? 'Choose a point to type its place. Double-click a side to add one, a point to bend it.'
+            : `${selection.size} points selected: drag, or move them with the arrows.`}
+        </p>
+      ) : (
+        <>
+          <NumberRow label="Across, from the centre" unit="px" step={0.1} value={only.x} onCommit={(x) => moveTo(x, only.y)} />
+          <NumberRow label="Down, from the centre" unit="px" step={0.1} value={only.y} onCommit={(y) => moveTo(only.x, y)} />
+        </>
+      )}
+      <div className="flex gap-1.5">
+        <Button disabled={selection.size === 0} onClick={tools.removeSelected}>
+          Remove points
+        </Button>
+        <Button disabled={points.length === 0} onClick={tools.clear}>
+          Clear the outline
+        </Button>
+      </div>
     </Section>
   );
 }

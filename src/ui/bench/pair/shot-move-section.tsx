@@ -44,16 +44,13 @@ type When = 'beside' | 'at the cut';
 
 /** A camera's movement for a shot that stands still: by numbers, drawn, or taken from the shot beside it. */
 export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
-  const { store, frames } = useTools();
+  const { store } = useTools();
   const { film, media } = useFilm('film', 'media');
   const drawn = useBench((s) => s.drawsMove);
   const [side, setSide] = useState<ShotSide>('entering');
   const [when, setWhen] = useState<When>(placed.to - placed.from > 1 ? 'beside' : 'at the cut');
-  const [taking, setTaking] = useState<number | null>(null);
-  const [told, setTold] = useState<string | null>(null);
   /** Whether a move that is there may be replaced is asked first. */
   const [asks, setAsks] = useState(false);
-  const stopped = useRef(false);
   const shot = placed[side];
   const other = side === 'leaving' ? 'entering' : 'leaving';
   const medium = mediumOf(media, shot);
@@ -66,31 +63,7 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
     set('Camera move', withAmount(move ?? moveOf(STANDING, span), channel, amount, span));
   const respan = (part: Partial<MoveSpan>): void => set('Camera move', moveOf(amounts, { ...span, ...part }));
 
-  const take = async (): Promise<void> => {
-    const source = mediumOf(media, placed[other]);
-    const frameSpan = source === null ? null : takenFrames(placed, side, when, handlesOf(film, placed[other], source));
-    if (frameSpan === null) return setTold(`${placed[other].name} has no pictures there.`);
-    stopped.current = false;
-    setTold(null);
-    setTaking(0);
-    try {
-      const planAt = (at: number) => planShot(film, media, placed, other, at);
-      const steps: Placement[] = [];
-      for (let at = frameSpan.from; at + 1 < frameSpan.to; at++) {
-        const step = stopped.current ? null : await frames.step(planAt(at), planAt(at + 1), OWNER);
-        if (step === null) return;
-        steps.push(step);
-        setTaking(steps.length / (frameSpan.to - frameSpan.from - 1));
-      }
-      // a shot that comes in stands as it is framed on its first frame, one that goes on its last
-      const standsAt = side === 'entering' ? 0 : steps.length;
-      set('Camera move', movedAlong(pathOfSteps(steps), SIGNS_WIDTH, film.width, frameSpan.lands, standsAt));
-    } catch (error) {
-      setTold(`The pictures could not be loaded: ${(error as Error).message}`);
-    } finally {
-      setTaking(null);
-    }
-  };
+  const { take, taking, told, stop } = useTakenMove(placed, side, when, (next) => set('Camera move', next));
   const enlarged = medium === null ? 1 : moveEnlargement(film, medium, shot);
   return (
     <Section title="A camera move of its own" name="Camera move">
@@ -173,14 +146,7 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
           </Button>
         </div>
       ) : (
-        <StopWork
-          label="Following the camera"
-          share={taking}
-          onStop={() => {
-            stopped.current = true;
-            frames.dropMeasures(OWNER);
-          }}
-        />
+        <StopWork label="Following the camera" share={taking} onStop={stop} />
       )}
       {told !== null && <p className="text-fault">{told}</p>}
       {move !== undefined && (
@@ -190,6 +156,46 @@ export function ShotMoveSection({ placed, onView, onFrame }: ShotMoveProps) {
       )}
     </Section>
   );
+}
+
+/** Follows the camera of the other shot, and gives what this one would do with it. `taking` is the share done; null while nothing is. */
+function useTakenMove(placed: PlacedJoin, side: ShotSide, when: When, onTaken: (move: ShotMove) => void) {
+  const { frames } = useTools();
+  const { film, media } = useFilm('film', 'media');
+  const [taking, setTaking] = useState<number | null>(null);
+  const [told, setTold] = useState<string | null>(null);
+  const stopped = useRef(false);
+  const other = side === 'leaving' ? 'entering' : 'leaving';
+  const take = async (): Promise<void> => {
+    const source = mediumOf(media, placed[other]);
+    const frameSpan = source === null ? null : takenFrames(placed, side, when, handlesOf(film, placed[other], source));
+    if (frameSpan === null) return setTold(`${placed[other].name} has no pictures there.`);
+    stopped.current = false;
+    setTold(null);
+    setTaking(0);
+    try {
+      const planAt = (at: number) => planShot(film, media, placed, other, at);
+      const steps: Placement[] = [];
+      for (let at = frameSpan.from; at + 1 < frameSpan.to; at++) {
+        const step = stopped.current ? null : await frames.step(planAt(at), planAt(at + 1), OWNER);
+        if (step === null) return;
+        steps.push(step);
+        setTaking(steps.length / (frameSpan.to - frameSpan.from - 1));
+      }
+      // a shot that comes in stands as it is framed on its first frame, one that goes on its last
+      const standsAt = side === 'entering' ? 0 : steps.length;
+      onTaken(movedAlong(pathOfSteps(steps), SIGNS_WIDTH, film.width, frameSpan.lands, standsAt));
+    } catch (error) {
+      setTold(`The pictures could not be loaded: ${(error as Error).message}`);
+    } finally {
+      setTaking(null);
+    }
+  };
+  const stop = (): void => {
+    stopped.current = true;
+    frames.dropMeasures(OWNER);
+  };
+  return { take, taking, told, stop };
 }
 
 const short = (name: string): string => (name.length > 14 ? `${name.slice(0, 13)}…` : name);

@@ -41,16 +41,6 @@ export function TrackPanel({
   readonly onPreview: (change: PreviewChange) => void;
   readonly onGoTo: (frame: number) => void;
 }) {
-  const [problem, setProblem] = useState<string | null>(null);
-  const bringIn = async (file: File): Promise<void> => {
-    setProblem(null);
-    try {
-      if (file.size > MOST_TRACK_BYTES) throw new RangeError('the file is larger than 50 MB');
-      tools.add(readTracks(await file.text(), file.name.replace(/\.\w+$/, ''), tools.medium));
-    } catch (error) {
-      setProblem(`${file.name} cannot be used: ${(error as Error).message}.`);
-    }
-  };
   const { track, tracks, region } = tools;
   const job = useJob(track?.id, isUnderWay);
   const newest = useJob(track?.id);
@@ -159,22 +149,40 @@ export function TrackPanel({
           onPreview={onPreview}
         />
       )}
-      <Section title="Files" name="Files of tracks" startsFolded>
-        <div className="flex flex-wrap gap-1.5">
-          {track !== null && (
-            <>
-              <Button onClick={() => downloadText(`${track.name}.json`, trackToJson(track, tools.medium), 'application/json')}>
-                Track, JSON
-              </Button>
-              <Button onClick={() => downloadText(`${track.name}.csv`, trackToCsv(track, tools.medium), 'text/csv')}>Track, CSV</Button>
-            </>
-          )}
-          <FileButton label="File with a track" accept=".json,.csv,text/csv,application/json" onFiles={([file]) => void bringIn(file!)}>
-            Import a track
-          </FileButton>
-        </div>
-        {problem !== null && <Note tone="heed">{problem}</Note>}
-      </Section>
+      <TrackFiles tools={tools} />
     </>
+  );
+}
+
+/** Tracks as files, out and in. */
+function TrackFiles({ tools }: { readonly tools: TrackTools }) {
+  const { track } = tools;
+  const [problem, setProblem] = useState<string | null>(null);
+  const bringIn = async (file: File): Promise<void> => {
+    setProblem(null);
+    try {
+      if (file.size > MOST_TRACK_BYTES) throw new RangeError('the file is larger than 50 MB');
+      tools.add(readTracks(await file.text(), file.name.replace(/\.\w+$/, ''), tools.medium));
+    } catch (error) {
+      setProblem(`${file.name} cannot be used: ${(error as Error).message}.`);
+    }
+  };
+  return (
+    <Section title="Files" name="Files of tracks" startsFolded>
+      <div className="flex flex-wrap gap-1.5">
+        {track !== null && (
+          <>
+            <Button onClick={() => downloadText(`${track.name}.json`, trackToJson(track, tools.medium), 'application/json')}>
+              Track, JSON
+            </Button>
+            <Button onClick={() => downloadText(`${track.name}.csv`, trackToCsv(track, tools.medium), 'text/csv')}>Track, CSV</Button>
+          </>
+        )}
+        <FileButton label="File with a track" accept=".json,.csv,text/csv,application/json" onFiles={([file]) => void bringIn(file!)}>
+          Import a track
+        </FileButton>
+      </div>
+      {problem !== null && <Note tone="heed">{problem}</Note>}
+    </Section>
   );
 }

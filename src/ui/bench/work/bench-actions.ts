@@ -40,12 +40,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     if (place.view !== 'result') setView('result');
     go({ step });
   };
-  const previewTiming = (name: string, final: boolean, change: PreviewChange): void => {
-    if (final) {
-      work.setTimingPreview(null);
-      store.edit(name, change);
-    } else work.setTimingPreview(changedFilm(store.snapshot().film!, change));
-  };
+  const previewTiming = timingPreview(store, work);
   const sideOfMatte = (matteId: string | null): ShotSide => {
     const chosen = store.snapshot().film!.mattes.find((m) => m.id === matteId);
     return chosen === undefined || chosen.mediumId === placed.leaving.mediumId ? 'leaving' : 'entering';
@@ -81,25 +76,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       setView(of);
       go({ step: 'mask' });
     },
-    onSlide(by: number, final: boolean): void {
-      const medium = mediumOf(media, placed.entering);
-      if (medium !== null) previewTiming(slideName(by), final, (d) => slideEntering(d, medium, join.id, by));
-    },
-    onSlip(by: number, final: boolean): void {
-      const medium = mediumOf(media, placed.leaving);
-      if (medium !== null) previewTiming(slideName(by, 'leaving'), final, (d) => slipLeaving(d, medium, join.id, by));
-    },
-    onRoll(by: number, final: boolean): void {
-      const name = `Rolled the cut ${framesText(Math.abs(by))} ${by < 0 ? 'earlier' : 'later'}`;
-      previewTiming(name, final, (d) => rollCutAndRefit(d, media, join.id, by));
-    },
-    onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
-      const before = end === 'from' ? placed.cut - at : join.before;
-      const after = end === 'to' ? at - placed.cut : join.after;
-      previewTiming(overlapName(store.snapshot().film!, join.id, before), final, (d) =>
-        setOverlapAndRefit(d, media, join.id, before, after),
-      );
-    },
+    ...timingActions(store, media, work),
     /** Moves the entering shot's picture in the frame, film pixels. */
     nudgePicture(dx: number, dy: number): void {
       const { entering } = placed;
@@ -139,6 +116,43 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
     deleteKeys(): void {
       store.edit('Deleted keyframes', deleted(join.id, lanes, useBench.getState().keys));
       chooseKeys(new Map());
+    },
+  };
+}
+
+/** Shows a change of time while it is dragged, and stores it at last. */
+const timingPreview =
+  (store: FilmStore, work: BenchWork) =>
+  (name: string, final: boolean, change: PreviewChange): void => {
+    if (final) {
+      work.setTimingPreview(null);
+      store.edit(name, change);
+    } else work.setTimingPreview(changedFilm(store.snapshot().film!, change));
+  };
+
+/** Sliding and slipping the shots of a join, rolling its cut, and how long it overlaps. */
+function timingActions(store: FilmStore, media: Media, work: BenchWork) {
+  const { placed, join } = work;
+  const previewTiming = timingPreview(store, work);
+  return {
+    onSlide(by: number, final: boolean): void {
+      const medium = mediumOf(media, placed.entering);
+      if (medium !== null) previewTiming(slideName(by), final, (d) => slideEntering(d, medium, join.id, by));
+    },
+    onSlip(by: number, final: boolean): void {
+      const medium = mediumOf(media, placed.leaving);
+      if (medium !== null) previewTiming(slideName(by, 'leaving'), final, (d) => slipLeaving(d, medium, join.id, by));
+    },
+    onRoll(by: number, final: boolean): void {
+      const name = `Rolled the cut ${framesText(Math.abs(by))} ${by < 0 ? 'earlier' : 'later'}`;
+      previewTiming(name, final, (d) => rollCutAndRefit(d, media, join.id, by));
+    },
+    onOverlap(end: 'from' | 'to', at: number, final: boolean): void {
+      const before = end === 'from' ? placed.cut - at : join.before;
+      const after = end === 'to' ? at - placed.cut : join.after;
+      previewTiming(overlapName(store.snapshot().film!, join.id, before), final, (d) =>
+        setOverlapAndRefit(d, media, join.id, before, after),
+      );
     },
   };
 }

@@ -33,13 +33,9 @@ interface ClipBlockProps {
 
 const DRAG_PX = 3;
 
-/** A sound in a lane: its wave, fades, level and ends, all to be dragged. */
-export function ClipBlock(props: ClipBlockProps) {
-  const { film, clip, sound, isMuted, selected, perFrame, left, top, view, targets, onSelect, onPreview, onCommit, onClick } = props;
-  const { store } = useTools();
+/** What the pointer does to a clip by each of its grips. */
+function useClipGrips({ film, clip, sound, perFrame, targets, onSelect, onPreview, onCommit, onClick }: ClipBlockProps) {
   const held = useRef<{ grip: Grip; x: number; y: number; from: SoundClip; film: Film; targets: readonly number[] } | null>(null);
-  const width = Math.max(3, clip.length * perFrame);
-  const perSample = toNumber(film.rate) / SOUND_RATE;
   const changeAt = (event: PointerEvent): NamedChange | null => {
     const grip = held.current;
     if (grip === null || sound === undefined) return null;
@@ -51,7 +47,7 @@ export function ClipBlock(props: ClipBlockProps) {
       dy,
     );
   };
-  const grips = (grip: Grip) => ({
+  return (grip: Grip) => ({
     onPointerDown: (event: PointerEvent) => {
       if (event.button !== 0) return;
       event.stopPropagation();
@@ -76,6 +72,15 @@ export function ClipBlock(props: ClipBlockProps) {
       onPreview(null);
     },
   });
+}
+
+/** A sound in a lane: its wave, fades, level and ends, all to be dragged. */
+export function ClipBlock(props: ClipBlockProps) {
+  const { film, clip, sound, isMuted, selected, perFrame, left, top, view, onSelect } = props;
+  const { store } = useTools();
+  const width = Math.max(3, clip.length * perFrame);
+  const perSample = toNumber(film.rate) / SOUND_RATE;
+  const grips = useClipGrips(props);
   const addKey = (x: number, y: number): void =>
     store.edit(`Keyframe of the level of ${clip.name}`, (d) =>
       setClipSound(d, clip.id, { level: withKeyAt(clip.level, Math.round(x / perFrame), levelOfY(y)) }),
