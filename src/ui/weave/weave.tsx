@@ -70,19 +70,14 @@ interface WeaveProps {
   readonly under?: WeaveUnder;
 }
 
-/** The three rows of frames on one clock: leaving, result, entering; under them the keyframes. */
-export function Weave(props: WeaveProps) {
-  const { film, media, placed, frame, onFrame, keys, keysLabel } = props;
-  const scroller = useRef<HTMLDivElement>(null);
-  const { cell, row, rows, picture } = useSizes();
-  const isTall = rows === 3;
+/** What of the weave is in sight, CSS pixels. The frame under the playhead stays in it, and keeps the focus that a cell has. */
+function useWeaveView(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  frame: number,
+  first: number,
+  cell: number,
+): { readonly left: number; readonly width: number } {
   const [view, setView] = useState({ left: 0, width: 1000 });
-  const starts = startsAround(placed);
-  const leavingMedium = mediumOf(media, placed.leaving);
-  const enteringMedium = mediumOf(media, placed.entering);
-  const first = starts.leaving;
-  const last = placed.cut + placed.entering.length;
-
   useLayoutEffect(() => {
     const element = scroller.current!;
     const update = (): void => setView({ left: element.scrollLeft, width: element.clientWidth });
@@ -93,7 +88,7 @@ export function Weave(props: WeaveProps) {
       observer.disconnect();
       element.removeEventListener('scroll', update);
     };
-  }, []);
+  }, [scroller]);
 
   // keep the current frame in sight, with some of what comes before and after
   useEffect(() => {
@@ -101,7 +96,7 @@ export function Weave(props: WeaveProps) {
     const x = (frame - first) * cell;
     if (x < element.scrollLeft + cell || x > element.scrollLeft + element.clientWidth - 2 * cell)
       element.scrollLeft = x - element.clientWidth / 2;
-  }, [frame, first, cell]);
+  }, [scroller, frame, first, cell]);
 
   // a cell that has the focus hands it on to the one under the playhead
   useEffect(() => {
@@ -110,6 +105,79 @@ export function Weave(props: WeaveProps) {
       focused.closest('[role="group"]')?.querySelector<HTMLElement>('[data-weave-cell="current"]')?.focus({ preventScroll: true });
   }, [frame]);
 
+  return view;
+}
+
+interface WeaveLabelsProps {
+  readonly weave: WeaveProps;
+  readonly isTall: boolean;
+  readonly handleText: (shot: 'leaving' | 'entering') => string;
+}
+
+/** What the rows are, and how many handles the shots have. */
+function WeaveLabels({ weave: props, isTall, handleText }: WeaveLabelsProps) {
+  const { placed, keys, keysLabel } = props;
+  const { row } = useSizes();
+  return (
+    <div className="min-h-full shrink-0 border-r border-rule" style={{ width: LABELS }}>
+      <div className="flex items-center justify-between pr-1 pl-3.5 text-soft" style={{ height: RULER }}>
+        Weave
+        <IconButton label={hint('weaveForm', isTall ? 'Low weave' : 'Tall weave')} className="!size-[18px]" onClick={props.onForm}>
+          {isTall ? <ChevronsDownUp size={12} /> : <ChevronsUpDown size={12} />}
+        </IconButton>
+      </div>
+      {isTall && (
+        <RowLabel corner={<path d="M1 1v9h9z" className="fill-leaving" />} name={placed.leaving.name} note={handleText('leaving')} />
+      )}
+      <RowLabel
+        corner={<rect x="1.5" y="1.5" width="8" height="8" rx="1.5" className="fill-seam" />}
+        name="Result"
+        note={placed.to - placed.from === 0 ? 'plain cut' : ''}
+        tinted
+      />
+      {isTall && (
+        <RowLabel
+          corner={<path d="M10 10V1L1 10z" className="fill-entering" />}
+          name={placed.entering.name}
+          note={handleText('entering')}
+        />
+      )}
+      {keysLabel !== null && (
+        <div className="flex h-6 items-center justify-between px-3.5">
+          <span className="truncate text-[12px]" title={keysLabel}>
+            {keysLabel}
+          </span>
+          <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft" title={`${keys.length} keyframes`}>
+            {keys.length}
+          </span>
+        </div>
+      )}
+      {props.matte !== null && (
+        <div className="flex items-center justify-between px-3.5" style={{ height: row }}>
+          <span className="truncate text-[12px]" title={props.matte.name}>
+            {props.matte.name}
+          </span>
+          <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">● ○</span>
+        </div>
+      )}
+      {props.under?.labels}
+    </div>
+  );
+}
+
+/** The three rows of frames on one clock: leaving, result, entering; under them the keyframes. */
+export function Weave(props: WeaveProps) {
+  const { film, media, placed, frame, onFrame, keys, keysLabel } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  const { cell, row, rows, picture } = useSizes();
+  const isTall = rows === 3;
+  const starts = startsAround(placed);
+  const leavingMedium = mediumOf(media, placed.leaving);
+  const enteringMedium = mediumOf(media, placed.entering);
+  const first = starts.leaving;
+  const last = placed.cut + placed.entering.length;
+
+  const view = useWeaveView(scroller, frame, first, cell);
   const from = Math.max(first, first + Math.floor(view.left / cell) - 1);
   const to = Math.min(last, first + Math.ceil((view.left + view.width) / cell) + 1);
   const visible = Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
@@ -170,49 +238,7 @@ export function Weave(props: WeaveProps) {
 
   return (
     <div className="flex h-full min-h-0 items-start overflow-y-auto bg-sheet select-none">
-      <div className="min-h-full shrink-0 border-r border-rule" style={{ width: LABELS }}>
-        <div className="flex items-center justify-between pr-1 pl-3.5 text-soft" style={{ height: RULER }}>
-          Weave
-          <IconButton label={hint('weaveForm', isTall ? 'Low weave' : 'Tall weave')} className="!size-[18px]" onClick={props.onForm}>
-            {isTall ? <ChevronsDownUp size={12} /> : <ChevronsUpDown size={12} />}
-          </IconButton>
-        </div>
-        {isTall && (
-          <RowLabel corner={<path d="M1 1v9h9z" className="fill-leaving" />} name={placed.leaving.name} note={handleText('leaving')} />
-        )}
-        <RowLabel
-          corner={<rect x="1.5" y="1.5" width="8" height="8" rx="1.5" className="fill-seam" />}
-          name="Result"
-          note={placed.to - placed.from === 0 ? 'plain cut' : ''}
-          tinted
-        />
-        {isTall && (
-          <RowLabel
-            corner={<path d="M10 10V1L1 10z" className="fill-entering" />}
-            name={placed.entering.name}
-            note={handleText('entering')}
-          />
-        )}
-        {keysLabel !== null && (
-          <div className="flex h-6 items-center justify-between px-3.5">
-            <span className="truncate text-[12px]" title={keysLabel}>
-              {keysLabel}
-            </span>
-            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft" title={`${keys.length} keyframes`}>
-              {keys.length}
-            </span>
-          </div>
-        )}
-        {props.matte !== null && (
-          <div className="flex items-center justify-between px-3.5" style={{ height: row }}>
-            <span className="truncate text-[12px]" title={props.matte.name}>
-              {props.matte.name}
-            </span>
-            <span className="shrink-0 pl-2 font-mono text-[10.5px] text-soft">● ○</span>
-          </div>
-        )}
-        {props.under?.labels}
-      </div>
+      <WeaveLabels weave={props} isTall={isTall} handleText={handleText} />
       <div ref={scroller} className="relative min-h-full min-w-0 grow overflow-x-auto overflow-y-hidden" data-testid="weave-scroll">
         <div
           className="relative"
