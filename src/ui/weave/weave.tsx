@@ -111,13 +111,27 @@ function useWeaveView(
 interface WeaveLabelsProps {
   readonly weave: WeaveProps;
   readonly isTall: boolean;
-  readonly handleText: (shot: 'leaving' | 'entering') => string;
 }
 
 /** What the rows are, and how many handles the shots have. */
-function WeaveLabels({ weave: props, isTall, handleText }: WeaveLabelsProps) {
-  const { placed, keys, keysLabel } = props;
+function WeaveLabels({ weave: props, isTall }: WeaveLabelsProps) {
+  const { film, media, placed, keys, keysLabel } = props;
   const { row } = useSizes();
+  /** Whether the overlap shows a shot where it has no picture; one that is held there needs none. */
+  const missed = useMemo(() => {
+    const isBare = (shot: 'leaving' | 'entering'): boolean => isMissed(film, media, placed, placed[shot], placed.from, placed.to);
+    return { leaving: isBare('leaving'), entering: isBare('entering') };
+  }, [film, media, placed]);
+  const handleText = (shot: 'leaving' | 'entering'): string => {
+    const medium = mediumOf(media, placed[shot]);
+    if (medium === null) return 'not ready';
+    const handles = handlesOf(film, placed[shot], medium);
+    const spare = shot === 'leaving' ? handles.after : handles.before;
+    const needed = shot === 'leaving' ? placed.join.after : placed.join.before;
+    if (spare >= needed) return `${Math.max(0, spare)} handles`;
+    return missed[shot] ? `${needed - spare} missing` : 'held';
+  };
+
   return (
     <div className="min-h-full shrink-0 border-r border-rule" style={{ width: LABELS }}>
       <div className="flex items-center justify-between pr-1 pl-3.5 text-soft" style={{ height: RULER }}>
@@ -165,6 +179,31 @@ function WeaveLabels({ weave: props, isTall, handleText }: WeaveLabelsProps) {
   );
 }
 
+interface ShotCellProps {
+  readonly weave: WeaveProps;
+  readonly shot: 'leaving' | 'entering';
+  readonly at: number;
+  /** Film frame on which the shot begins. */
+  readonly start: number;
+}
+
+/** A frame of one shot: bright where the join shows it, hatched where it has none and would be needed. */
+function ShotCell({ weave: { film, media, placed }, shot, at, start }: ShotCellProps) {
+  const { cell, picture } = useSizes();
+  const present = shotFrameAt(film, media, placed[shot], start, at) !== null;
+  const used = shot === 'leaving' ? at < placed.to : at >= placed.from;
+  const isNear = shot === 'leaving' ? at < placed.to + NEAR : at >= placed.from - NEAR;
+  if (!present) return used || isNear ? <div className="hatched size-full border border-rule" title="no picture here" /> : null;
+  return (
+    <Thumb
+      drawing={{ kind: 'picture', plan: planShot(film, media, placed, shot, at) }}
+      width={cell}
+      height={picture}
+      className={used ? '' : 'opacity-35'}
+    />
+  );
+}
+
 /** The three rows of frames on one clock: leaving, result, entering; under them the keyframes. */
 export function Weave(props: WeaveProps) {
   const { film, media, placed, frame, onFrame, keys, keysLabel } = props;
@@ -172,8 +211,6 @@ export function Weave(props: WeaveProps) {
   const { cell, row, rows, picture } = useSizes();
   const isTall = rows === 3;
   const starts = startsAround(placed);
-  const leavingMedium = mediumOf(media, placed.leaving);
-  const enteringMedium = mediumOf(media, placed.entering);
   const first = starts.leaving;
   const last = placed.cut + placed.entering.length;
 
@@ -189,36 +226,6 @@ export function Weave(props: WeaveProps) {
     leaving: useHorizontalDrag((cells, final) => props.onSlip(cells, final)),
     entering: useHorizontalDrag((cells, final) => props.onSlide(cells, final)),
   };
-  /** Whether the overlap shows a shot where it has no picture; one that is held there needs none. */
-  const missed = useMemo(() => {
-    const isBare = (shot: 'leaving' | 'entering'): boolean => isMissed(film, media, placed, placed[shot], placed.from, placed.to);
-    return { leaving: isBare('leaving'), entering: isBare('entering') };
-  }, [film, media, placed]);
-  const handleText = (shot: 'leaving' | 'entering'): string => {
-    const medium = shot === 'leaving' ? leavingMedium : enteringMedium;
-    if (medium === null) return 'not ready';
-    const handles = handlesOf(film, placed[shot], medium);
-    const spare = shot === 'leaving' ? handles.after : handles.before;
-    const needed = shot === 'leaving' ? placed.join.after : placed.join.before;
-    if (spare >= needed) return `${Math.max(0, spare)} handles`;
-    return missed[shot] ? `${needed - spare} missing` : 'held';
-  };
-
-  const shotCell = (shot: 'leaving' | 'entering', at: number): ReactNode => {
-    const present = shotFrameAt(film, media, placed[shot], starts[shot], at) !== null;
-    const used = shot === 'leaving' ? at < placed.to : at >= placed.from;
-    const isNear = shot === 'leaving' ? at < placed.to + NEAR : at >= placed.from - NEAR;
-    if (!present) return used || isNear ? <div className="hatched size-full border border-rule" title="no picture here" /> : null;
-    return (
-      <Thumb
-        drawing={{ kind: 'picture', plan: planShot(film, media, placed, shot, at) }}
-        width={cell}
-        height={picture}
-        className={used ? '' : 'opacity-35'}
-      />
-    );
-  };
-
   const shotRow = (shot: 'leaving' | 'entering', top: number): ReactNode => (
     <Row top={top} label={`${placed[shot].name}, frame by frame`} drag={drags[shot]}>
       {visible.map((at) => (
@@ -230,7 +237,7 @@ export function Weave(props: WeaveProps) {
           label={`${shot === 'leaving' ? 'Leaving' : 'Entering'}, frame ${at}`}
           slips
         >
-          {shotCell(shot, at)}
+          <ShotCell weave={props} shot={shot} at={at} start={starts[shot]} />
         </Cell>
       ))}
     </Row>
@@ -238,7 +245,7 @@ export function Weave(props: WeaveProps) {
 
   return (
     <div className="flex h-full min-h-0 items-start overflow-y-auto bg-sheet select-none">
-      <WeaveLabels weave={props} isTall={isTall} handleText={handleText} />
+      <WeaveLabels weave={props} isTall={isTall} />
       <div ref={scroller} className="relative min-h-full min-w-0 grow overflow-x-auto overflow-y-hidden" data-testid="weave-scroll">
         <div
           className="relative"

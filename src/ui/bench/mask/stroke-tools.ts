@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Film, Matte, Media } from '../../../core/film/film';
 import type { ShotSide } from '../../../core/film/composition';
 import { carryGoals, restOfCarry, type CarryGoal, type CarrySpans } from '../../../core/film/carry-orders';
@@ -7,11 +7,11 @@ import { setStrokes, strokesAt } from '../../../core/film/edits/mattes';
 import { mediumOf, filmFrameOf, type PlacedJoin } from '../../../core/film/timing';
 import type { StoredCoverage } from '../../../core/matte/coverage/stored-coverage';
 import { brushed, type BrushMode } from '../../../core/matte/cut/brush';
-import { hasPaint, markOf, type Stroke, type Strokes } from '../../../core/matte/cut/strokes';
-import { toNumber } from '../../../core/geometry/rational';
+import type { Stroke, Strokes } from '../../../core/matte/cut/strokes';
 import { matteSpace } from '../../../core/plan/stage-plans';
 import { joinSpan, shotSpan } from '../common/join-span';
 import { useTools } from '../../store/film-context';
+import { useCutCoverage } from './use-cut-coverage';
 
 /** The painted matte the Mask step works on, at the current frame, and what can be done to it. */
 export interface StrokeTools {
@@ -53,6 +53,17 @@ export const MAX_BRUSH = 240;
 
 const NOTHING: Strokes = { keep: [], drop: [] };
 
+const NAMES: Record<BrushMode, string> = {
+  keep: 'Painted a keep stroke',
+  drop: 'Painted a drop stroke',
+  loop: 'Drew a loop around the subject',
+  box: 'Drew a box around the subject',
+  hair: 'Painted over hair',
+  'paint in': 'Painted into the matte',
+  'paint out': 'Painted out of the matte',
+  erase: 'Erased strokes',
+};
+
 /** Null without a painted matte to work on, or while its media is not ready. */
 export function useStrokeTools(
   film: Film,
@@ -62,15 +73,9 @@ export function useStrokeTools(
   matte: Matte | null,
   side: ShotSide,
 ): StrokeTools | null {
-  const { store, cutter } = useTools();
+  const { store } = useTools();
   const [mode, setMode] = useState<BrushMode>('keep');
   const [brush, setBrush] = useState(28);
-  const [live, setLive] = useState<{ key: string; coverage: StoredCoverage; stroke: Stroke | null } | null>(null);
-  const [stored, setStored] = useState<{ key: string; coverage: StoredCoverage | null } | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const newest = useRef(0);
-  /** What had been carried to a frame before a hand corrected it. */
-  const base = useRef<{ readonly key: string; readonly coverage: Promise<StoredCoverage | null> } | null>(null);
   const painted = matte?.painted !== undefined;
   const medium = mediumOf(media, placed[side]);
   const { mediumFrame } = matteSpace(film, media, placed, side, frame);
@@ -79,89 +84,15 @@ export function useStrokeTools(
   const here = frames.find((f) => f.frame === mediumFrame) ?? null;
   const strokes = useMemo(() => (matte === null || mediumFrame === null ? NOTHING : strokesAt(matte, mediumFrame)), [matte, mediumFrame]);
   const matteId = matte?.id ?? null;
-  const key = `${matteId}:${mediumFrame}`;
 
-  useEffect(() => {
-    if (painted && matteId !== null) void store.wantMatteFrames(matteId);
-  }, [store, painted, matteId]);
-
-  // what the server has here
-  const version = here?.version ?? 0;
-  const carriedVersion = here?.origin === 'hand' ? 'by hand' : version;
-  useEffect(() => {
-    if (carriedVersion !== 'by hand') base.current = null;
-  }, [carriedVersion]);
-  useEffect(() => {
-    if (!painted || matteId === null || mediumFrame === null) return;
-    let wanted = true;
-    const load = version === 0 ? Promise.resolve(null) : store.coverage(matteId, mediumFrame, 'coverage');
-    load.then(
-      (coverage) => {
-        if (!wanted) return;
-        setStored({ key, coverage });
-        setLive((l) => (l?.key === key && l.stroke === null ? null : l));
-      },
-      (error: Error) => wanted && setProblem(error.message),
-    );
-    return () => {
-      wanted = false;
-    };
-  }, [store, painted, matteId, mediumFrame, version, key]);
-
-  const cut = useCallback(
-    async (what: Strokes, quick: boolean): Promise<StoredCoverage | null> => {
-      if (matteId === null || mediumFrame === null || medium === null) return null;
-      // asked once a frame, not with every move of the pointer
-      if (base.current?.key !== key) base.current = { key, coverage: store.coverage(matteId, mediumFrame, 'base') };
-      const asked = base.current;
-      const prior = await asked.coverage.catch((error: unknown) => {
-        if (base.current === asked) base.current = null; // asked again with the next stroke
-        throw error;
-      });
-      const facts = store.snapshot().media.get(medium.id);
-      if (facts === undefined) return null;
-      return cutter.cut({
-        source: {
-          mediumId: medium.id,
-          url: new URL(`/api/media/${medium.id}/${facts.proxy}`, location.href).href,
-          framesPerSecond: toNumber(facts.rate),
-          frames: facts.frames,
-        },
-        mediumWidth: medium.width,
-        mediumHeight: medium.height,
-        frame: mediumFrame,
-        strokes: what,
-        prior,
-        quick,
-      });
-    },
-    [store, cutter, matteId, mediumFrame, medium, key],
-  );
-
-  // strokes that changed, by painting or by undo, are cut again and stored
-  const mark = markOf(strokes);
-  const hasStrokes = hasPaint(strokes);
-  useEffect(() => {
-    if (!painted || matteId === null || mediumFrame === null || known === undefined || here?.settled === true) return;
-    if (!hasStrokes) {
-      if (here?.origin === 'hand') void store.ask(`mattes/${matteId}`, { do: 'restore', frame: mediumFrame });
-      return;
-    }
-    if (here?.origin === 'hand' && here.madeFrom === mark) return;
-    let wanted = true;
-    const run = async (): Promise<void> => {
-      const coverage = await cut(strokes, false);
-      if (coverage === null || !wanted) return;
-      setLive({ key, coverage, stroke: null });
-      await store.storeMatteFrame(matteId, mediumFrame, coverage, mark);
-    };
-    run().catch((error: Error) => setProblem(`The matte could not be cut: ${error.message}`));
-    return () => {
-      wanted = false;
-    };
-    // `here` changes when the frame is stored; only what it was made from matters
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [painted, matteId, mediumFrame, mark, hasStrokes, known === undefined, here?.madeFrom, here?.origin, here?.settled, cut]);
+  const { coverage, problem, cutLive } = useCutCoverage({
+    matteId: painted ? matteId : null,
+    medium,
+    mediumFrame,
+    here,
+    isKnown: known !== undefined,
+    strokes,
+  });
 
   if (matte === null || !painted || medium === null) return null;
   const filmFrame = (at: number): number => filmFrameOf(film, placed, side, medium, at);
@@ -176,22 +107,11 @@ export function useStrokeTools(
 
   const rest = restOfCarry(store.snapshot().jobs, matte.id, frames);
 
-  const NAMES: Record<BrushMode, string> = {
-    keep: 'Painted a keep stroke',
-    drop: 'Painted a drop stroke',
-    loop: 'Drew a loop around the subject',
-    box: 'Drew a box around the subject',
-    hair: 'Painted over hair',
-    'paint in': 'Painted into the matte',
-    'paint out': 'Painted out of the matte',
-    erase: 'Erased strokes',
-  };
-
   return {
     matte,
     mediumFrame,
     strokes,
-    coverage: live?.key === key ? live.coverage : stored?.key === key ? stored.coverage : null,
+    coverage,
     frames,
     here,
     doubtful: frames.filter((f) => f.confidence < DOUBTFUL && f.origin === 'carried'),
@@ -221,13 +141,7 @@ export function useStrokeTools(
         return;
       }
       if (mode === 'erase' || mode === 'loop' || mode === 'box') return;
-      const ticket = ++newest.current;
-      void cut(next, true).then(
-        (coverage) => {
-          if (coverage !== null && ticket === newest.current) setLive({ key, coverage, stroke });
-        },
-        (error: Error) => setProblem(`The matte could not be cut: ${error.message}`),
-      );
+      cutLive(next, stroke);
     },
     clear() {
       if (mediumFrame !== null)

@@ -124,22 +124,7 @@ export function TrackPanel({
           </>
         )}
       </Section>
-      {track !== null && (tools.outlines.length > 0 || track.model !== 'position') && (
-        <Section title="What rides on it">
-          {tools.outlines.map((m) => (
-            <label key={m.id} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="accent-ink"
-                checked={m.trackId === track.id}
-                onChange={(e) => tools.ride(m.id, e.target.checked)}
-              />
-              <span className="truncate">{m.name}</span>
-            </label>
-          ))}
-          {track.model !== 'position' && <Button onClick={tools.makeOutline}>Make an outline of the region</Button>}
-        </Section>
-      )}
+      <Riders tools={tools} />
       {track !== null && (
         <SteadySection
           shot={placed[tools.side]}
@@ -183,6 +168,28 @@ function TrackFiles({ tools }: { readonly tools: TrackTools }) {
         </FileButton>
       </div>
       {problem !== null && <Note tone="heed">{problem}</Note>}
+    </Section>
+  );
+}
+
+/** The outlines that ride on the region, and one made of it. */
+function Riders({ tools }: { readonly tools: TrackTools }) {
+  const { track } = tools;
+  if (track === null || (tools.outlines.length === 0 && track.model === 'position')) return null;
+  return (
+    <Section title="What rides on it">
+      {tools.outlines.map((m) => (
+        <label key={m.id} className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-ink"
+            checked={m.trackId === track.id}
+            onChange={(e) => tools.ride(m.id, e.target.checked)}
+          />
+          <span className="truncate">{m.name}</span>
+        </label>
+      ))}
+      {track.model !== 'position' && <Button onClick={tools.makeOutline}>Make an outline of the region</Button>}
     </Section>
   );
 }
