@@ -6,10 +6,10 @@ import { keysOf } from '../../core/motion/key-edits';
 import { useTools } from '../store/film-context';
 import { chooseKeys, useBench, type KeyChoice } from '../store/bench-state';
 import type { PreviewChange } from '../store/preview';
-import { frameBy } from '../weave/weave-marks';
 import { useSizes } from '../weave/weave-sizes';
-import { CLOSED, handleAt, handlesOf, RIBBON, ribbonPath, VALUE, valuePath, valueScale } from './lane-geometry';
-import { deleted, movedBy, raisedBy, stretchedBy, withFactor, withHandle, withKey } from './lane-edits';
+import { CLOSED, handlesOf, RIBBON, ribbonPath, VALUE, valuePath, valueScale } from './lane-geometry';
+import { changeOf, framesBy, keysWithin, reachOf, takeHold, timeAt, type Hold, type LaneSpace } from './lane-drag';
+import { deleted, movedBy, raisedBy, withKey } from './lane-edits';
 import { heightOf, type Lane } from './use-lanes';
 
 interface LanesProps {
@@ -26,156 +26,30 @@ interface LanesProps {
   readonly onPreview: (change: PreviewChange) => void;
 }
 
-/** What a drag has hold of. */
-type Hold =
-  | { readonly kind: 'key'; readonly lane: Lane; readonly frame: number; readonly keys: KeyChoice }
-  | { readonly kind: 'handle'; readonly lane: Lane; readonly index: number; readonly side: 'into' | 'out' }
-  | { readonly kind: 'ribbon'; readonly lane: Lane; readonly time: number }
-  | { readonly kind: 'stretch'; readonly end: 'from' | 'to'; readonly keys: KeyChoice }
-  | { readonly kind: 'box'; readonly x: number; readonly y: number; readonly base: KeyChoice };
-
 const INK: Record<'leaving' | 'entering' | 'seam', string> = {
   leaving: 'var(--leaving)',
   entering: 'var(--entering)',
   seam: 'var(--seam)',
 };
 
-/** Pixels of a sideways drag on a ribbon that double or halve its speed. */
-const DOUBLE_PX = 40;
-/** A drag that goes further down than this, and further than sideways, changes the value. */
-const VALUE_PX = 4;
-
-/** The film frames of the first and the last chosen key; null with fewer than two. */
-function reachOf(lanes: readonly Lane[], keys: KeyChoice): readonly [number, number] | null {
-  const frames = lanes.flatMap((l) => [...(keys.get(l.key) ?? [])].map((f) => f + l.facts.origin));
-  const [first, last] = [Math.min(...frames), Math.max(...frames)];
-  return frames.length < 2 || first === last ? null : [first, last];
-}
-
-function chosenWith(keys: KeyChoice, laneKey: string, frame: number, adds: boolean): KeyChoice {
-  const next = new Map(adds ? [...keys].map(([k, v]) => [k, new Set(v)] as const) : []);
-  const own = new Set(next.get(laneKey) ?? []);
-  if (adds && own.has(frame)) own.delete(frame);
-  else own.add(frame);
-  next.set(laneKey, own);
-  return next;
-}
-
-/** The channels under the weave, on its very cells: values, handles and speed, all to be dragged. */
-export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPreview }: LanesProps) {
+/** The pointer in lanes: what it drags is shown at once, and stored when it is let go. `at` is a place of the page in their space. */
+function useLaneDrag(
+  space: LaneSpace,
+  at: (clientX: number, clientY: number) => { x: number; y: number },
+  left: number,
+  onFrame: (frame: number) => void,
+  onPreview: (change: PreviewChange) => void,
+) {
   const { store } = useTools();
-  const { cell } = useSizes();
   const keys = useBench((s) => s.keys);
-  const svg = useRef<SVGSVGElement>(null);
   const hold = useRef<Hold | null>(null);
   const [box, setBox] = useState<{ x: number; y: number; width: number; height: number } | null>(null);
-  const height = heightOf(lanes);
-  const left = x(from);
-  const width = Math.max(1, x(to) - left);
-  const laneAt = (y: number): Lane | undefined => lanes.find((l) => y >= l.top && y < l.top + l.height);
-  const at = (clientX: number, clientY: number): { x: number; y: number } => {
-    const bounds = svg.current!.getBoundingClientRect();
-    return { x: clientX - bounds.left + left, y: clientY - bounds.top };
-  };
-  /** The time on a lane's own clock under a place; keys lie in the middle of their cells. */
-  const timeAt = (lane: Lane, px: number): number => (px - x(0)) / cell - 0.5 - lane.facts.origin;
-  const toX =
-    (lane: Lane) =>
-    (time: number): number =>
-      x(0) + (time + lane.facts.origin + 0.5) * cell - left;
-
-  const take = (target: EventTarget | null, p: { x: number; y: number }, adds: boolean): Hold | null => {
-    const { dataset } = target as SVGElement;
-    if (dataset.stretch !== undefined) return { kind: 'stretch', end: dataset.stretch as 'from' | 'to', keys };
-    const lane = lanes.find((l) => l.key === dataset.lane) ?? laneAt(p.y);
-    if (lane === undefined) return null;
-    if (dataset.key !== undefined) {
-      const at = Number(dataset.key);
-      const isChosen = keys.get(lane.key)?.has(at) === true;
-      const next = isChosen && !adds ? keys : chosenWith(keys, lane.key, at, adds);
-      if (next !== keys) chooseKeys(next);
-      return { kind: 'key', lane, frame: at, keys: next };
-    }
-    if (dataset.handle !== undefined) return { kind: 'handle', lane, index: Number(dataset.index), side: dataset.handle as 'into' | 'out' };
-    if (dataset.ribbon !== undefined) return { kind: 'ribbon', lane, time: timeAt(lane, p.x) };
-    return { kind: 'box', x: p.x, y: p.y, base: adds ? keys : new Map() };
-  };
-
-  /** Whole frames by which a drag moves a key. */
-  const framesBy = (held: Extract<Hold, { kind: 'key' }>, dx: number): number => {
-    const stands = held.frame + held.lane.facts.origin;
-    return frameBy(stands + dx / cell, marks, cell) - stands;
-  };
-
-  /** What a drag has made of what it holds: a change and what it is called. */
-  const changeOf = (
-    held: Hold,
-    dx: number,
-    dy: number,
-    p: { x: number; y: number },
-    copies: boolean,
-  ): readonly [string, PreviewChange] | null => {
-    switch (held.kind) {
-      case 'key': {
-        const by = framesBy(held, dx);
-        const rises = held.lane.isOpen && Math.abs(dy) > VALUE_PX && Math.abs(dy) > Math.abs(dx) / 2;
-        const scale = valueScale(held.lane.channel, held.lane.facts.spacing);
-        const up = scale.value(0) - scale.value(dy);
-        const move = movedBy(joinId, lanes, held.keys, by, copies);
-        const raise = raisedBy(joinId, held.lane, held.keys, -up);
-        if (!rises && by === 0) return null;
-        return [
-          rises ? `Raised a keyframe of ${held.lane.facts.name}` : copies ? 'Copied keyframes' : 'Moved keyframes',
-          (d) => {
-            if (rises) raise(d);
-            if (by !== 0) move(d);
-          },
-        ];
-      }
-      case 'handle': {
-        const { lane, index, side } = held;
-        const scale = valueScale(lane.channel, lane.facts.spacing);
-        const handle = handleAt(lane.channel, index, side, timeAt(lane, p.x), p.y - lane.top, scale);
-        const key = keysOf(lane.channel)[index];
-        return handle === null || key === undefined
-          ? null
-          : [`Bent ${lane.facts.name} of ${lane.facts.owner}`, withHandle(joinId, lane, key.frame, side, handle)];
-      }
-      case 'ribbon':
-        return [
-          `Speed of ${held.lane.facts.name} of ${held.lane.facts.owner}`,
-          withFactor(joinId, held.lane, held.time, 2 ** (-dy / DOUBLE_PX)),
-        ];
-      case 'stretch': {
-        const reach = reachOf(lanes, held.keys);
-        if (reach === null) return null;
-        const [first, last] = reach;
-        const by = dx / cell;
-        const factor = held.end === 'to' ? (last - first + by) / (last - first) : (last - first - by) / (last - first);
-        return ['Stretched keyframes', stretchedBy(joinId, lanes, held.keys, held.end === 'to' ? first : last, Math.max(0.05, factor))];
-      }
-      case 'box':
-        return null;
-    }
-  };
-
-  const within = (held: Extract<Hold, { kind: 'box' }>, p: { x: number; y: number }): KeyChoice => {
-    const [x0, x1] = [Math.min(held.x, p.x), Math.max(held.x, p.x)];
-    const [y0, y1] = [Math.min(held.y, p.y), Math.max(held.y, p.y)];
-    const next = new Map([...held.base].map(([k, v]) => [k, new Set(v)]));
-    for (const lane of lanes) {
-      if (lane.top + lane.height < y0 || lane.top > y1) continue;
-      const [t0, t1] = [timeAt(lane, x0), timeAt(lane, x1)];
-      const found = keysOf(lane.channel).filter((k) => k.frame >= t0 && k.frame <= t1);
-      if (found.length > 0) next.set(lane.key, new Set([...(next.get(lane.key) ?? []), ...found.map((k) => k.frame)]));
-    }
-    return next;
-  };
-
   const bind = useGesture(
     {
       onDragStart: ({ event, xy: [cx, cy], shiftKey }) => {
-        hold.current = take(event.target, at(cx, cy), shiftKey);
+        const held = takeHold(space, (event.target as SVGElement).dataset, at(cx, cy), shiftKey, keys);
+        if (held?.kind === 'key' && held.keys !== keys) chooseKeys(held.keys);
+        hold.current = held;
       },
       onDrag: ({ movement: [dx, dy], xy: [cx, cy], last, tap, canceled, altKey }) => {
         const held = hold.current;
@@ -194,15 +68,15 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
                   height: Math.abs(p.y - held.y),
                 },
           );
-          if (last) chooseKeys(tap ? new Map() : within(held, p));
-          if (tap) onFrame(Math.floor(p.x / cell + (0 - x(0)) / cell));
+          if (last) chooseKeys(tap ? new Map() : keysWithin(space, held, p));
+          if (tap) onFrame(Math.floor(p.x / space.cell + (0 - space.zero) / space.cell));
           return;
         }
         if (tap) {
           if (held.kind === 'key') onFrame(held.frame + held.lane.facts.origin);
           return;
         }
-        const made = changeOf(held, dx, dy, p, altKey);
+        const made = changeOf(space, held, dx, dy, p, altKey);
         if (made === null) {
           if (!last) onPreview(() => undefined);
           return;
@@ -212,14 +86,37 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
         store.edit(name, change);
         // what was chosen goes along
         if (held.kind === 'key') {
-          const by = framesBy(held, dx);
+          const by = framesBy(space, held, dx);
           chooseKeys(new Map([...held.keys].map(([k, frames]) => [k, new Set([...frames].map((f) => f + by))])));
         } else if (held.kind === 'stretch') chooseKeys(new Map());
       },
     },
     { drag: { filterTaps: true, pointer: { keys: false } } },
   );
+  return { bind, box };
+}
 
+/** The channels under the weave, on its very cells: values, handles and speed, all to be dragged. */
+export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPreview }: LanesProps) {
+  const { store } = useTools();
+  const { cell } = useSizes();
+  const keys = useBench((s) => s.keys);
+  const svg = useRef<SVGSVGElement>(null);
+  const height = heightOf(lanes);
+  const left = x(from);
+  const width = Math.max(1, x(to) - left);
+  const laneAt = (y: number): Lane | undefined => lanes.find((l) => y >= l.top && y < l.top + l.height);
+  const at = (clientX: number, clientY: number): { x: number; y: number } => {
+    const bounds = svg.current!.getBoundingClientRect();
+    return { x: clientX - bounds.left + left, y: clientY - bounds.top };
+  };
+  const space: LaneSpace = { joinId, lanes, marks, cell, zero: x(0) };
+  const toX =
+    (lane: Lane) =>
+    (time: number): number =>
+      x(0) + (time + lane.facts.origin + 0.5) * cell - left;
+
+  const { bind, box } = useLaneDrag(space, at, left, onFrame, onPreview);
   const reach = reachOf(lanes, keys);
   return (
     <svg
@@ -236,7 +133,7 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
         const p = at(e.clientX, e.clientY);
         const lane = laneAt(p.y);
         if (lane === undefined || (e.target as SVGElement).dataset.key !== undefined) return;
-        store.edit(`Keyframe of ${lane.facts.name}`, withKey(joinId, lane, Math.round(timeAt(lane, p.x))));
+        store.edit(`Keyframe of ${lane.facts.name}`, withKey(joinId, lane, Math.round(timeAt(space, lane, p.x))));
       }}
     >
       {lanes.map((lane) => (
