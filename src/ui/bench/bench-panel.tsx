@@ -67,10 +67,6 @@ export function BenchPanel({ work, actions, kinds }: BenchPanelProps) {
           strokes={work.strokes}
           outline={work.tools}
           report={work.report}
-          ghosts={work.ghosts}
-          onGhosts={work.setGhosts}
-          hatch={work.hatch}
-          onHatch={work.setHatch}
           onPreview={preview}
           onGoTo={setFrame}
           onAddMatte={actions.addMatteOf}

@@ -7,6 +7,7 @@ import { Sheet } from '../parts/sheet';
 import { RATIOS, useGuides } from '../store/guide-choice';
 import { useClock } from '../store/clock';
 import { useFilm } from '../store/film-context';
+import { useGhosts } from '../store/mask-view';
 import { forgetPreferences, usePreference } from '../store/preferences';
 import { useTheme } from './use-theme';
 
@@ -19,7 +20,7 @@ export function SettingsSheet({ onClose }: { readonly onClose: () => void }) {
   const [isHeard, setHeard] = usePreference('sound', true);
   const [follows, setFollows] = usePreference('length follows speed', true);
   const [look, setLook] = usePreference<'pictures' | 'list'>('shelf-look', 'pictures');
-  const [ghosts, setGhosts] = usePreference('ghosts', true);
+  const [ghosts, setGhosts] = useGhosts();
   const ratioOf = (text: string): number | null => RATIOS.find((r) => r.text === text)?.ratio ?? null;
   return (
     <Sheet title="Settings" onClose={onClose} className="w-[440px]">

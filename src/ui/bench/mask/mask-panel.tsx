@@ -9,10 +9,12 @@ import type { PlacedJoin } from '../../../core/film/timing';
 import { Button } from '../../parts/button';
 import { CarryOutline } from './carry-outline';
 import { Note } from '../../parts/note';
-import { NumberRow, SliderRow } from '../../parts/number-field';
+import { NumberRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
 import { Segmented } from '../../parts/segmented';
 import { useTools } from '../../store/film-context';
+import { useGhosts } from '../../store/mask-view';
+import { HatchRow } from './hatch-row';
 import { FindEdgeSection } from './find-edge-section';
 import type { OutlineTools } from './outline-tools';
 
@@ -26,18 +28,15 @@ interface MaskPanelProps {
   readonly use: MatteUse | null;
   readonly tools: OutlineTools;
   readonly report: WipeReport | null;
-  readonly ghosts: boolean;
-  readonly onGhosts: (on: boolean) => void;
-  readonly hatch: number;
-  readonly onHatch: (share: number) => void;
   readonly onGoTo: (frame: number) => void;
 }
 
 const EASE_TEXT: Record<Ease, string> = { 'soft both': 'Soft', straight: 'Straight', hold: 'Hold' };
 
 /** The controls of Mask: the outline, its keyframes and its edge. */
-export function MaskPanel({ placed, side, medium, layerId, use, tools, report, ghosts, onGhosts, hatch, onHatch, onGoTo }: MaskPanelProps) {
+export function MaskPanel({ placed, side, medium, layerId, use, tools, report, onGoTo }: MaskPanelProps) {
   const { store } = useTools();
+  const [ghosts, setGhosts] = useGhosts();
   const { matte, points, mediumFrame } = tools;
   const { outline } = matte;
   const key = mediumFrame === null ? undefined : keyAt(outline, mediumFrame);
@@ -77,15 +76,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
             />
           </div>
         )}
-        <SliderRow
-          label="Removed area"
-          unit="%"
-          min={0}
-          max={100}
-          value={Math.round(100 * hatch)}
-          onPreview={(v) => onHatch(v / 100)}
-          onCommit={(v) => onHatch(v / 100)}
-        />
+        <HatchRow />
       </Section>
       {trailingEdge}
       <Section title="Keyframes">
@@ -119,7 +110,7 @@ export function MaskPanel({ placed, side, medium, layerId, use, tools, report, g
           </div>
         )}
         <label className="flex items-center gap-2">
-          <input type="checkbox" className="accent-ink" checked={ghosts} onChange={(e) => onGhosts(e.target.checked)} />
+          <input type="checkbox" className="accent-ink" checked={ghosts} onChange={(e) => setGhosts(e.target.checked)} />
           Ghosts of the neighbouring keyframes <span className="font-mono text-[10.5px] text-soft">G</span>
         </label>
       </Section>

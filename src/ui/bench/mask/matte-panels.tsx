@@ -27,10 +27,6 @@ interface MattePanelsProps {
   readonly strokes: StrokeTools | null;
   readonly outline: OutlineTools | null;
   readonly report: WipeReport | null;
-  readonly ghosts: boolean;
-  readonly onGhosts: (on: boolean) => void;
-  readonly hatch: number;
-  readonly onHatch: (share: number) => void;
   readonly onPreview: (change: PreviewChange) => void;
   readonly onGoTo: (filmFrame: number) => void;
   readonly onAddMatte: (kind: MatteKind, side: ShotSide) => void;
@@ -46,7 +42,7 @@ export function MattePanels(props: MattePanelsProps) {
   const use = useLayer?.mattes.find((u) => u.matteId === matte.id) ?? null;
   return (
     <>
-      {strokes !== null && <StrokesPanel tools={strokes} hatch={props.hatch} onHatch={props.onHatch} onGoTo={onGoTo} />}
+      {strokes !== null && <StrokesPanel tools={strokes} onGoTo={onGoTo} />}
       {outline !== null && (
         <MaskPanel
           placed={placed}
@@ -56,10 +52,6 @@ export function MattePanels(props: MattePanelsProps) {
           use={use}
           tools={outline}
           report={use?.side === 'outside' ? props.report : null}
-          ghosts={props.ghosts}
-          onGhosts={props.onGhosts}
-          hatch={props.hatch}
-          onHatch={props.onHatch}
           onGoTo={onGoTo}
         />
       )}

@@ -7,6 +7,7 @@ import { LineChart } from '../../parts/line-chart';
 import { Note } from '../../parts/note';
 import { SliderRow } from '../../parts/number-field';
 import { Section } from '../../parts/section';
+import { HatchRow } from './hatch-row';
 import { StopJob } from '../../parts/stop-job';
 import { Segmented } from '../../parts/segmented';
 import { isUnderWay } from '../../../core/film/job';
@@ -18,8 +19,6 @@ import { MAX_BRUSH, MIN_BRUSH, type StrokeTools } from './stroke-tools';
 
 interface StrokesPanelProps {
   readonly tools: StrokeTools;
-  readonly hatch: number;
-  readonly onHatch: (share: number) => void;
   readonly onGoTo: (filmFrame: number) => void;
 }
 
@@ -39,7 +38,7 @@ const BY_HAND: readonly { readonly value: BrushMode; readonly text: string }[] =
 ];
 
 /** The controls of a painted matte: brush, carrying through time, settling. */
-export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProps) {
+export function StrokesPanel({ tools, onGoTo }: StrokesPanelProps) {
   const { matte, strokes, frames, here, doubtful, settled } = tools;
   const [smoothing, setSmoothing] = usePreference('smoothing', 0.7);
   const job = useJob(matte.id, isUnderWay);
@@ -65,15 +64,7 @@ export function StrokesPanel({ tools, hatch, onHatch, onGoTo }: StrokesPanelProp
           onPreview={tools.setBrush}
           onCommit={tools.setBrush}
         />
-        <SliderRow
-          label="Removed area"
-          unit="%"
-          min={0}
-          max={100}
-          value={Math.round(100 * hatch)}
-          onPreview={(v) => onHatch(v / 100)}
-          onCommit={(v) => onHatch(v / 100)}
-        />
+        <HatchRow />
         <Button disabled={empty} onClick={tools.clear}>
           Clear the strokes here
         </Button>

@@ -13,6 +13,7 @@ import { useLanes } from '../../lanes/use-lanes';
 import { usePlayback } from '../../stage/playback';
 import { previewSize } from '../../stage/preview-size';
 import { useFilm, useTools } from '../../store/film-context';
+import { useGhosts, useHatch } from '../../store/mask-view';
 import { usePreference } from '../../store/preferences';
 import { useFindings } from '../../store/use-findings';
 import { useBenchPlace } from '../common/bench-place';
@@ -44,8 +45,8 @@ function useLooking(placed: PlacedJoin) {
   const { film } = useFilm('film');
   const [place, go] = useBenchPlace();
   const [mix, setMix] = useState(0.5);
-  const [ghosts, setGhosts] = usePreference('ghosts', true);
-  const [hatch, setHatch] = usePreference('hatch', 0.6);
+  const [ghosts, setGhosts] = useGhosts();
+  const [hatch] = useHatch();
   const [ground, setGround] = usePreference('ground', CHECKER);
   const lastView = useRef<StageView>('leaving');
   const length = filmLength(film);
@@ -58,7 +59,7 @@ function useLooking(placed: PlacedJoin) {
     },
     [go, place.view],
   );
-  return { place, go, mix, setMix, ghosts, setGhosts, hatch, setHatch, ground, setGround, lastView, length, frame, setFrame, setView };
+  return { place, go, mix, setMix, ghosts, setGhosts, hatch, ground, setGround, lastView, length, frame, setFrame, setView };
 }
 
 /** The matte, outline, strokes and track that are worked on. */
