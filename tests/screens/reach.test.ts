@@ -62,7 +62,7 @@ describe('by keyboard alone', () => {
     await page.keys(Key.ARROW_RIGHT);
     expect(await opened.page.focused()).toBe('Zoom in (+)');
     await page.keys(Key.END);
-    expect(await opened.page.focused()).toMatch(/guides/i);
+    expect(await opened.page.focused()).toMatch(/second window/i);
     await page.keys(Key.HOME, Key.TAB);
     expect(await opened.page.focused()).not.toBe('Zoom in (+)');
   });
