@@ -16,9 +16,11 @@ export interface ReelScale {
 }
 
 /** The scale of a reel whose scrolled element is `track`. */
-export const reelScale = (track: HTMLElement | null, perFrame: number, length: number): ReelScale => {
-  const placeAt = (clientX: number): number =>
-    track === null ? 0 : (clientX - track.getBoundingClientRect().left + track.scrollLeft - PAD) / perFrame;
+export const reelScale = (track: React.RefObject<HTMLElement | null>, perFrame: number, length: number): ReelScale => {
+  const placeAt = (clientX: number): number => {
+    const element = track.current;
+    return element === null ? 0 : (clientX - element.getBoundingClientRect().left + element.scrollLeft - PAD) / perFrame;
+  };
   return {
     perFrame,
     x: (frame) => PAD + frame * perFrame,

@@ -1,8 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useEffect, useRef, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, type PointerEvent } from 'react';
 import { startsOfShots } from '../../core/film/clocks';
 import type { FilmDraft } from '../../core/film/drafts';
+import type { Film, Shot } from '../../core/film/film';
 import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins } from '../../core/film/timing';
 import { OPEN } from '../lanes/lane-geometry';
@@ -10,7 +11,7 @@ import { useFilm, useTools } from '../store/film-context';
 import { Knot } from './knot';
 import { useReelChoice } from '../store/reel-choice';
 import { Overview } from './overview';
-import { PAD, SHOT_HEIGHT } from './reel-scale';
+import { PAD, SHOT_HEIGHT, type ReelScale } from './reel-scale';
 import { Ruler } from './ruler';
 import type { ShotActions } from './shot-actions';
 import { ShotBlock } from './shot-block';
@@ -20,7 +21,7 @@ import { rowsHeight, SOUND_TOP } from './sound/sizes';
 import { SoundRows } from './sound/sound-rows';
 import { SpeedLane } from './speed-lane';
 import { useBoxChoice } from './use-box-choice';
-import { useReelScroll } from './use-reel-scroll';
+import { useReelScroll, type View } from './use-reel-scroll';
 import { useShelfDrops } from './use-shelf-drops';
 import { useShotDrag } from './use-shot-drag';
 
@@ -37,11 +38,27 @@ interface ReelProps {
 /** Pixels around what is in sight in which the reel is drawn. */
 const AROUND = 400;
 
+const isInSight = ({ x }: ReelScale, view: View, from: number, to: number): boolean =>
+  x(to) >= view.from - AROUND && x(from) <= view.to + AROUND;
+
+/** The shots that are drawn. What is dragged or has the focus stays, wherever the reel is scrolled to. */
+function shotsInSight(
+  film: Film,
+  scale: ReelScale,
+  view: View,
+  always: readonly (string | undefined)[],
+): readonly { readonly shot: Shot; readonly start: number }[] {
+  const starts = startsOfShots(film);
+  return film.shots
+    .map((shot) => ({ shot, start: starts.get(shot.id)! }))
+    .filter(({ shot, start }) => isInSight(scale, view, start, start + shot.length) || always.includes(shot.id));
+}
+
 /** The shots in order with the joins as knots between them, and the sound under them. */
 export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelProps) {
   const { store } = useTools();
-  const { film } = useFilm('film');
-  const { shotId } = useReelChoice();
+  const { film, media } = useFilm('film', 'media');
+  const { shotId, alsoShots, snaps } = useReelChoice();
   const router = useRouter();
   const track = useRef<HTMLDivElement>(null);
   const { scale, view } = useReelScroll(track, Math.max(1, filmLength(film)), frame);
@@ -65,21 +82,40 @@ export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelPro
   };
   const hasSpeedLane = typeof shown.shots.find((s) => s.id === shotId)?.time?.speed === 'object';
   const soundTop = SOUND_TOP + (hasSpeedLane ? OPEN + 6 : 0);
-  const isInSight = (from: number, to: number): boolean => x(to) >= view.from - AROUND && x(from) <= view.to + AROUND;
-  // what is dragged or has the focus stays, wherever the reel is scrolled to
   const reachedId = shotId ?? shown.shots[0]?.id;
   const held = drag.drag;
-  const starts = startsOfShots(shown);
-  const placed = shown.shots.map((shot) => ({ shot, start: starts.get(shot.id)! }));
-  const shotsInSight = placed.filter(
-    ({ shot, start }) => isInSight(start, start + shot.length) || shot.id === reachedId || shot.id === held?.id,
+  const isMoving = held?.kind === 'move' && isMoved(held);
+  // hundreds of shots are drawn anew only when they, or what is done to them, change: never for a step of the playhead
+  const shots = useMemo(
+    () =>
+      shotsInSight(shown, scale, view, [reachedId, held?.id]).map(({ shot, start }) => (
+        <ShotBlock
+          key={shot.id}
+          film={shown}
+          shot={shot}
+          start={start}
+          scale={scale}
+          reached={shot.id === reachedId}
+          drag={drag}
+          shotActions={shotActions}
+        />
+      )),
+    // `drag` and `scale` are made anew each time; what they are made of is here
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [shown, film, media, perFrame, view, held, shotId, alsoShots, snaps, shotActions, onFrame, onTrim],
+  );
+  const knots = useMemo(
+    () =>
+      isMoving
+        ? []
+        : placedJoins(shown)
+            .filter((p) => isInSight(scale, view, p.from, p.to))
+            .map((p) => <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />),
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [shown, perFrame, view, isMoving, router, store],
   );
   const insertion =
-    held?.kind === 'move' && isMoved(held)
-      ? insertionFrame(film, held.index, held.ids)
-      : dropAt === null
-        ? null
-        : insertionFrame(film, dropAt, NONE);
+    held !== null && isMoving ? insertionFrame(film, held.index, held.ids) : dropAt === null ? null : insertionFrame(film, dropAt, NONE);
   const hasMore = length * perFrame + 2 * PAD > view.to - view.from + 1;
   return (
     <div className="flex h-full flex-col bg-sheet">
@@ -102,24 +138,8 @@ export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelPro
         >
           <ReelMarks film={shown} perFrame={perFrame} pad={PAD} view={view} />
           <Ruler length={length} perFrame={perFrame} rate={film.rate} onScrub={scrub} />
-          {shotsInSight.map(({ shot, start }) => (
-            <ShotBlock
-              key={shot.id}
-              film={shown}
-              shot={shot}
-              start={start}
-              scale={scale}
-              reached={shot.id === reachedId}
-              drag={drag}
-              shotActions={shotActions}
-            />
-          ))}
-          {!(held?.kind === 'move' && isMoved(held)) &&
-            placedJoins(shown)
-              .filter((p) => isInSight(p.from, p.to))
-              .map((p) => (
-                <Knot key={p.join.id} placed={p} x={x} onOpen={() => router.push(`/films/${store.filmId}/joins/${p.join.id}`)} />
-              ))}
+          {shots}
+          {knots}
           <SpeedLane film={shown} shotId={shotId} frame={frame} perFrame={perFrame} pad={PAD} onFrame={onFrame} onPreview={onPreview} />
           <SoundRows
             film={shown}

@@ -56,7 +56,7 @@ export function useReelScroll(
     element.scrollLeft = PAD + at * perFrame - (isInSight ? shownAt : element.clientWidth / 2);
   }, [track, perFrame, anchor, frame]);
 
-  const scale = reelScale(track.current, perFrame, length);
+  const scale = reelScale(track, perFrame, length);
   const latest = useRef(scale);
   latest.current = scale;
   // React's wheel listener is passive; zooming has to stop the page from zooming
