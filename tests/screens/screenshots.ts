@@ -155,7 +155,6 @@ try {
   await page.until(`return document.body.innerText.includes('still shows')`, 'the leak is found', 60_000);
   await settled('result, frame 88');
   await page.screenshot(join(out, 'check-findings.png'));
-  await solidGround();
   await page.click('Export');
   await page.until(
     `return [...document.querySelectorAll('button')].some((b) => /^Export \\d+ frames$/.test(b.textContent))`,
@@ -179,6 +178,8 @@ try {
     90_000,
   );
   await page.screenshot(join(out, 'export.png'));
+  await page.keys(Key.ESCAPE);
+  await solidGround();
 } finally {
   await page.close();
   await demo.close();
