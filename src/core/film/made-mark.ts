@@ -1,3 +1,4 @@
+import type { FilmDraft } from './drafts';
 import type { Film, Join } from './film';
 
 /** What a mark is taken of: a film's mattes, and a join with its shots. */
@@ -38,3 +39,12 @@ function sorted(value: unknown): unknown {
 /** Whether something that a recipe made was changed by hand since. */
 export const isChangedByHand = (film: Pick<Film, 'mattes'>, join: Join): boolean =>
   join.recipe !== undefined && join.recipe.made !== '' && join.recipe.made !== markOfMade(film, join);
+
+/** Does something to a film's joins; what their recipes made still counts as made by them, where it did before. */
+export function keepingMarks(film: FilmDraft, change: () => void): void {
+  const made = new Set(
+    film.joins.filter((j) => j.recipe !== undefined && j.recipe.made !== '' && !isChangedByHand(film, j)).map((j) => j.id),
+  );
+  change();
+  for (const join of film.joins) if (made.has(join.id)) join.recipe!.made = markOfMade(film, join);
+}

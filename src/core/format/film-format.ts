@@ -4,7 +4,7 @@ import { moved, retimeComposition, retimeShotClock, startsOfShots, type FrameMap
 import type { Effect } from '../film/composition';
 import type { FilmDraft } from '../film/drafts';
 import type { Film, Join, Shot } from '../film/film';
-import { isChangedByHand, markOfMade } from '../film/made-mark';
+import { keepingMarks } from '../film/made-mark';
 import { toNumber, type Rational } from '../geometry/rational';
 import { clamp } from '../geometry/clamp';
 import { scaleChannel } from '../motion/key-edits';
@@ -15,13 +15,6 @@ import { kindNamed } from '../recipes/kinds';
 /** Changing what holds for a whole film after it was begun: its size, and its rate. */
 
 const scaled = (channel: Channel, k: number): Draft<Channel> => scaleChannel(channel, k) as Draft<Channel>;
-
-/** Does something to a join; what its recipe made still counts as made by it, where it did before. */
-function keepingMark(film: FilmDraft, join: Draft<Join>, change: () => void): void {
-  const isMade = join.recipe !== undefined && join.recipe.made !== '' && !isChangedByHand(film, join);
-  change();
-  if (isMade) join.recipe!.made = markOfMade(film, join);
-}
 
 /** Changes the numbers of a join's recipe that are of a unit, as far as they may go. */
 function changeSettings(join: Draft<Join>, unit: string, k: number): void {
@@ -75,7 +68,9 @@ function scaleJoin(join: Draft<Join>, k: number): void {
 export function setFilmSize(film: FilmDraft, width: number, height: number): void {
   const k = Math.max(width / film.width, height / film.height);
   for (const shot of [...film.shots, ...(film.aside ?? [])]) scaleShot(shot, k);
-  for (const join of film.joins) keepingMark(film, join, () => scaleJoin(join, k));
+  keepingMarks(film, () => {
+    for (const join of film.joins) scaleJoin(join, k);
+  });
   scaleEffects(film.finish ?? [], k);
   Object.assign(film, { width, height });
 }
@@ -112,7 +107,9 @@ export function setFilmRate(film: FilmDraft, rate: Rational): void {
     retimeShot(shot, Math.max(1, Math.round(at(start + shot.length)) - Math.round(at(start))), at);
   }
   for (const shot of film.aside ?? []) retimeShot(shot, Math.max(1, Math.round(at(shot.length))), at);
-  for (const join of film.joins) keepingMark(film, join, () => retimeJoin(join, ratio));
+  keepingMarks(film, () => {
+    for (const join of film.joins) retimeJoin(join, ratio);
+  });
   // an overlap that reached all through a shot still does, and no further
   for (const join of film.joins) {
     join.before = Math.min(join.before, film.shots.find((s) => s.id === join.leavingShotId)?.length ?? join.before);

@@ -14,12 +14,13 @@ import { beginLater } from '../../core/film/edits/medium-span';
 import type { MediumSpan } from '../../core/film/edits/spans';
 import type { Film } from '../../core/film/film';
 import type { MatteFrame } from '../../core/film/matte-frame';
+import { readyMedia } from '../../core/film/media-facts';
 import { referencesTo } from '../../core/film/references';
 import { withIds } from '../../core/film/with-ids';
 import { freeBytes, makeMediumFolder, mediumFile, mediumFolder } from '../base/data-folder';
 import { AppError } from '../base/errors';
 import { parse } from '../base/parse';
-import { insertMedium } from '../media/media';
+import { insertMedium, listMedia } from '../media/media';
 import { requirePrepared } from './medium-uses';
 import { spanOfMedium } from '../media/span-of-medium';
 import { parseFilm } from '../schema/film-schema';
@@ -136,9 +137,11 @@ async function pack(zip: NewZip, db: Knex, filmId: string, stored: Film, which: 
   const media: PackedMedium[] = [];
   /** Frames that are left out before what is in the package of a medium. */
   const begins = new Map<string, MediumSpan>();
+  const pictures = readyMedia(await listMedia(db, filmId));
   let film = stored;
   for (const { id, name } of rows.filter((m) => which === 'all' || used.has(m.id))) {
-    const cut = typeof which === 'string' ? null : await spanOfMedium(db, film, filmId, id, which.handles);
+    const medium = pictures.get(id);
+    const cut = typeof which === 'string' || medium === undefined ? null : await spanOfMedium(db, film, medium, which.handles);
     const path = cut?.path ?? mediumFile(id, 'original');
     const file = `media/${media.length + 1}${cut === null ? (/\.[A-Za-z0-9]{1,5}$/.exec(name)?.[0] ?? '') : '.mkv'}`;
     const { size } = await stat(path);

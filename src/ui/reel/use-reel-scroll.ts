@@ -1,5 +1,6 @@
 'use client';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef } from 'react';
+import { useScrollView } from '../parts/use-scroll-view';
 import { useReelView, zoomReel } from '../store/reel-view';
 import { PAD, reelScale, type ReelScale } from './reel-scale';
 
@@ -24,22 +25,8 @@ export function useReelScroll(
 ): { readonly scale: ReelScale; readonly view: View } {
   const zoom = useReelView((s) => s.zoom);
   const anchor = useReelView((s) => s.anchor);
-  const [view, setView] = useState<View>({ from: 0, to: 1240 });
-  useLayoutEffect(() => {
-    const element = track.current!;
-    const update = (): void =>
-      setView((before) => {
-        const [from, to] = [element.scrollLeft, element.scrollLeft + element.clientWidth];
-        return before.from === from && before.to === to ? before : { from, to };
-      });
-    const observer = new ResizeObserver(update);
-    observer.observe(element);
-    element.addEventListener('scroll', update, { passive: true });
-    return () => {
-      observer.disconnect();
-      element.removeEventListener('scroll', update);
-    };
-  }, [track]);
+  const scrolled = useScrollView(track, 1240);
+  const view = useMemo<View>(() => ({ from: scrolled.left, to: scrolled.left + scrolled.width }), [scrolled]);
 
   const whole = Math.max(LEAST_WHOLE, (view.to - view.from - 2 * PAD - 1) / length);
   useEffect(() => useReelView.setState({ whole }), [whole]);

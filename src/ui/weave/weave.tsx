@@ -1,6 +1,6 @@
 'use client';
 import { ChevronsDownUp, ChevronsUpDown } from 'lucide-react';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { isMissed } from '../../core/check/handles';
 import type { Film, Media } from '../../core/film/film';
 import type { FilmMark } from '../../core/film/edits/marks';
@@ -11,6 +11,7 @@ import type { PlanQuality } from '../../core/plan/planner';
 import type { Drawing } from '../../core/plan/plan-views';
 import { hint } from '../commands/commands';
 import { IconButton } from '../parts/button';
+import { useScrollView, type ScrollView } from '../parts/use-scroll-view';
 import { CutGrip } from './cut-grip';
 import { useHorizontalDrag } from './horizontal-drag';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
@@ -71,24 +72,8 @@ interface WeaveProps {
 }
 
 /** What of the weave is in sight, CSS pixels. The frame under the playhead stays in it, and keeps the focus that a cell has. */
-function useWeaveView(
-  scroller: React.RefObject<HTMLDivElement | null>,
-  frame: number,
-  first: number,
-  cell: number,
-): { readonly left: number; readonly width: number } {
-  const [view, setView] = useState({ left: 0, width: 1000 });
-  useLayoutEffect(() => {
-    const element = scroller.current!;
-    const update = (): void => setView({ left: element.scrollLeft, width: element.clientWidth });
-    const observer = new ResizeObserver(update);
-    observer.observe(element);
-    element.addEventListener('scroll', update, { passive: true });
-    return () => {
-      observer.disconnect();
-      element.removeEventListener('scroll', update);
-    };
-  }, [scroller]);
+function useWeaveView(scroller: React.RefObject<HTMLDivElement | null>, frame: number, first: number, cell: number): ScrollView {
+  const view = useScrollView(scroller, 1000);
 
   // keep the current frame in sight, with some of what comes before and after
   useEffect(() => {

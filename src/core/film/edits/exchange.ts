@@ -1,7 +1,8 @@
 import type { Draft } from 'immer';
-import { toNumber } from '../../geometry/rational';
+import { isSameRate } from '../../geometry/rational';
 import type { FilmDraft, NewId } from '../drafts';
 import type { Film, Media, Medium } from '../film';
+import { keepingMarks } from '../made-mark';
 import { usesOfMedium } from '../references';
 import { withIds } from '../with-ids';
 import { replaceMedium } from './reel';
@@ -11,7 +12,7 @@ import { putInBin, takeOffShelf } from './shelf';
 
 /** Whether what lies on single frames of one, such as mattes and tracks, lies right on the other's. */
 export const isSameShape = (a: Medium, b: Medium): boolean =>
-  a.width === b.width && a.height === b.height && a.frames === b.frames && toNumber(a.rate) === toNumber(b.rate);
+  a.width === b.width && a.height === b.height && a.frames === b.frames && isSameRate(a.rate, b.rate);
 
 /** A medium by what it holds; `picture` is null where it is only heard. */
 export interface Exchanged {
@@ -47,13 +48,16 @@ export function exchangeMedium(film: FilmDraft, media: Media, from: Exchanged, t
       replaceMedium(film, media, shot.id, to.picture, newId);
       if (isSame && steadying !== undefined) shot.steadying = steadying;
     }
-  for (const field of [...ALWAYS, ...(isSame ? SAME_SHAPE : [])] as const) {
-    const list = film[field] as Draft<object>[] | undefined;
-    list?.forEach((item, i) => {
-      const text = JSON.stringify(item);
-      if (text.includes(from.id)) list[i] = withIds(JSON.parse(text) as object, ids);
-    });
-  }
-  putInBin(film, [to.id], film.bins?.find((b) => b.mediumIds.includes(from.id))?.id ?? null);
+  keepingMarks(film, () => {
+    for (const field of [...ALWAYS, ...(isSame ? SAME_SHAPE : [])] as const) {
+      const list = film[field] as Draft<object>[] | undefined;
+      list?.forEach((item, i) => {
+        const text = JSON.stringify(item);
+        if (text.includes(from.id)) list[i] = withIds(JSON.parse(text) as object, ids);
+      });
+    }
+  });
+  const bin = film.bins?.find((b) => b.mediumIds.includes(from.id));
+  if (bin !== undefined) putInBin(film, [to.id], bin.id);
   if (usesOfMedium(film, from.id).length === 0) takeOffShelf(film, from.id);
 }

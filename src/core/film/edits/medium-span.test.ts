@@ -31,10 +31,10 @@ function told(plan: FramePlan, first: number): string {
 
 describe('what is shown of a medium', () => {
   it('is its shots with their overlaps and handles', () => {
-    expect(spanInUse(wipe, media, a, 0)).toEqual({ first: 99, last: 146 });
-    expect(spanInUse(wipe, media, a, 10)).toEqual({ first: 89, last: 156 });
-    expect(spanInUse(wipe, media, b, 0)).toEqual({ first: 195, last: 260 });
-    expect(spanInUse(wipe, media, a, 1000)).toEqual({ first: 0, last: 399 });
+    expect(spanInUse(wipe, a, 0)).toEqual({ first: 99, last: 146 });
+    expect(spanInUse(wipe, a, 10)).toEqual({ first: 89, last: 156 });
+    expect(spanInUse(wipe, b, 0)).toEqual({ first: 195, last: 260 });
+    expect(spanInUse(wipe, a, 1000)).toEqual({ first: 0, last: 399 });
   });
 
   it('is all of what is heard by itself, stands still or lies in a layer', () => {
@@ -47,9 +47,9 @@ describe('what is shown of a medium', () => {
         0,
       ),
     ).toBeNull();
-    expect(spanInUse(wipe, media, { ...a, kind: 'still' }, 0)).toBeNull();
+    expect(spanInUse(wipe, { ...a, kind: 'still' }, 0)).toBeNull();
     const layered = changed(wipe, (d) => addLayer(d, d.joins[0]!.id, 'More', { kind: 'medium', mediumId: 'a', frame: 30 }, newId));
-    expect(spanInUse(layered, media, a, 0)).toBeNull();
+    expect(spanInUse(layered, a, 0)).toBeNull();
   });
 });
 

@@ -1,7 +1,7 @@
 import { toNumber } from '../../geometry/rational';
 import type { FilmDraft } from '../drafts';
-import type { Film, Join, Media, Medium, Shot } from '../film';
-import { isChangedByHand, markOfMade } from '../made-mark';
+import type { Film, Join, Medium, Shot } from '../film';
+import { keepingMarks } from '../made-mark';
 import { mediumFramesPerFilmFrame, mediumPlaceAt } from '../timing';
 import { isHeardAlone } from './exchange';
 import type { MediumSpan } from './spans';
@@ -26,7 +26,7 @@ const sideMedium = (film: Film, join: Join, side: 'leaving' | 'entering'): strin
  * The medium frames that a film shows of a medium, with `handles` film frames around each shot. Null where all of it is wanted: for a
  * still, for what is heard by itself, and for what is shown as a layer without being a shot.
  */
-export function spanInUse(film: Film, media: Media, medium: Medium, handles: number): MediumSpan | null {
+export function spanInUse(film: Film, medium: Medium, handles: number): MediumSpan | null {
   const shots = [...film.shots, ...(film.aside ?? [])].filter((s) => s.mediumId === medium.id);
   const isLayer = film.joins.some((j) => JSON.stringify([j.layers.map((l) => l.source), j.recipe ?? null]).includes(`"${medium.id}"`));
   if (medium.kind === 'still' || shots.length === 0 || isLayer || isHeardAlone(film, medium.id)) return null;
@@ -48,7 +48,10 @@ const least = (numbers: readonly number[]): number => numbers.reduce((a, b) => M
 
 /** Lets a film be of a medium that begins `by` frames later: everything that is said in its frames or seconds comes earlier by as much. */
 export function beginLater(film: FilmDraft, medium: Medium, by: number): void {
-  const made = film.joins.filter((j) => j.recipe !== undefined && j.recipe.made !== '' && !isChangedByHand(film, j));
+  keepingMarks(film, () => moveEarlier(film, medium, by));
+}
+
+function moveEarlier(film: FilmDraft, medium: Medium, by: number): void {
   const isOf = (thing: { readonly mediumId: string }): boolean => thing.mediumId === medium.id;
   for (const list of [film.shots, film.aside ?? []]) for (const shot of list.filter(isOf)) shot.inFrame -= by;
   const seconds = by / toNumber(medium.rate);
@@ -72,5 +75,4 @@ export function beginLater(film: FilmDraft, medium: Medium, by: number): void {
     const { recipe } = join;
     if (recipe?.kind === 'held cut-out' && recipe.settings.moment != null && isSide(recipe.settings.side)) recipe.settings.moment -= by;
   }
-  for (const join of made) join.recipe!.made = markOfMade(film, join);
 }

@@ -4,6 +4,8 @@ import { usesOfMedium } from '../references';
 import { changed, countingIds, edgeKey, sampleMedium, sampleWipe } from '../sample-film';
 import { placedJoins } from '../timing';
 import { addClip } from './sound';
+import { isChangedByHand, markOfMade } from '../made-mark';
+import { addLayer } from './layers';
 import { addMediumMarker } from './marks';
 import { exchangeMedium, isHeardAlone, isSameShape, staysBehind, type Exchanged } from './exchange';
 import { addBin, putInBin, removeBin, renameBin, renameMedium, takeOffShelf } from './shelf';
@@ -71,4 +73,18 @@ it('puts one sound in the place of another', () => {
   expect([isHeardAlone(film, 'song'), isHeardAlone(film, 'a')]).toEqual([true, false]);
   const other = changed(film, (d) => exchangeMedium(d, media, of(media, 'song'), of(media, 'band'), newId));
   expect(other.soundLanes![0]!.clips[0]).toEqual({ ...film.soundLanes![0]!.clips[0], mediumId: 'band' });
+});
+
+it('leaves what a recipe made as made, and the other in its bin where the first lies in none', () => {
+  const media = mediaWith(['c', 60]);
+  const made = changed(wipe, (d) => {
+    const join = d.joins[0]!;
+    addLayer(d, join.id, 'More', { kind: 'medium', mediumId: 'a', frame: 3 }, newId);
+    join.recipe!.made = markOfMade(d, join);
+    putInBin(d, ['c'], addBin(d, newId));
+  });
+  const film = changed(made, (d) => exchangeMedium(d, media, of(media, 'a'), of(media, 'c'), newId));
+  expect(JSON.stringify(film.joins)).toContain('"mediumId":"c"');
+  expect(isChangedByHand(film, film.joins[0]!)).toBe(false);
+  expect(film.bins![0]!.mediumIds).toEqual(['c']);
 });
