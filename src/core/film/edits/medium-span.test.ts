@@ -42,7 +42,6 @@ describe('what is shown of a medium', () => {
     expect(
       spanInUse(
         changed(wipe, (d) => void addClip(d, null, sound, 0, newId)),
-        media,
         a,
         0,
       ),
