@@ -1,7 +1,7 @@
 import Timecode from 'smpte-timecode';
 import { expect, it } from 'vitest';
 import { rational } from '../geometry/rational';
-import { clocksOf, clockText, parseClock, usualClock } from './clock';
+import { clocksOf, clockText, parseClock, timecodeAfter, usualClock } from './clock';
 
 const [FILM, NTSC, FAST] = [rational(24, 1), rational(30_000, 1001), rational(60_000, 1001)];
 
@@ -41,4 +41,11 @@ it('reads the last parts of a timecode, and seconds', () => {
   expect(parseClock(FILM, '5.21 s', 'seconds')).toBe(125);
   expect(parseClock(FILM, '1:00:00', 'seconds')).toBe(24 * 60);
   for (const wrong of ['', 'a', '1:2:3:4:5', '-3', '1:x']) expect(parseClock(FILM, wrong, 'timecode')).toBeNull();
+});
+
+it('goes on from a timecode that a file begins with, as that counts', () => {
+  expect(timecodeAfter(FILM, '01:00:00:20', 30)).toBe('01:00:02:02');
+  expect(timecodeAfter(NTSC, '00:00:59;20', 10)).toBe('00:01:00;02');
+  expect(timecodeAfter(NTSC, '00:00:59:20', 10)).toBe('00:01:00:00');
+  expect(timecodeAfter(NTSC, '23:59:59;29', 1)).toBe('00:00:00;00');
 });

@@ -50,3 +50,10 @@ export function parseClock(rate: Rational, typed: string, clock: Clock): number 
   const wholeMinutes = Math.floor(counted / (60 * perSecond));
   return counted - (perSecond / 15) * (wholeMinutes - Math.floor(wholeMinutes / 10));
 }
+
+/** The timecode so many frames after one that is read of a file, in its own way of counting; of frames past a day it goes on from 0. */
+export function timecodeAfter(rate: Rational, timecode: string, frames: number): string {
+  const clock = timecode.includes(';') && droppingRate(rate) !== null ? 'drop-frame' : 'timecode';
+  const day = parseClock(rate, '24:00:00:00', clock)!;
+  return clockText(rate, (parseClock(rate, timecode, clock)! + frames) % day, clock);
+}

@@ -126,6 +126,10 @@ it('packs only the frames in use with some around them, which send out the same'
     '0',
     '-c:a',
     'flac',
+    '-metadata:s:v:0',
+    'timecode=10:00:00:00',
+    '-metadata:s:v:0',
+    'reel_name=A012',
     place.file('long.mkv'),
   ]);
   const id = await addFilm(place.db, createFilm('Long', W, H, rational(24, 1)));
@@ -148,6 +152,7 @@ it('packs only the frames in use with some around them, which send out the same'
   for (const file of files) await ingestMedium(place.db, file.id, never, nothing);
   const [short] = [...readyMedia(await listMedia(place.db, opened)).values()];
   expect(short).toMatchObject({ frames: 12 + 2 * 4 + 2, width: W, height: H, hasSound: true });
+  expect(short).toMatchObject({ timecode: '10:00:12:07', reelName: 'A012' });
   const { film: as } = await loadFilm(place.db, opened);
   expect(as.shots[0]).toMatchObject({ inFrame: 5, length: 12 });
   expect((await listMatteFrames(place.db, opened, 'matte-2')).map((f) => f.frame)).toEqual([10]);

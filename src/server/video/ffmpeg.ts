@@ -1,4 +1,5 @@
 import { SOUND_RATE } from '../../core/film/sound';
+import { timecodeAfter } from '../../core/format/clock';
 import { stat } from 'node:fs/promises';
 import { formatRational, isSameRate, parseRational, rational, toNumber, type Rational } from '../../core/geometry/rational';
 import { AppError } from '../base/errors';
@@ -176,22 +177,27 @@ function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | nu
 
 /** Source timecode as a stream of the file says it; some have one only for that. */
 function timecodeOf(streams: readonly ProbeStream[]): string | null {
-  const said = streams.map((s) => s.tags?.timecode).find((t) => t !== undefined);
+  const said = streams.map((s) => tagOf(s, 'timecode')).find((t) => t !== undefined);
   return said !== undefined && /^\d{2}:\d{2}:\d{2}[:;.]\d{2,3}$/.test(said) ? said : null;
 }
 
 function reelNameOf(streams: readonly ProbeStream[]): string | null {
-  const said = streams.map((s) => (s.tags?.reel_name ?? '').trim()).find((t) => t !== '');
+  const said = streams.map((s) => (tagOf(s, 'reel_name') ?? '').trim()).find((t) => t !== '');
   return said?.slice(0, MOST_REEL_NAME) ?? null;
 }
 
 const MOST_REEL_NAME = 64;
 
 /** Alpha of VP8 and VP9 lies beside the picture, where only the library's own decoders find it. */
-function alphaDecoderOf({ codec_name, tags = {} }: ProbeStream): string | null {
-  if (!Object.entries(tags).some(([name, value]) => name.toLowerCase() === 'alpha_mode' && value === '1')) return null;
+function alphaDecoderOf(stream: ProbeStream): string | null {
+  if (tagOf(stream, 'alpha_mode') !== '1') return null;
+  const { codec_name } = stream;
   return codec_name === 'vp9' ? 'libvpx-vp9' : codec_name === 'vp8' ? 'libvpx' : null;
 }
+
+/** What a stream is tagged with; kinds of files write the names of tags in small letters or in capitals. */
+const tagOf = ({ tags = {} }: ProbeStream, name: string): string | undefined =>
+  Object.entries(tags).find(([key]) => key.toLowerCase() === name)?.[1];
 
 const nearestRate = (perSecond: number): Rational =>
   COMMON_RATES.reduce((best, r) => (Math.abs(toNumber(r) - perSecond) < Math.abs(toNumber(best) - perSecond) ? r : best));
@@ -256,6 +262,7 @@ export function proxyArgs(input: string, probed: Probe, width: number, height: n
  * sound that is heard over them.
  */
 export function spanArgs(input: string, probed: Probe, first: number, last: number, output: string): string[] {
+  const { timecode, reelName } = probed;
   const perSecond = toNumber(probed.rate);
   const [from, to] = [first, last + 1].map((frame) => probed.start + frame / perSecond) as [number, number];
   return [
@@ -263,7 +270,10 @@ export function spanArgs(input: string, probed: Probe, first: number, last: numb
     ...['-map', '0:V:0', '-map', '0:a:0?', '-sn', '-dn'],
     ...['-vf', `${evenGrid(probed)},trim=start_frame=${first}:end_frame=${last + 1},setpts=PTS-STARTPTS`, '-fps_mode', 'passthrough'],
     ...['-af', `atrim=start=${from}:end=${to},asetpts=PTS-${from}/TB`],
-    ...['-c:v', 'ffv1', '-level', '3', '-g', '1', '-c:a', 'flac', '-map_metadata', '-1', '-f', 'matroska', output],
+    ...['-c:v', 'ffv1', '-level', '3', '-g', '1', '-c:a', 'flac', '-map_metadata', '-1'],
+    ...(typeof timecode === 'string' ? ['-metadata:s:v:0', `timecode=${timecodeAfter(probed.rate, timecode, first)}`] : []),
+    ...(typeof reelName === 'string' ? ['-metadata:s:v:0', `reel_name=${reelName}`] : []),
+    ...['-f', 'matroska', output],
   ];
 }
 

@@ -45,6 +45,14 @@ export function receiveFile(
       onSuccess: ({ lastResponse }) =>
         resolve({ mediumId: lastResponse.getHeader(MEDIUM_HEADER) ?? null, knownId: lastResponse.getHeader(KNOWN_HEADER) ?? null }),
       onError: (error) => reject(new Error(sentenceOf(error))),
+      onShouldRetry: (error) => {
+        void isReadable(file).then((can) => {
+          if (can) return;
+          stop();
+          reject(new Error('The file cannot be read any more: it was moved, changed or deleted on the way.'));
+        });
+        return mayPass(error);
+      },
     });
     stop = () => {
       upload.abort(true).catch(() => undefined); // a server out of reach throws it away by itself in time
@@ -58,6 +66,22 @@ export function receiveFile(
   });
   return { done, stop: () => stop() };
 }
+
+/** Whether a failed request can succeed later: the server was out of reach, busy with the same file, or in trouble itself. */
+function mayPass(error: DetailedError): boolean {
+  const status = error.originalResponse?.getStatus() ?? 0;
+  return status < 400 || status >= 500 || status === 409 || status === 423;
+}
+
+/** A chosen file is only a way to what lies on the disk, which may be gone or another by now. */
+const isReadable = (file: Blob): Promise<boolean> =>
+  file
+    .slice(0, 1)
+    .arrayBuffer()
+    .then(
+      () => true,
+      () => false,
+    );
 
 function sentenceOf(error: Error | DetailedError): string {
   const answer = error instanceof DetailedError ? error.originalResponse : null;
