@@ -9,6 +9,7 @@ import { benchFollowing } from './following';
 import { benchMattes } from './mattes';
 import { benchMedia } from './media';
 import { benchPairing } from './pairing';
+import { benchPlaying } from './playing';
 import { benchPointer } from './pointer';
 import { benchScale } from './scale';
 import { benchSound } from './sound';
@@ -25,6 +26,7 @@ const GROUPS: Record<string, () => Promise<Line[]>> = {
   mattes: benchMattes,
   media: benchMedia,
   pairing: benchPairing,
+  playing: benchPlaying,
   pointer: benchPointer,
   scale: benchScale,
   sound: benchSound,

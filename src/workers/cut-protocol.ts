@@ -1,6 +1,6 @@
 import type { Strokes } from '../core/matte/cut/strokes';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
-import type { ProxySource } from './frames/protocol';
+import type { ProxySource } from './pictures/protocol';
 
 /** A matte to be cut from strokes on one frame. Only the newest one that waits is done. */
 export interface CutRequest {

@@ -6,8 +6,8 @@ import { paintTouches } from '../core/matte/cut/touches';
 import { analysisSize, bytesOf, paintingSize, planeOf, resized } from '../core/matte/coverage/resize';
 import { placeStrokes } from '../core/matte/cut/strokes';
 import type { CutReply, CutRequest } from './cut-protocol';
-import { openDecoder } from './frames/open-decoder';
-import type { Decoder } from './frames/sources';
+import type { Decoder } from './pictures/bank';
+import { openDecoder } from './pictures/open-decoder';
 
 const decoders = new Map<string, Decoder>();
 /** The picture painted on, and what its cutters keep between strokes. */

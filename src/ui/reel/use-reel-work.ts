@@ -6,7 +6,6 @@ import { filmLength, placedJoins, startOfShot } from '../../core/film/timing';
 import { toNumber } from '../../core/geometry/rational';
 import { planFrame } from '../../core/plan/plan-film';
 import type { Drawing } from '../../core/plan/plan-views';
-import { FULL_QUALITY, type PlanQuality } from '../../core/plan/planner';
 import { setAddress } from '../parts/address';
 import { usePlayback } from '../stage/playback';
 import { previewSize } from '../stage/preview-size';
@@ -16,14 +15,12 @@ import { chooseShots, useReelChoice } from '../store/reel-choice';
 import { shotActions } from './shot-actions';
 import { useSoundWork } from './sound/use-sound-work';
 import { newId } from '../store/new-id';
+import { remembered } from '../store/remembered';
 
 const frameFromAddress = (): number => {
   const text = new URLSearchParams(location.search).get('frame') ?? '';
   return /^\d{1,7}$/.test(text) ? Number(text) : 0;
 };
-
-/** While playing, a layer is blurred by so many samples at most. */
-const PLAYING: PlanQuality = { samples: 5 };
 
 const emptyDrawing = (width: number, height: number) => (): Drawing => ({
   kind: 'picture',
@@ -54,11 +51,7 @@ export function useReelWork() {
   const preview = useCallback((change: PreviewChange) => setPreviewed(() => change), []);
   useEffect(() => setPreviewed(null), [film]);
   const shown = useMemo(() => (previewed === null ? film : changedFilm(film, previewed)), [film, previewed]);
-  const [isPlaying, setPlaying] = useState(false);
-  const drawingAt = useCallback(
-    (at: number): Drawing => ({ kind: 'picture', plan: planFrame(shown, media, at, isPlaying ? PLAYING : FULL_QUALITY) }),
-    [shown, media, isPlaying],
-  );
+  const drawingAt = useMemo(() => remembered((at) => ({ kind: 'picture', plan: planFrame(shown, media, at) })), [shown, media]);
   const framesPerSecond = toNumber(film.rate);
   const playback = usePlayback({
     from: 0,
@@ -69,7 +62,6 @@ export function useReelWork() {
     drawingAt: length > 0 ? drawingAt : emptyDrawing(film.width, film.height),
     ...previewSize(film.width, film.height),
   });
-  useEffect(() => setPlaying(playback.playing), [playback.playing]);
   const selected = shown.shots.find((s) => s.id === selectedId) ?? null;
   const sound = useSoundWork(frame, selected, playback);
   const medium = selected === null ? undefined : media.get(selected.mediumId);
@@ -78,8 +70,7 @@ export function useReelWork() {
   at.current = frame;
   const actions = useMemo(() => shotActions(store, () => at.current), [store]);
   const step = (by: number): void => {
-    playback.setSpeed(0);
-    setFrame(frame + by);
+    setFrame(playback.stop() + by);
   };
   /** Chooses the shot `by` places on from the chosen one, or the one under the playhead, and goes to its first frame. */
   const choose = (by: number): void => {

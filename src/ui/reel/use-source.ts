@@ -6,12 +6,12 @@ import { createFilm, type Film } from '../../core/film/film';
 import type { MediumFacts } from '../../core/film/media-facts';
 import { toNumber } from '../../core/geometry/rational';
 import { planFrame } from '../../core/plan/plan-film';
-import type { Drawing } from '../../core/plan/plan-views';
 import { usePlayback } from '../stage/playback';
 import { previewSize } from '../stage/preview-size';
 import { useFilm, useTools } from '../store/film-context';
 import { chooseShots, lookAt, markSpan, useReelChoice } from '../store/reel-choice';
 import { newId } from '../store/new-id';
+import { remembered } from '../store/remembered';
 
 /** A film of nothing but one medium, at its own size and rate; an empty one without. */
 function filmOf(medium: MediumFacts | null): Film {
@@ -30,7 +30,7 @@ export function useSource(medium: MediumFacts | null, filmFrame: number) {
   const [wanted, setWanted] = useState(0);
   const frame = Math.min(wanted, frames - 1);
   const setFrame = useCallback((at: number) => setWanted(Math.max(0, Math.min(frames - 1, at))), [frames]);
-  const drawingAt = useCallback((at: number): Drawing => ({ kind: 'picture', plan: planFrame(film, media, at) }), [film, media]);
+  const drawingAt = useMemo(() => remembered((at) => ({ kind: 'picture', plan: planFrame(film, media, at) })), [film, media]);
   const id = medium?.id ?? '';
   const isHeard = sounds.has(id);
   const silent = useCallback(
@@ -50,7 +50,6 @@ export function useSource(medium: MediumFacts | null, filmFrame: number) {
   const whole: MediumSpan = { first: 0, last: frames - 1 };
   const span = useReelChoice((s) => s.marked.get(id)) ?? whole;
   if (medium === null) return null;
-  const stop = (): void => playback.setSpeed(0);
   const lay = (how: LayHow): void => {
     const now = store.snapshot().film!;
     const fault = faultOfLay(now, filmFrame, how);
@@ -69,12 +68,9 @@ export function useSource(medium: MediumFacts | null, filmFrame: number) {
     drawingAt,
     playback,
     span,
-    step: (by: number): void => {
-      stop();
-      setFrame(frame + by);
-    },
+    step: (by: number): void => setFrame(playback.stop() + by),
     goTo: (at: number): void => {
-      stop();
+      playback.setSpeed(0);
       setFrame(at);
     },
     markIn: (): void => markSpan(medium.id, { first: frame, last: Math.max(frame, span.last) }),

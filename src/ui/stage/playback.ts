@@ -7,6 +7,7 @@ import { sampleOfFrame, type Stereo } from '../../core/sound/samples';
 import type { Drawing } from '../../core/plan/plan-views';
 import type { Handlers } from '../commands/use-commands';
 import { useTools } from '../store/film-context';
+import { FRAMES_AHEAD, FramesAhead } from './frames-ahead';
 
 interface PlaybackOptions {
   readonly film: Pick<Film, 'rate'>;
@@ -32,70 +33,77 @@ export interface Playback {
   placeNow(): number | null;
   toggle(): void;
   setSpeed(speed: number): void;
+  /** Stops on the frame that is shown. @returns it, or the frame one stands on */
+  stop(): number;
 }
 
-const AHEAD = 8;
-const LATE_MS = 160;
+/** The playhead and all that hangs on it follow this often, ms; the picture at the film's rate. */
+const PAGE_MS = 66;
 
 /** Rounding room of a clock, frames. */
 const EPSILON = 1e-3;
 
-/** Plays by the sound's clock: a frame that is not drawn in time is left out, and the count of shown frames says so. Loops. */
+/**
+ * Plays by the sound's clock, round and round. Frames that are ready are shown as they are; the others are drawn ahead, as drafts where
+ * there is not the time to draw them whole. A frame that is not there in time is left out, and the count of shown frames says so.
+ */
 export function usePlayback(options: PlaybackOptions): Playback {
-  const { frames, player, sound } = useTools();
+  const { frames, player, sound, screen } = useTools();
   const [speed, setSpeedState] = useState(0);
   const [shownPerSecond, setShown] = useState<number | null>(null);
   const place = useRef<(() => number) | null>(null);
+  /** The frame that is shown while it plays. */
+  const showing = useRef<number | null>(null);
   const latest = useRef(options);
   latest.current = options;
 
   useEffect(() => {
-    if (speed === 0) {
-      setShown(null);
-      frames.drop('ahead');
-      return;
-    }
+    if (speed === 0) return;
     const start = latest.current;
     const beganAt = performance.now();
     const beganOn = start.frame >= start.to - 1 && speed > 0 ? start.from : start.frame;
     const sampleOf = (at: number): number => sampleOfFrame(start.film.rate, at);
     const loop = { from: sampleOf(start.from), to: sampleOf(start.to) };
     const clock = player.play(start.soundAt ?? ((from, count) => sound.mix(from, count)), sampleOf(beganOn), speed, loop);
-    place.current = () => {
-      const length = Math.max(1, start.to - start.from);
-      const passed = clock.seconds() * toNumber(start.film.rate) * speed;
-      return start.from + ((((beganOn - start.from + passed) % length) + length) % length);
-    };
-    let shown: number[] = [];
-    let current = -1;
-    let lateSince = beganAt;
-    let handle = 0;
-    const tick = (): void => {
-      const { from, to, film, drawingAt, width, height, setFrame } = latest.current;
+    /** Frames and parts of them since playing began. */
+    const passed = (): number => clock.seconds() * toNumber(start.film.rate) * speed;
+    const looped = (at: number): number => {
+      const { from, to } = latest.current;
       const length = Math.max(1, to - from);
-      const passed = Math.floor(clock.seconds() * toNumber(film.rate) * speed + EPSILON);
-      const due = from + ((((beganOn - from + passed) % length) + length) % length);
-      for (let i = 1; i <= AHEAD; i++) {
-        const ahead = from + ((((due - from + i * Math.sign(speed)) % length) + length) % length);
-        const drawing = drawingAt(ahead);
-        if (frames.cached(drawing, width, height) === null) frames.draw(drawing, width, height, 'ahead').catch(() => undefined); // shown on the stage when it is due
+      return from + ((((at - from) % length) + length) % length);
+    };
+    place.current = () => looped(beganOn + passed());
+    const ahead = new FramesAhead(frames, toNumber(start.film.rate) * Math.abs(speed));
+    let shown: number[] = [];
+    let current = 0;
+    let isAnyShown = false;
+    let toldAt = -Infinity;
+    let handle = 0;
+    screen.setLive(true);
+    const tick = (): void => {
+      const { drawingAt, width, height, setFrame } = latest.current;
+      // counted on without coming round, so that later is more
+      const due = Math.floor(passed() * Math.sign(speed) + EPSILON);
+      const frameAt = (n: number): number => looped(beganOn + n * Math.sign(speed));
+      const now = performance.now();
+      // what is due or, while that is not there, the newest before it
+      for (let n = due; n > due - FRAMES_AHEAD && (!isAnyShown || n > current); n--) {
+        const ready = frames.shown(drawingAt(frameAt(n)), width, height);
+        if (ready === null) continue;
+        [current, isAnyShown] = [n, true];
+        showing.current = frameAt(n);
+        screen.show(ready.bitmap, width, height, frameAt(n));
+        shown.push(now);
+        break;
       }
-      if (due !== current) {
-        if (frames.cached(drawingAt(due), width, height) !== null) {
-          current = due;
-          lateSince = performance.now();
-          shown.push(lateSince);
-          setFrame(due);
-        } else if (performance.now() - lateSince > LATE_MS) {
-          // the worker is behind: forget what is past and show this one as soon as it can be drawn
-          frames.drop('ahead');
-          lateSince = performance.now();
-          setFrame(due);
-          shown.push(lateSince);
-        }
+      const reason = ahead.ask((n) => drawingAt(frameAt(due + n)), width, height);
+      if (reason !== null) screen.fail(`This frame could not be drawn: ${reason}.`);
+      if (now - toldAt >= PAGE_MS && showing.current !== null) {
+        toldAt = now;
+        setFrame(showing.current);
       }
-      shown = shown.filter((t) => performance.now() - t < 1000);
-      if (performance.now() - beganAt > 1000) setShown(shown.length);
+      shown = shown.filter((t) => now - t < 1000);
+      if (now - beganAt > 1000) setShown(shown.length);
       handle = requestAnimationFrame(tick);
     };
     tick();
@@ -108,15 +116,26 @@ export function usePlayback(options: PlaybackOptions): Playback {
       window.removeEventListener('click', leave, true);
       cancelAnimationFrame(handle);
       player.stop();
+      frames.drop('ahead');
+      screen.setLive(false);
+      setShown(null);
       place.current = null;
+      showing.current = null;
     };
-  }, [speed, frames, player, sound]);
+  }, [speed, frames, player, sound, screen]);
   useScrubSound(options, speed);
 
-  const setSpeed = useCallback((next: number) => setSpeedState(next), []);
-  const toggle = useCallback(() => setSpeedState((s) => (s === 0 ? 1 : 0)), []);
+  const stop = useCallback((): number => {
+    const at = showing.current ?? latest.current.frame;
+    // what is shown is where one is from now on
+    if (at !== latest.current.frame) latest.current.setFrame(at);
+    setSpeedState(0);
+    return at;
+  }, []);
+  const setSpeed = useCallback((next: number) => void (next === 0 ? stop() : setSpeedState(next)), [stop]);
+  const toggle = useCallback(() => void (showing.current !== null || place.current !== null ? stop() : setSpeedState(1)), [stop]);
   const placeNow = useCallback(() => place.current?.() ?? null, []);
-  return { playing: speed !== 0, shownPerSecond, speed, placeNow, toggle, setSpeed };
+  return { playing: speed !== 0, shownPerSecond, speed, placeNow, toggle, setSpeed, stop };
 }
 
 /** Seconds of sound that are heard of a frame that is stepped on, at least. */
@@ -143,11 +162,11 @@ function useScrubSound({ film, frame, soundAt }: PlaybackOptions, speed: number)
 const FASTEST = 8;
 
 /** Playing, pausing, and playing backwards and forwards, each time faster. */
-export function playHandlers({ speed, toggle, setSpeed }: Playback): Handlers {
+export function playHandlers({ speed, toggle, setSpeed, stop }: Playback): Handlers {
   return {
     playOrStop: toggle,
     playBack: () => setSpeed(speed < 0 ? Math.max(-FASTEST, speed * 2) : -1),
-    stop: () => setSpeed(0),
+    stop: () => void stop(),
     playOn: () => setSpeed(speed > 0 ? Math.min(FASTEST, speed * 2) : 1),
   };
 }

@@ -12,6 +12,7 @@ import { FramesClient } from './frames-client';
 import { PeaksClient } from './peaks-client';
 import { SoundClient } from './sound-client';
 import { SoundPlayer } from './player';
+import { Screen } from './screen';
 
 interface FilmTools {
   readonly store: FilmStore;
@@ -20,6 +21,7 @@ interface FilmTools {
   readonly sound: SoundClient;
   readonly peaks: PeaksClient;
   readonly player: SoundPlayer;
+  readonly screen: Screen;
 }
 
 const Context = createContext<FilmTools | null>(null);
@@ -35,6 +37,7 @@ export function FilmProvider({ filmId, children }: { readonly filmId: string; re
       sound: new SoundClient(),
       peaks: new PeaksClient(),
       player: new SoundPlayer(),
+      screen: new Screen(),
     };
     made.store.onMatte = (matteId, frame) => made.frames.forgetMatte(matteId, frame);
     const stop = made.store.known.subscribe((now, before) => {

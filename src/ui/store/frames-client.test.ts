@@ -4,13 +4,17 @@ import type { Drawing } from '../../core/plan/plan-views';
 import type { FramesReply, FramesRequest } from '../../workers/frames/protocol';
 import { FramesClient } from './frames-client';
 
+type Draw = Extract<FramesRequest, { kind: 'draw' }>;
+
 /** A worker that answers when it is told to. */
 class FakeWorker {
-  static newest: FakeWorker;
+  /** Those that draw. */
+  static all: FakeWorker[] = [];
   readonly sent: FramesRequest[] = [];
+  private readonly done = new Set<number>();
   onmessage: ((event: { data: FramesReply }) => void) | null = null;
-  constructor() {
-    FakeWorker.newest = this;
+  constructor(url: URL) {
+    if (url.pathname.includes('frames')) FakeWorker.all.push(this);
   }
   postMessage(message: FramesRequest): void {
     this.sent.push(message);
@@ -18,19 +22,34 @@ class FakeWorker {
   terminate(): void {
     this.onmessage = null;
   }
-  get draws(): Extract<FramesRequest, { kind: 'draw' }>[] {
-    return this.sent.filter((m) => m.kind === 'draw');
+  /** What it is at. */
+  get open(): Draw | undefined {
+    return this.sent.find((m): m is Draw => m.kind === 'draw' && !this.done.has(m.job));
   }
-  answer(job: number): ImageBitmap {
-    const bitmap = { width: 4, height: 2 } as ImageBitmap;
+  /** Ends what it is at. */
+  async answer(): Promise<ImageBitmap> {
+    const { job, width, height } = this.open!;
+    const bitmap = { width, height } as ImageBitmap;
+    this.done.add(job);
     this.onmessage?.({ data: { kind: 'drawn', job, bitmap } });
+    await new Promise((resolve) => setTimeout(resolve, 0));
     return bitmap;
+  }
+  /** All that has been given to workers, in the order of each. */
+  static get draws(): Draw[] {
+    return FakeWorker.all.flatMap((w) => w.sent.filter((m) => m.kind === 'draw'));
+  }
+  /** Lets all workers end what they are at, until nothing waits. */
+  static async answerAll(): Promise<void> {
+    for (let busy = FakeWorker.all.find((w) => w.open); busy !== undefined; busy = FakeWorker.all.find((w) => w.open)) await busy.answer();
   }
 }
 
 beforeEach(() => {
+  FakeWorker.all = [];
   vi.stubGlobal('Worker', FakeWorker);
   vi.stubGlobal('location', { href: 'http://irimi.test/' });
+  vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
 });
 afterEach(() => vi.unstubAllGlobals());
 
@@ -56,7 +75,7 @@ const drawingOf = (matteId: string, frame: number): Drawing =>
 /** Has all of these drawn. */
 async function drawn(client: FramesClient, drawings: readonly Drawing[]): Promise<void> {
   const all = drawings.map((d) => client.draw(d, 4, 2, 'thumb'));
-  for (const { job } of FakeWorker.newest.draws) FakeWorker.newest.answer(job);
+  await FakeWorker.answerAll();
   await Promise.all(all);
 }
 
@@ -86,12 +105,61 @@ describe('pictures of stored mattes', () => {
     const early = client.draw(one, 4, 2, 'thumb');
     client.forgetMatte('m', 1);
     const late = client.draw(one, 4, 2, 'thumb');
-    const [first, second] = FakeWorker.newest.draws;
-    FakeWorker.newest.answer(first!.job);
+    const [first, second] = FakeWorker.all;
+    await first!.answer();
     await early;
     expect(client.cached(one, 4, 2)).toBeNull();
-    const bitmap = FakeWorker.newest.answer(second!.job);
+    const bitmap = await second!.answer();
     expect(await late).toBe(bitmap);
     expect(client.cached(one, 4, 2)).toBe(bitmap);
+  });
+});
+
+describe('frames of a film', () => {
+  const frameOf = (frame: number): Drawing => drawingOf('m', frame);
+
+  it('are made ready by one worker, while the other is free for the hand', async () => {
+    const client = new FramesClient('f');
+    const ready = [1, 2, 3].map((at) => client.draw(frameOf(at), 8, 4, 'ready', at));
+    expect(FakeWorker.all.map((w) => w.open !== undefined)).toEqual([false, true]);
+    const now = client.draw(frameOf(9), 8, 4, 'now');
+    expect(FakeWorker.all[0]!.open).toBeDefined();
+    await FakeWorker.answerAll();
+    expect((await Promise.all([...ready, now])).every((b) => b !== null)).toBe(true);
+  });
+
+  it('are drawn once, also when the hand wants one that is to be made ready', async () => {
+    const client = new FramesClient('f');
+    const [first, second] = [1, 2].map((at) => client.draw(frameOf(at), 8, 4, 'ready', at));
+    // this one is being made, that one waits
+    const same = client.draw(frameOf(1), 8, 4, 'now');
+    const sooner = client.draw(frameOf(2), 8, 4, 'now');
+    await FakeWorker.answerAll();
+    expect(FakeWorker.draws).toHaveLength(2);
+    expect(await same).toBe(await first);
+    expect(await second).toBe(await sooner);
+  });
+
+  it('are shown as drafts of half the size until they are whole', async () => {
+    const client = new FramesClient('f');
+    const draft = client.drawDraft(frameOf(1), 8, 4, 'ahead');
+    await FakeWorker.answerAll();
+    expect(FakeWorker.draws[0]).toMatchObject({ width: 4, height: 2 });
+    expect(client.shown(frameOf(1), 8, 4)).toEqual({ bitmap: await draft, isDraft: true });
+    const whole = client.draw(frameOf(1), 8, 4, 'ahead');
+    await FakeWorker.answerAll();
+    expect(client.shown(frameOf(1), 8, 4)).toEqual({ bitmap: await whole, isDraft: false });
+  });
+
+  it('stay within their memory, the longest unused going first', async () => {
+    const client = new FramesClient('f');
+    for (const at of [1, 2, 3]) {
+      void client.draw(frameOf(at), 8, 4, 'thumb');
+      await FakeWorker.answerAll();
+    }
+    expect(client.memory.used).toBe(3 * 4 * 8 * 4);
+    client.cached(frameOf(1), 8, 4);
+    client.setBudget(2 * 4 * 8 * 4);
+    expect([1, 2, 3].map((at) => client.cached(frameOf(at), 8, 4) !== null)).toEqual([true, false, true]);
   });
 });

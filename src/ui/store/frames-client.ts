@@ -9,10 +9,13 @@ import type { FrameLook, LookPlans } from '../../core/check/look';
 import type { Aligned } from '../../core/pair/align';
 import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
-import type { FramesReply, FramesRequest, Lane } from '../../workers/frames/protocol';
-import { WorkerChannel } from './worker-channel';
+import { draftOf, isDraft } from '../../core/plan/draft';
+import type { FramesRequest } from '../../workers/frames/protocol';
+import { FramesPool, type FramesAnswer } from './frames-pool';
+import type { Lane } from './frames-scheduler';
 
-const BITMAP_BYTES = 400 * 2 ** 20;
+/** Memory that frames that are ready may take, unless another is set. */
+export const USUAL_BUDGET = 512 * 2 ** 20;
 const MOST_MEASURED = 4000;
 
 const coveragesOf = (drawing: Drawing): readonly PlannedCoverage[] => [...needsOf(...plansOf(drawing)).coverages.values()];
@@ -23,20 +26,42 @@ interface Drawn {
   readonly shows: readonly string[];
 }
 
+/** A picture that is waited for. */
+interface Running {
+  bitmap: Promise<ImageBitmap | null>;
+  readonly shows: readonly string[];
+  /** A worker is at it. */
+  hasBegun: boolean;
+}
+
 const bytesOf = ({ bitmap }: Drawn): number => 4 * bitmap.width * bitmap.height;
 
-/** Draws frames in the worker and keeps them, so that a frame seen once is there at once. */
+const SLOW_MS = 30;
+
+/** Pixels of a draft a pixel of the frame, along each side. */
+const DRAFT_SCALE = 0.5;
+
+/** A frame as it can be shown at once. */
+export interface Shown {
+  readonly bitmap: ImageBitmap;
+  /** Smaller and with less blur than it is to be. */
+  readonly isDraft: boolean;
+}
+
+/** Draws frames in workers and keeps them, so that a frame seen once is there at once. */
 export class FramesClient {
-  private readonly channel = new WorkerChannel<FramesRequest, FramesReply>(
-    new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' }),
-    'The frame worker',
+  private readonly pool = new FramesPool(
+    () => new Worker(new URL('../../workers/frames.worker.ts', import.meta.url), { type: 'module' }),
+    () => new Worker(new URL('../../workers/pictures.worker.ts', import.meta.url), { type: 'module' }),
+    navigator.hardwareConcurrency,
   );
-  /** What falls out is not closed: it may still be on its way to a canvas. */
-  private readonly cache = new LRUCache<string, Drawn>({ maxSize: BITMAP_BYTES, sizeCalculation: bytesOf });
+  private cache = cacheOf(USUAL_BUDGET);
+  /** What a whole frame has taken to draw lately, ms. */
+  wholeMs = 0;
   /** What was measured of plans, by the plan as text. */
   private readonly measured = new LRUCache<string, Measured>({ max: MOST_MEASURED });
   /** What is being drawn, by what it is, and the places of the stored coverage in it. */
-  private readonly drawing = new Map<string, { readonly bitmap: Promise<ImageBitmap | null>; readonly shows: readonly string[] }>();
+  private readonly drawing = new Map<string, Running>();
   private readonly listeners = new Set<() => void>();
   /** How often the stored coverage of a matte has changed, as a whole and on single frames. */
   private readonly changes = new Map<string, number>();
@@ -63,19 +88,41 @@ export class FramesClient {
   }
 
   constructor(filmId: string) {
-    this.channel.tell({ kind: 'mattes', url: new URL(`/api/films/${filmId}/mattes`, location.href).href });
+    this.pool.tell({ kind: 'mattes', url: new URL(`/api/films/${filmId}/mattes`, location.href).href });
   }
 
   setMedia(media: ReadonlyMap<string, MediumFacts>): void {
-    this.channel.tell({
-      kind: 'media',
-      media: [...media.values()].map((m) => ({
+    this.pool.setMedia(
+      [...media.values()].map((m) => ({
         mediumId: m.id,
         url: new URL(`/api/media/${m.id}/${m.proxy}`, location.href).href,
         framesPerSecond: toNumber(m.rate),
         frames: m.frames,
       })),
-    });
+    );
+  }
+
+  /** Frames that are drawn at one time. */
+  get atOnce(): number {
+    return this.pool.size;
+  }
+
+  /** Whether frames of the stage take longer to draw than a hand that moves can wait. */
+  get isSlow(): boolean {
+    return this.wholeMs > SLOW_MS;
+  }
+
+  /** How much memory frames may take, bytes. What is beyond it goes, the longest unused first. */
+  setBudget(bytes: number): void {
+    if (bytes === this.cache.maxSize) return;
+    const kept = this.cache.dump();
+    this.cache = cacheOf(bytes);
+    this.cache.load(kept);
+  }
+
+  /** Bytes of frames that are held, and that may be. */
+  get memory(): { readonly used: number; readonly budget: number } {
+    return { used: this.cache.calculatedSize, budget: this.cache.maxSize };
   }
 
   /** The picture, when it is there already. */
@@ -83,26 +130,53 @@ export class FramesClient {
     return this.cache.get(keyOf(drawing, width, height))?.bitmap ?? null;
   }
 
-  /** Draws; null when the request was dropped for a newer one. @throws Error when a frame cannot be decoded. */
-  draw(drawing: Drawing, width: number, height: number, lane: Lane): Promise<ImageBitmap | null> {
+  /** The picture as it can be shown at once: as it is to be, or as a draft; null when neither is there. */
+  shown(drawing: Drawing, width: number, height: number): Shown | null {
+    const whole = this.cached(drawing, width, height);
+    if (whole !== null) return { bitmap: whole, isDraft: false };
+    const draft = this.cached(draftOf(drawing), ...draftSize(width, height));
+    return draft === null ? null : { bitmap: draft, isDraft: true };
+  }
+
+  /**
+   * Draws; null when the request was dropped for a newer one. `near` is the film frame, where neighbours are drawn too.
+   * @throws Error when a frame cannot be decoded.
+   */
+  draw(drawing: Drawing, width: number, height: number, lane: Lane, near?: number): Promise<ImageBitmap | null> {
     const key = keyOf(drawing, width, height);
     const known = this.cache.get(key);
     if (known !== undefined) return Promise.resolve(known.bitmap);
     const running = this.drawing.get(key);
-    if (running !== undefined && lane !== 'now') return running.bitmap;
-    const bitmap = this.drawn(key, { kind: 'draw', lane, drawing, width, height }, () => this.drawing.get(key)?.bitmap === bitmap);
-    this.drawing.set(key, { bitmap, shows: coveragesOf(drawing).map((c) => placeOf(c.matteId, c.frame)) });
-    return bitmap;
+    if (running !== undefined && (lane !== 'now' || running.hasBegun)) return running.bitmap;
+    const shows = coveragesOf(drawing).map((c) => placeOf(c.matteId, c.frame));
+    const entry: Running = { bitmap: Promise.resolve(null), shows, hasBegun: false };
+    const isThis = (): boolean => this.drawing.get(key) === entry;
+    this.drawing.set(key, entry);
+    const request = { kind: 'draw', isSmall: lane === 'thumb', drawing, width, height } as const;
+    const answer = this.pool.draw(request, lane, near, () => {
+      entry.hasBegun = true;
+      return isThis();
+    });
+    if (lane !== 'thumb' && !isDraft(drawing)) void answer.then((a) => this.learn(a), ignored);
+    entry.bitmap = this.drawn(key, answer, isThis);
+    return entry.bitmap;
+  }
+
+  /** Draws a quarter of the pixels, with less blur: what there is time for while frames change. */
+  drawDraft(drawing: Drawing, width: number, height: number, lane: Lane): Promise<ImageBitmap | null> {
+    return this.draw(draftOf(drawing), ...draftSize(width, height), lane);
+  }
+
+  private learn(answer: FramesAnswer | null): void {
+    if (answer !== null) this.wholeMs = this.wholeMs === 0 ? answer.took : (this.wholeMs + answer.took) / 2;
   }
 
   /** One that was asked for before its matte changed is shown, but not kept. */
-  private async drawn(
-    key: string,
-    request: Omit<Extract<FramesRequest, { kind: 'draw' }>, 'job'>,
-    isCurrent: () => boolean,
-  ): Promise<ImageBitmap | null> {
+  private async drawn(key: string, answer: Promise<FramesAnswer | null>, isCurrent: () => boolean): Promise<ImageBitmap | null> {
     try {
-      const reply = await this.channel.ask(request);
+      const reply = await answer;
+      // it was asked for again, more urgently
+      if (reply === null && !isCurrent()) return (await this.drawing.get(key)?.bitmap) ?? this.cache.get(key)?.bitmap ?? null;
       if (reply?.kind !== 'drawn') return null;
       if (isCurrent()) this.cache.set(key, { bitmap: reply.bitmap, shows: this.drawing.get(key)!.shows });
       return reply.bitmap;
@@ -167,13 +241,13 @@ export class FramesClient {
   private async askFor<K extends MeasureKind>(
     kind: K,
     owner: string,
-    asked: Omit<Extract<FramesRequest, { kind: K }>, 'kind' | 'job' | 'owner'>,
+    asked: Omit<Extract<FramesRequest, { kind: K }>, 'kind' | 'job'>,
   ): Promise<Measured | null> {
     const key = `${kind} ${JSON.stringify(asked)}`;
     const known = this.measured.get(key);
     if (known !== undefined) return known;
     const changes = this.allChanges;
-    const found = await this.channel.ask({ kind, owner, ...asked } as unknown as Parameters<typeof this.channel.ask>[0]);
+    const found = await this.pool.measure({ kind, ...asked } as unknown as Parameters<FramesPool['measure']>[0], owner);
     if (found === null || found.kind === 'drawn') return null;
     // what was measured of a matte that has changed since is not kept
     if (changes === this.allChanges) this.measured.set(key, found);
@@ -182,14 +256,14 @@ export class FramesClient {
 
   /** Takes back what waits to be measured for `owner`. */
   dropMeasures(owner: string): void {
-    this.channel.tell({ kind: 'drop measures', owner });
+    this.pool.dropMeasures(owner);
   }
 
   /** The stored coverage of a matte has changed on a frame, or with null on any: what was drawn with it is drawn anew. */
   forgetMatte(matteId: string, frame: number | null): void {
     const place = frame === null ? matteId : placeOf(matteId, frame);
     this.changes.set(place, this.changed(place) + 1);
-    this.channel.tell({ kind: 'forget', matteId, frame });
+    this.pool.tell({ kind: 'forget', matteId, frame });
     this.measured.clear();
     this.allChanges++;
     const isShown = (shown: string): boolean => shown === place || (frame === null && shown.startsWith(`${matteId}:`));
@@ -199,11 +273,11 @@ export class FramesClient {
   }
 
   drop(lane: Lane): void {
-    this.channel.tell({ kind: 'drop', lane });
+    this.pool.dropLane(lane);
   }
 
   close(): void {
-    this.channel.close();
+    this.pool.close();
   }
 
   private changed(place: string): number {
@@ -212,9 +286,29 @@ export class FramesClient {
 }
 
 type MeasureKind = 'measure' | 'measure hole' | 'align' | 'step' | 'carry points' | 'look';
-type Measured = Extract<FramesReply, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' | 'carried points' | 'looked' }>;
+type Measured = Extract<FramesAnswer, { kind: 'measured' | 'hole' | 'aligned' | 'stepped' | 'carried points' | 'looked' }>;
 
 /** The stored coverage of a matte on one medium frame. */
 const placeOf = (matteId: string, frame: number): string => `${matteId}:${frame}`;
 
-const keyOf = (drawing: Drawing, width: number, height: number): string => `${width}x${height} ${JSON.stringify(drawing)}`;
+/** Who asked is told. */
+const ignored = (): void => undefined;
+
+/** What falls out is not closed: it may still be on its way to a canvas. */
+const cacheOf = (maxSize: number): LRUCache<string, Drawn> => new LRUCache({ maxSize, sizeCalculation: bytesOf });
+
+const draftSize = (width: number, height: number): [number, number] => [
+  Math.max(1, Math.round(DRAFT_SCALE * width)),
+  Math.max(1, Math.round(DRAFT_SCALE * height)),
+];
+
+const texts = new WeakMap<Drawing, string>();
+
+/** A drawing as text; the same one is asked about over and over while it plays. */
+function textOf(drawing: Drawing): string {
+  const known = texts.get(drawing) ?? JSON.stringify(drawing);
+  texts.set(drawing, known);
+  return known;
+}
+
+const keyOf = (drawing: Drawing, width: number, height: number): string => `${width}x${height} ${textOf(drawing)}`;

@@ -4,17 +4,23 @@ import type { FramePlan } from '../../core/plan/frame-plan';
 import { picturesOf } from '../../core/plan/plan-needs';
 import { plansOf } from '../../core/plan/plan-views';
 import type { Compositor, CoverageSource, PictureSource } from '../../core/render/cpu/compositor';
-import type { DrawRequest } from './scheduler';
+import type { FramesRequest } from './protocol';
 import { isSmallEnough, type Sources } from './sources';
 
 /** A compositor of a size, made once. */
 export type Compositors = (width: number, height: number) => Compositor;
 
+type DrawRequest = Extract<FramesRequest, { readonly kind: 'draw' }>;
+
 /** Draws what is shown of a frame, as the stage or a small picture shows it: opaque but for a cut-out. */
-export async function drawView(sources: Sources, compositorOf: Compositors, { drawing, width, height, lane }: DrawRequest): Promise<Image> {
+export async function drawView(
+  sources: Sources,
+  compositorOf: Compositors,
+  { drawing, width, height, isSmall }: DrawRequest,
+): Promise<Image> {
   const compositor = compositorOf(width, height);
   const plans = plansOf(drawing);
-  const pictures = await sources.pictures(picturesOf(...plans), lane === 'thumb' && isSmallEnough(width));
+  const pictures = await sources.pictures(picturesOf(...plans), isSmall && isSmallEnough(width));
   const mattes = await sources.coverage(...plans);
   const out = createImage(width, height);
   if (drawing.kind === 'matte' || drawing.kind === 'edge')

@@ -3,32 +3,46 @@ import { IDENTITY } from '../../core/geometry/matrix';
 import { createImage, type Image } from '../../core/image/pixels';
 import type { FramePlan, PlannedMatte } from '../../core/plan/frame-plan';
 import { plainPlanned } from '../../core/plan/plan-shot';
-import type { FramesReply, FramesRequest, ProxySource } from './protocol';
+import { PictureBank } from '../pictures/bank';
+import type { ProxySource } from '../pictures/protocol';
+import { servePictures } from '../pictures/serve';
+import type { FramesReply, FramesRequest } from './protocol';
 import { serveFrames } from './serve';
 
 const [W, H] = [8, 4];
 const SOURCE: ProxySource = { mediumId: 'm', url: '/m', framesPerSecond: 24, frames: 10 };
 
-/** A worker on a channel, whose media show the number of their frame as grey; a medium has ten. */
-function served(): { ask(request: FramesRequest): void; replies: FramesReply[]; decoded: number[]; until(count: number): Promise<void> } {
+interface Served {
+  ask(request: FramesRequest): void;
+  readonly bank: PictureBank;
+  readonly replies: FramesReply[];
+  readonly decoded: number[];
+  until(count: number): Promise<void>;
+}
+
+/** A worker on a channel, whose media show the number of their frame as grey. */
+function served(): Served {
   const { port1, port2 } = new MessageChannel();
+  const pictures = new MessageChannel();
   const decoded: number[] = [];
-  serveFrames(port2, {
-    open: ({ frames }) => ({
-      decode(frame) {
-        if (frame >= frames) return Promise.reject(new RangeError(`the medium has no frame ${frame}`));
-        decoded.push(frame);
-        return Promise.resolve(grey(10 * frame));
-      },
-    }),
-    // the pixels themselves stand for the bitmap
-    toBitmap: ({ data }) => Promise.resolve(data.buffer as unknown as ImageBitmap),
-  });
+  const bank = new PictureBank(({ frames }) => ({
+    decode(frame) {
+      if (frame >= frames) return Promise.reject(new RangeError(`the medium has no frame ${frame}`));
+      decoded.push(frame);
+      return Promise.resolve(grey(10 * frame));
+    },
+  }));
+  bank.add([SOURCE]);
+  servePictures(bank, pictures.port1);
+  // the pixels themselves stand for the bitmap
+  serveFrames(port2, { toBitmap: ({ data }) => Promise.resolve(data.buffer as unknown as ImageBitmap) });
   const replies: FramesReply[] = [];
   port1.onmessage = ({ data }: MessageEvent<FramesReply>) => void replies.push(data);
-  open.push(port1, port2);
+  port1.postMessage({ kind: 'pictures', port: pictures.port2 } satisfies FramesRequest, [pictures.port2]);
+  open.push(port1, port2, pictures.port1);
   return {
     ask: (request) => port1.postMessage(request),
+    bank,
     replies,
     decoded,
     until: (count) => vi.waitFor(() => expect(replies).toHaveLength(count), 5000),
@@ -55,10 +69,10 @@ const planOf = (frame: number, mattes: readonly PlannedMatte[] = []): FramePlan 
   background: null,
   missing: [],
 });
-const draw = (job: number, plan: FramePlan, lane: 'now' | 'thumb' = 'thumb'): FramesRequest => ({
+const draw = (job: number, plan: FramePlan): FramesRequest => ({
   kind: 'draw',
   job,
-  lane,
+  isSmall: true,
   drawing: { kind: 'picture', plan },
   width: W,
   height: H,
@@ -68,11 +82,14 @@ const redOf = (reply: FramesReply | undefined, at = 0): number =>
 
 it('draws the pictures of media, and decodes each only once', async () => {
   const { ask, replies, decoded, until } = served();
-  ask({ kind: 'media', media: [SOURCE] });
-  ask(draw(1, planOf(3)));
-  ask(draw(2, planOf(3)));
-  ask(draw(3, planOf(5)));
-  await until(3);
+  for (const [job, frame] of [
+    [1, 3],
+    [2, 3],
+    [3, 5],
+  ] as const) {
+    ask(draw(job, planOf(frame)));
+    await until(job);
+  }
   expect(replies.map((r) => [r.kind, 'job' in r ? r.job : 0, redOf(r)])).toEqual([
     ['drawn', 1, 30],
     ['drawn', 2, 30],
@@ -83,26 +100,12 @@ it('draws the pictures of media, and decodes each only once', async () => {
 
 it('says why a frame cannot be drawn, and goes on with the next', async () => {
   const { ask, replies, until } = served();
-  ask({ kind: 'media', media: [SOURCE] });
   ask(draw(1, planOf(40)));
+  await until(1);
   ask(draw(2, planOf(2)));
   await until(2);
   expect(replies[0]).toEqual({ kind: 'failed', job: 1, reason: 'the medium has no frame 40' });
   expect(redOf(replies[1])).toBe(20);
-});
-
-it('answers what is overtaken or no longer wanted as dropped', async () => {
-  const { ask, replies, until } = served();
-  ask({ kind: 'media', media: [SOURCE] });
-  ask(draw(1, planOf(1), 'now'));
-  ask(draw(2, planOf(2), 'now'));
-  ask({ kind: 'measure', job: 3, owner: 'check', plan: planOf(3) });
-  ask({ kind: 'drop measures', owner: 'check' });
-  await until(3);
-  // the first is on its way already when the second comes
-  const kinds = new Map(replies.map((r) => ['job' in r ? r.job : 0, r.kind]));
-  expect(kinds.get(2)).toBe('drawn');
-  expect(kinds.get(3)).toBe('dropped');
 });
 
 it('measures what is empty, and the hole that stored coverage makes; it fetches that anew once it is forgotten', async () => {
@@ -125,17 +128,17 @@ it('measures what is empty, and the hole that stored coverage makes; it fetches 
     matrix: IDENTITY,
     rides: true,
   } as unknown as PlannedMatte;
-  ask({ kind: 'media', media: [SOURCE] });
   ask({ kind: 'mattes', url: '/mattes' });
-  ask({ kind: 'measure', job: 1, owner: 'a', plan: planOf(4, [matte]) });
-  ask({ kind: 'measure hole', job: 2, owner: 'a', plan: planOf(4, [matte]) });
+  ask({ kind: 'measure', job: 1, plan: planOf(4, [matte]) });
+  await until(1);
+  ask({ kind: 'measure hole', job: 2, plan: planOf(4, [matte]) });
   await until(2);
   const empty = replies.find((r) => r.kind === 'measured');
   expect(empty?.empty).toBeCloseTo(0.5, 1);
   expect(replies.some((r) => r.kind === 'hole' && r.hole !== null)).toBe(true);
   expect(asked.mock.calls.map(([url]) => url)).toEqual(['/mattes/hole/4']);
   ask({ kind: 'forget', matteId: 'hole', frame: null });
-  ask({ kind: 'measure hole', job: 3, owner: 'a', plan: planOf(4, [matte]) });
+  ask({ kind: 'measure hole', job: 3, plan: planOf(4, [matte]) });
   await until(3);
   expect(asked).toHaveBeenCalledTimes(2);
 });

@@ -2,9 +2,8 @@ import type { Image } from '../../core/image/pixels';
 import { Compositor } from '../../core/render/cpu/compositor';
 import { drawView, type Compositors } from './draw';
 import { Measurer } from './measure';
-import type { FramesReply, FramesRequest, ProxySource } from './protocol';
-import { Scheduler, type DrawRequest, type MeasureRequest } from './scheduler';
-import { Sources, type Decoder } from './sources';
+import type { FramesReply, FramesRequest } from './protocol';
+import { Sources } from './sources';
 
 /** Where requests come from and replies go to: a worker's own scope, or a port. */
 export interface FramesPort {
@@ -14,13 +13,14 @@ export interface FramesPort {
 
 /** What only a browser has. */
 export interface FramesHost {
-  open(source: ProxySource): Decoder;
   toBitmap(image: Image): Promise<ImageBitmap>;
 }
 
-/** Draws and measures what is asked for on `port`, one job at a time, the most urgent first. */
-export function serveFrames(port: FramesPort, { open, toBitmap }: FramesHost): void {
-  const sources = new Sources(open);
+type Answered = Extract<FramesRequest, { readonly job: number }>;
+
+/** Draws and measures what is asked for on `port`. Whoever asks waits for the answer before asking again. */
+export function serveFrames(port: FramesPort, { toBitmap }: FramesHost): void {
+  const sources = new Sources();
   const compositors = new Map<string, Compositor>();
   const compositorOf: Compositors = (width, height) => {
     const key = `${width}x${height}`;
@@ -30,10 +30,8 @@ export function serveFrames(port: FramesPort, { open, toBitmap }: FramesHost): v
   };
   const measurer = new Measurer(sources, compositorOf);
   const reply = (message: FramesReply, transfer: Transferable[] = []): void => port.postMessage(message, transfer);
-  const waiting = new Scheduler((job) => reply({ kind: 'dropped', job }));
-  let isBusy = false;
 
-  const answer = async (request: DrawRequest | MeasureRequest): Promise<void> => {
+  const answer = async (request: Answered): Promise<void> => {
     const { job } = request;
     switch (request.kind) {
       case 'draw': {
@@ -54,32 +52,17 @@ export function serveFrames(port: FramesPort, { open, toBitmap }: FramesHost): v
         return reply({ kind: 'looked', job, look: await measurer.look(request.plans) });
     }
   };
-  const work = async (): Promise<void> => {
-    isBusy = true;
-    for (let request = waiting.take(); request !== undefined; request = waiting.take()) {
-      const { job } = request;
-      await answer(request).catch((error: Error) => reply({ kind: 'failed', job, reason: error.message }));
-      // let newer messages in: what the hand wants now goes before thumbnails
-      await new Promise((resolve) => setTimeout(resolve, 0));
-    }
-    isBusy = false;
-  };
   port.onmessage = ({ data }) => {
     switch (data.kind) {
-      case 'media':
-        return sources.add(data.media);
+      case 'pictures':
+        return sources.askOver(data.port);
       case 'mattes':
         sources.mattesUrl = data.url;
         return;
       case 'forget':
         return sources.forget(data.matteId, data.frame);
-      case 'drop measures':
-        return waiting.dropMeasures(data.owner);
-      case 'drop':
-        return waiting.dropLane(data.lane);
       default:
-        waiting.add(data);
-        if (!isBusy) void work();
+        return void answer(data).catch((error: Error) => reply({ kind: 'failed', job: data.job, reason: error.message }));
     }
   };
 }

@@ -1,33 +1,25 @@
 import { LRUCache } from 'lru-cache';
-import { shrinkImage } from '../../core/image/image';
-import { createImage, type Image } from '../../core/image/pixels';
+import type { Image } from '../../core/image/pixels';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { FramePlan, PictureRef, PlannedCoverage } from '../../core/plan/frame-plan';
 import { coverageKey, needsOf, pictureKey } from '../../core/plan/plan-needs';
 import type { CoverageSource, PictureSource } from '../../core/render/cpu/compositor';
-import type { ProxySource } from './protocol';
+import { AskedPictures } from '../pictures/asked-pictures';
+import { SMALL_WIDTH } from '../pictures/bank';
 
-/** Decodes single pictures of a medium. */
-export interface Decoder {
-  /** @throws Error when the medium cannot be read, RangeError when it has no such frame */
-  decode(frame: number): Promise<Image>;
-}
-
-const FULL_BYTES = 360 * 2 ** 20;
-const SMALL_BYTES = 120 * 2 ** 20;
-const SMALL_WIDTH = 160;
+/** Pictures that are held here: those of the bank, where memory is shared. */
+const HELD_BYTES = 160 * 2 ** 20;
 const MOST_COVERAGES = 400;
-
-/** Pictures by key, the longest unused ones dropped when they weigh too much. */
-const picturesOfWeight = (maxSize: number): LRUCache<string, Image> =>
-  new LRUCache({ maxSize, maxEntrySize: maxSize, sizeCalculation: ({ data }) => data.length });
 
 /** The pictures of media and the stored coverage of mattes, as far as they are asked for. */
 export class Sources {
-  private readonly open: (source: ProxySource) => Decoder;
-  private readonly decoders = new Map<string, Decoder>();
-  private readonly full = picturesOfWeight(FULL_BYTES);
-  private readonly small = picturesOfWeight(SMALL_BYTES);
+  private asked: AskedPictures | null = null;
+  /** By key: what is made of a picture is kept with it, and a picture comes as another each time it is asked for. */
+  private readonly held = new LRUCache<string, Image>({
+    maxSize: HELD_BYTES,
+    maxEntrySize: HELD_BYTES,
+    sizeCalculation: ({ data }) => data.length,
+  });
   /** Stored coverage by matte and frame; null where the server has none. */
   private readonly coverages = new LRUCache<string, { readonly stored: StoredCoverage | null }>({ max: MOST_COVERAGES });
   /** How often coverage has been forgotten: what was fetched before is not kept after. */
@@ -35,12 +27,9 @@ export class Sources {
   /** Where coverage comes from: this, the matte's id, a slash and the frame. */
   mattesUrl = '';
 
-  constructor(open: (source: ProxySource) => Decoder) {
-    this.open = open;
-  }
-
-  add(media: readonly ProxySource[]): void {
-    for (const source of media) if (!this.decoders.has(source.mediumId)) this.decoders.set(source.mediumId, this.open(source));
+  /** Where pictures come from. */
+  askOver(port: MessagePort): void {
+    this.asked = new AskedPictures(port);
   }
 
   /** The stored coverage of a matte has changed on a frame, or with null on any. */
@@ -53,7 +42,8 @@ export class Sources {
   /** Pictures that are needed, small ones for small drawings. A picture too large for a small one is only asked for once. */
   async pictures(needed: readonly PictureRef[], isSmall: boolean): Promise<PictureSource> {
     const found = new Map<string, Image>();
-    for (const ref of needed) if (!found.has(pictureKey(ref))) found.set(pictureKey(ref), await this.picture(ref, isSmall));
+    const all = needed.map(async (ref) => void found.set(pictureKey(ref), await this.picture(ref, isSmall)));
+    await Promise.all(all);
     return (ref) => found.get(pictureKey(ref)) ?? null;
   }
 
@@ -82,19 +72,13 @@ export class Sources {
   }
 
   private async picture(ref: PictureRef, isSmall: boolean): Promise<Image> {
-    const key = pictureKey(ref);
-    const known = (isSmall ? this.small : this.full).get(key);
+    const key = `${pictureKey(ref)}${isSmall ? ' small' : ''}`;
+    const known = this.held.get(key);
     if (known !== undefined) return known;
-    const decoder = this.decoders.get(ref.mediumId);
-    if (decoder === undefined) throw new Error('a medium of this frame is not ready');
-    const image = this.full.get(key) ?? (await decoder.decode(ref.frame));
-    this.full.set(key, image);
-    if (!isSmall) return image;
-    const width = Math.min(SMALL_WIDTH, image.width);
-    const tiny = createImage(width, Math.max(1, Math.round((width * image.height) / image.width)));
-    shrinkImage(image, tiny);
-    this.small.set(key, tiny);
-    return tiny;
+    if (this.asked === null) throw new Error('nothing decodes its media');
+    const image = await this.asked.picture(ref.mediumId, ref.frame, isSmall);
+    this.held.set(key, image);
+    return image;
   }
 }
 

@@ -63,8 +63,7 @@ export function benchActions(store: FilmStore, media: Media, work: BenchWork) {
       setView(of);
     },
     step(by: number): void {
-      playback.setSpeed(0);
-      setFrame(frame + by);
+      setFrame(playback.stop() + by);
     },
     selectMatte(id: string): void {
       go({ matteId: id });

@@ -6,7 +6,6 @@ import { changedFilm } from '../../../core/film/history';
 import type { Sounds } from '../../../core/film/media-facts';
 import { filmLength, placeJoin, type PlacedJoin } from '../../../core/film/timing';
 import { toNumber } from '../../../core/geometry/rational';
-import { FULL_QUALITY, type PlanQuality } from '../../../core/plan/planner';
 import { drawingOf, type StageView } from '../../../core/plan/plan-views';
 import { reportWipe, wipeMatte } from '../../../core/recipes/wipe-past/wipe-past-report';
 import { useLanes } from '../../lanes/use-lanes';
@@ -15,6 +14,7 @@ import { previewSize } from '../../stage/preview-size';
 import { useFilm, useTools } from '../../store/film-context';
 import { useGhosts, useHatch } from '../../store/mask-view';
 import { usePreference } from '../../store/preferences';
+import { remembered } from '../../store/remembered';
 import { useFindings } from '../../store/use-findings';
 import { useBenchPlace } from '../common/bench-place';
 import { openBench, useBench } from '../../store/bench-state';
@@ -28,8 +28,6 @@ import { useTrackTools } from '../track/track-tools';
 
 /** Frames played around the overlap. */
 const PLAY_MARGIN = 12;
-/** While playing, a layer is blurred by so many samples at most. */
-const PLAYING: PlanQuality = { samples: 5 };
 
 /** The film with one layer of a join shown alone; for looking, not stored. */
 const withOnly = (film: Film, joinId: string, layerId: string): Film => ({
@@ -137,22 +135,9 @@ export function useBenchWork(placed: PlacedJoin) {
   const isSoundShown = place.step !== 'mask' && place.step !== 'track' && isHeard(film, sounds, placed);
   const [weaveForm, setWeaveForm] = usePreference<WeaveForm>(`weave:${place.step}`, hasLanes ? 'low' : 'tall');
   const soundRows = isSoundShown ? soundRowsOf(sounds, placed).length : 0;
-  const [isPlaying, setPlaying] = useState(false);
-  const drawingAt = useCallback(
-    (at: number) =>
-      drawingOf(
-        drawnFilm,
-        media,
-        shownPlaced,
-        place.view,
-        at,
-        mix,
-        side,
-        matte?.id ?? null,
-        ground.kind,
-        isPlaying ? PLAYING : FULL_QUALITY,
-      ),
-    [drawnFilm, media, shownPlaced, place.view, mix, side, matte?.id, ground.kind, isPlaying],
+  const drawingAt = useMemo(
+    () => remembered((at) => drawingOf(drawnFilm, media, shownPlaced, place.view, at, mix, side, matte?.id ?? null, ground.kind)),
+    [drawnFilm, media, shownPlaced, place.view, mix, side, matte?.id, ground.kind],
   );
   const size = previewSize(film.width, film.height);
   const framesPerSecond = toNumber(film.rate);
@@ -165,7 +150,6 @@ export function useBenchWork(placed: PlacedJoin) {
     drawingAt,
     ...size,
   });
-  useEffect(() => setPlaying(playback.playing), [playback.playing]);
   const editing = place.step === 'mask' && tools !== null && tools.mediumFrame !== null;
   return {
     placed,

@@ -1,12 +1,14 @@
 import { EncodedPacketSink, Input, UrlSource, WEBM, type EncodedPacket } from 'mediabunny';
-import { createImage, type Image } from '../../core/image/pixels';
+import type { Image } from '../../core/image/pixels';
+import type { Decoder } from './bank';
 import type { ProxySource } from './protocol';
+import { sharedImage } from './shared-image';
 
 /** Running forward is cheaper than seeking up to this many frames; proxies have a key frame every twelve. */
 const RUN_FORWARD = 12;
 
 /** Decodes single frames of one proxy by number with one open WebCodecs decoder. One request at a time. */
-export class ProxyDecoder {
+export class ProxyDecoder implements Decoder {
   private readonly source: ProxySource;
   private readonly input: Input;
   private sink: EncodedPacketSink | null = null;
@@ -16,6 +18,8 @@ export class ProxyDecoder {
   /** Number of the newest decoded frame. */
   private position = -1;
   private arrived: VideoFrame[] = [];
+  /** Decoded on the way to the newest, oldest first. */
+  private gone: VideoFrame[] = [];
   private failure: Error | null = null;
   private wake: () => void = () => undefined;
 
@@ -27,12 +31,22 @@ export class ProxyDecoder {
   /** @throws Error when the proxy cannot be fetched or decoded, RangeError when it has no such frame. */
   async decode(frame: number): Promise<Image> {
     if (frame < 0 || frame >= this.source.frames) throw new RangeError(`the medium has no frame ${frame}`);
+    this.closePassed();
     if (this.sink === null) await this.open();
     if (this.failure !== null || this.next === null || frame <= this.position || frame - this.position > RUN_FORWARD)
       await this.seek(frame);
+    return copyFrame(await this.runTo(frame));
+  }
+
+  async *passed(): AsyncIterable<readonly [frame: number, image: Image]> {
+    for (let frame = this.gone.pop(); frame !== undefined; frame = this.gone.pop()) yield [this.numberOf(frame), await copyFrame(frame)];
+  }
+
+  /** Decodes until the wanted frame comes. */
+  private async runTo(frame: number): Promise<VideoFrame> {
     for (;;) {
       const found = this.takeFrame(frame);
-      if (found !== null) return copyFrame(found);
+      if (found !== null) return found;
       if (this.failure !== null) throw this.failure;
       if (this.next !== null) {
         const before = this.arrived.length;
@@ -42,16 +56,21 @@ export class ProxyDecoder {
       } else {
         await this.decoder!.flush();
         const last = this.takeFrame(frame);
-        if (last !== null) return copyFrame(last);
+        if (last !== null) return last;
         throw new Error(`frame ${frame} is missing in the proxy`);
       }
     }
   }
 
   close(): void {
+    this.closePassed();
     for (const frame of this.arrived) frame.close();
     if (this.decoder !== null && this.decoder.state !== 'closed') this.decoder.close();
     this.input.dispose();
+  }
+
+  private closePassed(): void {
+    for (const frame of this.gone.splice(0)) frame.close();
   }
 
   private async open(): Promise<void> {
@@ -97,17 +116,21 @@ export class ProxyDecoder {
   private takeFrame(wanted: number): VideoFrame | null {
     while (this.arrived.length > 0) {
       const frame = this.arrived.shift()!;
-      this.position = Math.round((frame.timestamp * this.source.framesPerSecond) / 1e6);
+      this.position = this.numberOf(frame);
       if (this.position === wanted) return frame;
-      frame.close();
+      this.gone.push(frame);
     }
     return null;
+  }
+
+  private numberOf(frame: VideoFrame): number {
+    return Math.round((frame.timestamp * this.source.framesPerSecond) / 1e6);
   }
 }
 
 async function copyFrame(frame: VideoFrame): Promise<Image> {
   try {
-    const image = createImage(frame.displayWidth, frame.displayHeight);
+    const image = sharedImage(frame.displayWidth, frame.displayHeight);
     await frame.copyTo(image.data, { format: 'RGBA', layout: [{ offset: 0, stride: 4 * image.width }] });
     return image;
   } finally {

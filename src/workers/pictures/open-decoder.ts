@@ -1,6 +1,6 @@
 import type { ProxySource } from './protocol';
 import { ProxyDecoder } from './proxy-decoder';
-import type { Decoder } from './sources';
+import type { Decoder } from './bank';
 import { StillDecoder } from './still-decoder';
 
 /** What decodes a medium, by the kind of its file. */

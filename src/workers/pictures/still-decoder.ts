@@ -1,6 +1,7 @@
-import { createImage, type Image } from '../../core/image/pixels';
+import type { Image } from '../../core/image/pixels';
 import type { ProxySource } from './protocol';
-import type { Decoder } from './sources';
+import type { Decoder } from './bank';
+import { sharedImage } from './shared-image';
 
 /** Decodes the one picture of a still, with its alpha. */
 export class StillDecoder implements Decoder {
@@ -20,7 +21,7 @@ export class StillDecoder implements Decoder {
     const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!;
     context.drawImage(bitmap, 0, 0);
     bitmap.close();
-    const image = createImage(width, height);
+    const image = sharedImage(width, height);
     image.data.set(context.getImageData(0, 0, width, height).data);
     return image;
   }
