@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { translation } from '../geometry/matrix';
-import { draftOf } from './draft';
+import { draftOf, workOf } from './draft';
 import type { FramePlan } from './frame-plan';
 import { plainPlanned } from './plan-shot';
 import type { Drawing } from './plan-views';
@@ -12,11 +12,13 @@ const moved = (count: number): FramePlan['layers'][number] => ({
 });
 const planOf = (...layers: FramePlan['layers']): FramePlan => ({ width: 8, height: 4, layers, finish: [], background: null, missing: [] });
 
-it('keeps the first, the middle and the last moment of an open shutter', () => {
-  const drawing: Drawing = { kind: 'picture', plan: planOf(moved(9), moved(2), layer) };
+it('blurs nothing by its motion', () => {
+  const drawing: Drawing = { kind: 'picture', plan: planOf(moved(9), { ...layer, cleanEdge: 1 }) };
   const { plan } = draftOf(drawing);
-  expect(plan.layers.map((l) => l.samples.map((m) => m[2]))).toEqual([[0, 4, 8], [0, 1], []]);
-  expect(draftOf(drawing)).toBe(draftOf(drawing));
+  expect(plan.layers.map((l) => [l.samples.length, l.cleanEdge, l.matrix])).toEqual([
+    [0, 0, layer.matrix],
+    [0, 0, layer.matrix],
+  ]);
 });
 
 it('makes melts fast, in both plans of a difference', () => {
@@ -28,4 +30,14 @@ it('makes melts fast, in both plans of a difference', () => {
   if (draft.kind !== 'difference') throw new Error('another kind');
   for (const { layers } of [draft.plan, draft.other])
     expect(layers[0]!.content).toMatchObject({ kind: 'melt', quality: 'fast', mixed: 0.5 });
+});
+
+it('reckons how much there is to draw: moments of the shutter, mattes, effects, and a melt more than all', () => {
+  const work = (...layers: FramePlan['layers']): number => workOf({ kind: 'picture', plan: planOf(...layers) });
+  expect(work()).toBe(1);
+  expect(work(layer, layer)).toBe(2);
+  expect(work(moved(9))).toBe(9);
+  expect(work({ ...layer, effects: [{ kind: 'glow', params: {} }] })).toBe(3);
+  const melt = { kind: 'melt', from: [], to: [], warped: 0, lines: null, mixed: 0, quality: 'fine', anchors: [] } as const;
+  expect(work({ ...layer, content: melt })).toBeGreaterThan(work(moved(9)));
 });

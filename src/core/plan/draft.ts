@@ -1,36 +1,31 @@
 import type { FramePlan, PlannedLayer } from './frame-plan';
-import type { Drawing } from './plan-views';
+import { plansOf, type Drawing } from './plan-views';
 
-/** Moments of an open shutter that a draft shows at most. */
-const DRAFT_SAMPLES = 3;
-
-const drafts = new WeakMap<Drawing, Drawing>();
-const made = new WeakSet<Drawing>();
-
-/** Whether a drawing is a draft of another. */
-export const isDraft = (drawing: Drawing): boolean => made.has(drawing);
-
-/** The same drawing with less work in it: few moments of an open shutter, first and last among them, and melts made fast. */
-export function draftOf(drawing: Drawing): Drawing {
-  const known = drafts.get(drawing);
-  if (known !== undefined) return known;
-  const draft: Drawing =
-    drawing.kind === 'difference'
-      ? { ...drawing, plan: draftPlan(drawing.plan), other: draftPlan(drawing.other) }
-      : { ...drawing, plan: draftPlan(drawing.plan) };
-  drafts.set(drawing, draft);
-  made.add(draft);
-  return draft;
-}
+/** The same drawing with less work in it: nothing is blurred by its motion, soft edges keep their old background, melts are made fast. */
+export const draftOf = (drawing: Drawing): Drawing =>
+  drawing.kind === 'difference'
+    ? { ...drawing, plan: draftPlan(drawing.plan), other: draftPlan(drawing.other) }
+    : { ...drawing, plan: draftPlan(drawing.plan) };
 
 const draftPlan = (plan: FramePlan): FramePlan => ({ ...plan, layers: plan.layers.map(draftLayer) });
 
-function draftLayer(layer: PlannedLayer): PlannedLayer {
-  const { samples, content } = layer;
-  const last = samples.length - 1;
-  const kept =
-    samples.length <= DRAFT_SAMPLES
-      ? samples
-      : Array.from({ length: DRAFT_SAMPLES }, (_, i) => samples[Math.round((i * last) / (DRAFT_SAMPLES - 1))]!);
-  return { ...layer, samples: kept, content: content.kind === 'melt' ? { ...content, quality: 'fast' } : content };
-}
+const draftLayer = (layer: PlannedLayer): PlannedLayer => ({
+  ...layer,
+  samples: [],
+  cleanEdge: 0,
+  content: layer.content.kind === 'melt' ? { ...layer.content, quality: 'fast' } : layer.content,
+});
+
+/** Work of a layer's parts, in layers that are only placed. */
+const WORK = { mattes: 0.5, effects: 2, melt: 12 } as const;
+
+/** Roughly how much there is to draw of a drawing, in layers that are only placed; 1 at least. */
+export const workOf = (drawing: Drawing): number =>
+  Math.max(1, ...plansOf(drawing).map(({ layers, finish }) => layers.reduce(addWork, 0) + WORK.effects * finish.length));
+
+const addWork = (sum: number, { content, samples, mattes, effects }: PlannedLayer): number =>
+  sum +
+  Math.max(1, samples.length) +
+  WORK.mattes * mattes.length +
+  WORK.effects * effects.length +
+  (content.kind === 'melt' ? WORK.melt : 0);

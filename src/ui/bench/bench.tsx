@@ -8,6 +8,7 @@ import { Header } from '../room/header';
 import { RoomLayout } from '../room/room-layout';
 import { RoomLink } from '../room/room-link';
 import { Transport } from '../stage/transport';
+import { LiveFrameContext } from '../store/live-frame';
 import { useFilm, useTools } from '../store/film-context';
 import { benchActions } from './work/bench-actions';
 import { select, useBench } from '../store/bench-state';
@@ -67,63 +68,65 @@ function OpenBench({ placed }: { readonly placed: PlacedJoin }) {
     if (first !== undefined && useBench.getState().selected === null) select({ kind: 'carrier', id: first });
   }, [first]);
   return (
-    <RoomLayout
-      name="bench"
-      bottomHolds={`${place.step}-${work.weaveForm}-${work.soundRows}`}
-      bottomHeight={bottomHeight(work)}
-      top={
-        <>
-          <Header
-            joinId={join.id}
-            place={
-              <>
-                <RoomLink filmId={store.filmId} name={film.name} />
-                <span className="text-soft">▸</span>
-                <h1 className="truncate font-semibold">{join.name}</h1>
-              </>
-            }
+    <LiveFrameContext value={playback.live}>
+      <RoomLayout
+        name="bench"
+        bottomHolds={`${place.step}-${work.weaveForm}-${work.soundRows}`}
+        bottomHeight={bottomHeight(work)}
+        top={
+          <>
+            <Header
+              joinId={join.id}
+              place={
+                <>
+                  <RoomLink filmId={store.filmId} name={film.name} />
+                  <span className="text-soft">▸</span>
+                  <h1 className="truncate font-semibold">{join.name}</h1>
+                </>
+              }
+            />
+            <StepTabs step={place.step} done={stepStates(work)} kind={kindOf(join)} onStep={actions.openStep} />
+          </>
+        }
+        leftLabel="Layers"
+        left={
+          <LayersPanel
+            placed={placed}
+            frame={frame}
+            matteId={work.matte?.id ?? null}
+            onSelectMatte={actions.selectMatte}
+            onAddMatte={actions.addMatteOf}
           />
-          <StepTabs step={place.step} done={stepStates(work)} kind={kindOf(join)} onStep={actions.openStep} />
-        </>
-      }
-      leftLabel="Layers"
-      left={
-        <LayersPanel
-          placed={placed}
-          frame={frame}
-          matteId={work.matte?.id ?? null}
-          onSelectMatte={actions.selectMatte}
-          onAddMatte={actions.addMatteOf}
-        />
-      }
-      stage={<BenchStage work={work} actions={actions} />}
-      rightLabel={`${STEP_TEXT[place.step]} controls`}
-      right={<BenchPanel work={work} actions={actions} kinds={kinds} />}
-      barLeft={
-        <span className="flex items-center gap-2 px-3.5">
-          Overlap <span className="font-mono">{framesText(shownPlaced.to - shownPlaced.from)}</span>
-        </span>
-      }
-      bar={
-        <Transport
-          film={film}
-          frame={frame}
-          length={work.length}
-          onGoTo={(next) => {
-            playback.setSpeed(0);
-            setFrame(next);
-          }}
-          playback={playback}
-          framesPerSecond={work.framesPerSecond}
-          onStep={actions.step}
-          onFirst={() => setFrame(placed.from)}
-          onLast={() => setFrame(Math.max(placed.from, placed.to - 1))}
-        />
-      }
-      barRight={<FoundText work={work} />}
-      bottomLabel="Weave"
-      bottom={<BenchWeave work={work} actions={actions} />}
-    />
+        }
+        stage={<BenchStage work={work} actions={actions} />}
+        rightLabel={`${STEP_TEXT[place.step]} controls`}
+        right={<BenchPanel work={work} actions={actions} kinds={kinds} />}
+        barLeft={
+          <span className="flex items-center gap-2 px-3.5">
+            Overlap <span className="font-mono">{framesText(shownPlaced.to - shownPlaced.from)}</span>
+          </span>
+        }
+        bar={
+          <Transport
+            film={film}
+            frame={frame}
+            length={work.length}
+            onGoTo={(next) => {
+              playback.setSpeed(0);
+              setFrame(next);
+            }}
+            playback={playback}
+            framesPerSecond={work.framesPerSecond}
+            onStep={actions.step}
+            onFirst={() => setFrame(placed.from)}
+            onLast={() => setFrame(Math.max(placed.from, placed.to - 1))}
+          />
+        }
+        barRight={<FoundText work={work} />}
+        bottomLabel="Weave"
+        bottom={<BenchWeave work={work} actions={actions} />}
+      />
+    </LiveFrameContext>
   );
 }
 

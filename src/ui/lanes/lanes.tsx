@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import type { FilmMark } from '../../core/film/edits/marks';
 import { keysOf } from '../../core/motion/key-edits';
 import { useTools } from '../store/film-context';
+import { useLiveFrame } from '../store/live-frame';
 import { chooseKeys, useBench, type KeyChoice } from '../store/bench-state';
 import type { PreviewChange } from '../store/preview';
 import { useSizes } from '../weave/weave-sizes';
@@ -168,17 +169,21 @@ export function Lanes({ joinId, lanes, marks, frame, x, from, to, onFrame, onPre
             </g>
           );
         })}
-      <line
-        x1={x(frame) + cell / 2 - left}
-        x2={x(frame) + cell / 2 - left}
-        y1={0}
-        y2={height}
-        className="pointer-events-none stroke-ink"
-        strokeWidth={1.5}
-      />
+      <Playhead frame={frame} x={(at) => x(at) + cell / 2 - left} height={height} />
       {box !== null && <rect {...box} className="fill-ink/10 stroke-ink" strokeDasharray="3 3" />}
     </svg>
   );
+}
+
+interface PlayheadProps {
+  readonly frame: number;
+  readonly x: (frame: number) => number;
+  readonly height: number;
+}
+
+function Playhead({ frame, x, height }: PlayheadProps) {
+  const at = x(useLiveFrame(frame));
+  return <line x1={at} x2={at} y1={0} y2={height} className="pointer-events-none stroke-ink" strokeWidth={1.5} />;
 }
 
 interface LaneDrawingProps {

@@ -4,6 +4,7 @@ import { startsOfShots } from '../../core/film/clocks';
 import type { Film } from '../../core/film/film';
 import { TINT_COLOUR } from '../parts/tints';
 import { useReelChoice } from '../store/reel-choice';
+import { useLiveFrame } from '../store/live-frame';
 import { PAD } from './reel-scale';
 import type { View } from './use-reel-scroll';
 
@@ -70,7 +71,11 @@ export function Overview({ film, length, frame, perFrame, view, onScroll }: Over
         className="absolute inset-y-0 border border-sheet bg-white/15"
         style={{ left: percent(from), width: percent(Math.max(0, to - from)) }}
       />
-      <span className="absolute inset-y-0 w-px bg-sheet" style={{ left: percent(frame + 0.5) }} />
+      <Playhead left={(at) => percent(at + 0.5)} frame={frame} />
     </div>
   );
+}
+
+function Playhead({ left, frame }: { readonly left: (frame: number) => string; readonly frame: number }) {
+  return <span className="absolute inset-y-0 w-px bg-sheet" style={{ left: left(useLiveFrame(frame)) }} />;
 }

@@ -8,6 +8,7 @@ import { changedFilm } from '../../core/film/history';
 import { filmLength, placedJoins } from '../../core/film/timing';
 import { OPEN } from '../lanes/lane-geometry';
 import { useFilm, useTools } from '../store/film-context';
+import { useLiveFrame } from '../store/live-frame';
 import { Knot } from './knot';
 import { useReelChoice } from '../store/reel-choice';
 import { Overview } from './overview';
@@ -153,9 +154,7 @@ export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelPro
           {insertion !== null && (
             <span className="absolute top-5 w-[3px] bg-entering" style={{ left: x(insertion) - 1, height: SHOT_HEIGHT + 8 }} />
           )}
-          <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-ink" style={{ left: x(frame + 0.5) }}>
-            <span className="absolute top-0 -left-[4px] h-2 w-[9px] bg-ink [clip-path:polygon(0_0,100%_0,50%_100%)]" />
-          </span>
+          <Playhead frame={frame} x={x} />
           {box !== null && (
             <span
               data-box
@@ -180,3 +179,21 @@ export function Reel({ frame, onFrame, onPreview, onTrim, shotActions }: ReelPro
 }
 
 const NONE: ReadonlySet<string> = new Set();
+
+interface PlayheadProps {
+  readonly frame: number;
+  readonly x: (frame: number) => number;
+}
+
+function Playhead({ frame, x }: PlayheadProps) {
+  const at = useLiveFrame(frame);
+  return (
+    <span
+      className="pointer-events-none absolute top-0 bottom-0 left-0 w-px bg-ink"
+      style={{ transform: `translateX(${x(at + 0.5)}px)` }}
+      data-playhead={at}
+    >
+      <span className="absolute top-0 -left-[4px] h-2 w-[9px] bg-ink [clip-path:polygon(0_0,100%_0,50%_100%)]" />
+    </span>
+  );
+}

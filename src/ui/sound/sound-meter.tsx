@@ -12,6 +12,8 @@ const LOWEST = -48;
 /** Milliseconds for which the loudest stays marked, and dB a second that the bar falls. */
 const HOLD_MS = 1500;
 const FALL = 26;
+/** How often it moves, ms. */
+const TICK_MS = 42;
 
 const decibels = (value: number): number => Math.max(LOWEST, 20 * Math.log10(Math.max(1e-6, value)));
 const share = (db: number): number => (db - LOWEST) / -LOWEST;
@@ -27,7 +29,7 @@ export function SoundMeter({ playing }: { readonly playing: boolean }) {
     const element = box.current!;
     const [bars, holds] = ['bar', 'hold'].map((what) => [...element.querySelectorAll<HTMLElement>(`[data-meter=${what}]`)]);
     const state = [0, 1].map(() => ({ level: LOWEST, held: LOWEST, since: 0 }));
-    let handle = 0;
+    let timer: ReturnType<typeof setTimeout> | undefined;
     let before = performance.now();
     const tick = (): void => {
       const now = performance.now();
@@ -43,10 +45,10 @@ export function SoundMeter({ playing }: { readonly playing: boolean }) {
       });
       element.dataset.loudest = String(Math.round(Math.max(state[0]!.held, state[1]!.held)));
       before = now;
-      if (playing || state.some((s) => s.held > LOWEST)) handle = requestAnimationFrame(tick);
+      if (playing || state.some((s) => s.held > LOWEST)) timer = setTimeout(tick, TICK_MS);
     };
     tick();
-    return () => cancelAnimationFrame(handle);
+    return () => clearTimeout(timer);
   }, [player, playing]);
   return (
     <div className="flex shrink-0 items-center gap-1">

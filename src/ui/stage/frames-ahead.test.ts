@@ -6,6 +6,7 @@ import { FRAMES_AHEAD, FramesAhead } from './frames-ahead';
 class FakeFrames {
   readonly atOnce = 2;
   wholeMs = 10;
+  msOf = (): number => this.wholeMs;
   readonly ready = new Map<Drawing, 'whole' | 'draft'>();
   readonly asked: { readonly drawing: Drawing; readonly as: 'whole' | 'draft'; readonly lane: string; end(error?: Error): void }[] = [];
   shown(drawing: Drawing) {
@@ -32,7 +33,7 @@ let ahead: FramesAhead;
 let due = 0;
 beforeEach(() => {
   frames = new FakeFrames();
-  ahead = new FramesAhead(frames, 25);
+  ahead = new FramesAhead(frames, 25, () => undefined);
   due = 0;
 });
 const ask = (): string | null => ahead.ask((n) => drawings[due + n]!, 960, 540);

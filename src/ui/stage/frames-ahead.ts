@@ -12,16 +12,20 @@ const WORTH_REPLACING = 5;
 
 /** Asks for the frames that are about to be played, no more at a time than are drawn at once, in the quality there is time for. */
 export class FramesAhead {
-  private readonly frames: Pick<FramesClient, 'shown' | 'draw' | 'drawDraft' | 'atOnce' | 'wholeMs'>;
+  private readonly frames: Pick<FramesClient, 'shown' | 'draw' | 'drawDraft' | 'atOnce' | 'msOf'>;
   private readonly frameMs: number;
   /** What is on its way. */
   private readonly asked = new Set<Drawing>();
   private replacing: Drawing | null = null;
   private readonly failures = new WeakMap<Drawing, string>();
 
-  constructor(frames: FramesAhead['frames'], perSecond: number) {
+  private readonly onArrived: () => void;
+
+  /** `onArrived` is told when another frame can be shown. */
+  constructor(frames: FramesAhead['frames'], perSecond: number, onArrived: () => void) {
     this.frames = frames;
     this.frameMs = 1000 / perSecond;
+    this.onArrived = onArrived;
   }
 
   /**
@@ -39,10 +43,13 @@ export class FramesAhead {
         if (inRow === n - 1) inRow = n;
         if (ready?.isDraft === true && n >= WORTH_REPLACING) firstDraft ??= drawing;
       } else if (!this.asked.has(drawing) && this.asked.size <= frames.atOnce) {
-        const isTime = inRow >= PLENTY || frames.wholeMs < IN_TIME * this.frameMs * frames.atOnce;
+        const isTime = inRow >= PLENTY || frames.msOf(drawing) < IN_TIME * this.frameMs * frames.atOnce;
         const drawn = isTime ? frames.draw(drawing, width, height, 'ahead') : frames.drawDraft(drawing, width, height, 'ahead');
         this.asked.add(drawing);
-        this.follow(drawing, drawn, () => this.asked.delete(drawing));
+        this.follow(drawing, drawn, () => {
+          this.asked.delete(drawing);
+          this.onArrived();
+        });
       }
     }
     if (firstDraft !== null && inRow === FRAMES_AHEAD && this.replacing === null) {

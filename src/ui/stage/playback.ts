@@ -1,12 +1,14 @@
 'use client';
 import { SOUND_RATE } from '../../core/film/sound';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import type { Film } from '../../core/film/film';
 import { toNumber } from '../../core/geometry/rational';
 import { sampleOfFrame, type Stereo } from '../../core/sound/samples';
 import type { Drawing } from '../../core/plan/plan-views';
 import type { Handlers } from '../commands/use-commands';
 import { useTools } from '../store/film-context';
+import { LiveFrame } from '../store/live-frame';
 import { FRAMES_AHEAD, FramesAhead } from './frames-ahead';
 
 interface PlaybackOptions {
@@ -27,6 +29,8 @@ export interface Playback {
   readonly playing: boolean;
   /** Frames a second really shown over the last second; null while standing. */
   readonly shownPerSecond: number | null;
+  /** The frame that is shown, frame by frame. */
+  readonly live: LiveFrame;
   /** −1, 0 or 1 times a power of two. */
   readonly speed: number;
   /** The film frame that is being heard, as a fraction; null while standing. */
@@ -37,8 +41,15 @@ export interface Playback {
   stop(): number;
 }
 
-/** The playhead and all that hangs on it follow this often, ms; the picture at the film's rate. */
-const PAGE_MS = 66;
+/** The page as a whole follows this often, ms; picture, playhead and clock follow at the film's rate. */
+const PAGE_MS = 250;
+
+/** A clock that stands still for a moment is looked at this often, ms. */
+const SHORTEST_MS = 5;
+/** How often it is told how many frames were shown, ms. */
+const COUNT_MS = 1000;
+
+const HAND = ['keydown', 'pointerdown'] as const;
 
 /** Rounding room of a clock, frames. */
 const EPSILON = 1e-3;
@@ -52,8 +63,7 @@ export function usePlayback(options: PlaybackOptions): Playback {
   const [speed, setSpeedState] = useState(0);
   const [shownPerSecond, setShown] = useState<number | null>(null);
   const place = useRef<(() => number) | null>(null);
-  /** The frame that is shown while it plays. */
-  const showing = useRef<number | null>(null);
+  const [live] = useState(() => new LiveFrame());
   const latest = useRef(options);
   latest.current = options;
 
@@ -73,17 +83,25 @@ export function usePlayback(options: PlaybackOptions): Playback {
       return from + ((((at - from) % length) + length) % length);
     };
     place.current = () => looped(beganOn + passed());
-    const ahead = new FramesAhead(frames, toNumber(start.film.rate) * Math.abs(speed));
-    let shown: number[] = [];
+    const perSecond = toNumber(start.film.rate) * Math.abs(speed);
+    const ahead = new FramesAhead(frames, perSecond, () => tick());
+    let [shown, countedAt] = [0, beganAt];
     let current = 0;
     let isAnyShown = false;
     let toldAt = -Infinity;
-    let handle = 0;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const tellPage = (): void => {
+      const at = live.now();
+      if (at !== null) latest.current.setFrame(at);
+    };
+    // whatever a hand does is done on the frame it sees
+    const tellAtOnce = (): void => flushSync(tellPage);
     screen.setLive(true);
     const tick = (): void => {
-      const { drawingAt, width, height, setFrame } = latest.current;
+      const { drawingAt, width, height } = latest.current;
       // counted on without coming round, so that later is more
-      const due = Math.floor(passed() * Math.sign(speed) + EPSILON);
+      const played = passed() * Math.sign(speed) + EPSILON;
+      const due = Math.floor(played);
       const frameAt = (n: number): number => looped(beganOn + n * Math.sign(speed));
       const now = performance.now();
       // what is due or, while that is not there, the newest before it
@@ -91,20 +109,24 @@ export function usePlayback(options: PlaybackOptions): Playback {
         const ready = frames.shown(drawingAt(frameAt(n)), width, height);
         if (ready === null) continue;
         [current, isAnyShown] = [n, true];
-        showing.current = frameAt(n);
+        live.set(frameAt(n));
         screen.show(ready.bitmap, width, height, frameAt(n));
-        shown.push(now);
+        shown++;
         break;
       }
       const reason = ahead.ask((n) => drawingAt(frameAt(due + n)), width, height);
       if (reason !== null) screen.fail(`This frame could not be drawn: ${reason}.`);
-      if (now - toldAt >= PAGE_MS && showing.current !== null) {
+      if (now - toldAt >= PAGE_MS) {
         toldAt = now;
-        setFrame(showing.current);
+        tellPage();
       }
-      shown = shown.filter((t) => now - t < 1000);
-      if (now - beganAt > 1000) setShown(shown.length);
-      handle = requestAnimationFrame(tick);
+      if (now - countedAt >= COUNT_MS) {
+        setShown(Math.round((1000 * shown) / (now - countedAt)));
+        [shown, countedAt] = [0, now];
+      }
+      // not with every picture of the screen: each would have the whole page looked through for what has changed
+      clearTimeout(timer);
+      timer = setTimeout(tick, Math.max(SHORTEST_MS, (1000 * (Math.floor(played) + 1 - played)) / perSecond));
     };
     tick();
     // whoever follows a link is on the way out: playing on would keep the next page from coming
@@ -112,30 +134,32 @@ export function usePlayback(options: PlaybackOptions): Playback {
       if (event.target instanceof Element && event.target.closest('a[href]') !== null) setSpeedState(0);
     };
     window.addEventListener('click', leave, true);
+    for (const event of HAND) window.addEventListener(event, tellAtOnce, true);
     return () => {
       window.removeEventListener('click', leave, true);
-      cancelAnimationFrame(handle);
+      for (const event of HAND) window.removeEventListener(event, tellAtOnce, true);
+      clearTimeout(timer);
       player.stop();
       frames.drop('ahead');
       screen.setLive(false);
       setShown(null);
       place.current = null;
-      showing.current = null;
+      live.set(null);
     };
-  }, [speed, frames, player, sound, screen]);
+  }, [speed, frames, player, sound, screen, live]);
   useScrubSound(options, speed);
 
   const stop = useCallback((): number => {
-    const at = showing.current ?? latest.current.frame;
+    const at = live.now() ?? latest.current.frame;
     // what is shown is where one is from now on
     if (at !== latest.current.frame) latest.current.setFrame(at);
     setSpeedState(0);
     return at;
-  }, []);
+  }, [live]);
   const setSpeed = useCallback((next: number) => void (next === 0 ? stop() : setSpeedState(next)), [stop]);
-  const toggle = useCallback(() => void (showing.current !== null || place.current !== null ? stop() : setSpeedState(1)), [stop]);
+  const toggle = useCallback(() => void (place.current === null ? setSpeedState(1) : stop()), [stop]);
   const placeNow = useCallback(() => place.current?.() ?? null, []);
-  return { playing: speed !== 0, shownPerSecond, speed, placeNow, toggle, setSpeed, stop };
+  return { playing: speed !== 0, shownPerSecond, speed, live, placeNow, toggle, setSpeed, stop };
 }
 
 /** Seconds of sound that are heard of a frame that is stepped on, at least. */

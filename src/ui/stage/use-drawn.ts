@@ -54,7 +54,7 @@ export function useDrawn(
     } else if (ready !== null) {
       showDraft(ready.bitmap);
       timer = setTimeout(drawWhole, RESTS_MS);
-    } else if (frames.isSlow) {
+    } else if (frames.isSlow(drawing)) {
       frames.drawDraft(drawing, width, height, 'now').then((bitmap) => {
         if (!wanted || bitmap === null) return;
         showDraft(bitmap);

@@ -61,11 +61,13 @@ const drawingOf = (matteId: string, frame: number): Drawing =>
       width: 4,
       height: 2,
       missing: [],
+      finish: [],
       layers: [
         {
           content: { kind: 'beneath' },
           matrix: IDENTITY,
           samples: [],
+          effects: [],
           mattes: [{ kind: 'coverage', matteId, frame, matrix: IDENTITY, picture: { mediumId: 'm', frame, width: 4, height: 2 } }],
         },
       ],

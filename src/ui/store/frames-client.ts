@@ -9,7 +9,7 @@ import type { FrameLook, LookPlans } from '../../core/check/look';
 import type { Aligned } from '../../core/pair/align';
 import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
-import { draftOf, isDraft } from '../../core/plan/draft';
+import { workOf } from '../../core/plan/draft';
 import type { FramesRequest } from '../../workers/frames/protocol';
 import { FramesPool, type FramesAnswer } from './frames-pool';
 import type { Lane } from './frames-scheduler';
@@ -19,6 +19,8 @@ export const USUAL_BUDGET = 512 * 2 ** 20;
 const MOST_MEASURED = 4000;
 
 const coveragesOf = (drawing: Drawing): readonly PlannedCoverage[] => [...needsOf(...plansOf(drawing)).coverages.values()];
+
+type DrawRequest = Omit<Extract<FramesRequest, { readonly kind: 'draw' }>, 'job'>;
 
 interface Drawn {
   readonly bitmap: ImageBitmap;
@@ -56,8 +58,8 @@ export class FramesClient {
     navigator.hardwareConcurrency,
   );
   private cache = cacheOf(USUAL_BUDGET);
-  /** What a whole frame has taken to draw lately, ms. */
-  wholeMs = 0;
+  /** What a share of work has taken lately, ms. */
+  private msOfWork: number | null = null;
   /** What was measured of plans, by the plan as text. */
   private readonly measured = new LRUCache<string, Measured>({ max: MOST_MEASURED });
   /** What is being drawn, by what it is, and the places of the stored coverage in it. */
@@ -107,9 +109,14 @@ export class FramesClient {
     return this.pool.size;
   }
 
-  /** Whether frames of the stage take longer to draw than a hand that moves can wait. */
-  get isSlow(): boolean {
-    return this.wholeMs > SLOW_MS;
+  /** How long a whole frame is likely to take, ms; 0 while nothing is known. */
+  msOf(drawing: Drawing): number {
+    return (this.msOfWork ?? 0) * workOf(drawing);
+  }
+
+  /** Whether a frame is likely to take longer to draw than a hand that moves can wait. */
+  isSlow(drawing: Drawing): boolean {
+    return this.msOf(drawing) > SLOW_MS;
   }
 
   /** How much memory frames may take, bytes. What is beyond it goes, the longest unused first. */
@@ -134,8 +141,8 @@ export class FramesClient {
   shown(drawing: Drawing, width: number, height: number): Shown | null {
     const whole = this.cached(drawing, width, height);
     if (whole !== null) return { bitmap: whole, isDraft: false };
-    const draft = this.cached(draftOf(drawing), ...draftSize(width, height));
-    return draft === null ? null : { bitmap: draft, isDraft: true };
+    const draft = this.cache.get(draftKeyOf(drawing, width, height));
+    return draft === undefined ? null : { bitmap: draft.bitmap, isDraft: true };
   }
 
   /**
@@ -143,32 +150,39 @@ export class FramesClient {
    * @throws Error when a frame cannot be decoded.
    */
   draw(drawing: Drawing, width: number, height: number, lane: Lane, near?: number): Promise<ImageBitmap | null> {
-    const key = keyOf(drawing, width, height);
+    const request = { kind: 'draw', isSmall: lane === 'thumb', isDraft: false, drawing, width, height } as const;
+    return this.ask(keyOf(drawing, width, height), request, lane, near);
+  }
+
+  /** Draws a quarter of the pixels, with less work in them: what there is time for while frames change. */
+  drawDraft(drawing: Drawing, width: number, height: number, lane: Lane): Promise<ImageBitmap | null> {
+    const [across, down] = [width, height].map((side) => Math.max(1, Math.round(DRAFT_SCALE * side))) as [number, number];
+    const request = { kind: 'draw', isSmall: false, isDraft: true, drawing, width: across, height: down } as const;
+    return this.ask(draftKeyOf(drawing, width, height), request, lane);
+  }
+
+  private ask(key: string, request: DrawRequest, lane: Lane, near?: number): Promise<ImageBitmap | null> {
     const known = this.cache.get(key);
     if (known !== undefined) return Promise.resolve(known.bitmap);
     const running = this.drawing.get(key);
     if (running !== undefined && (lane !== 'now' || running.hasBegun)) return running.bitmap;
-    const shows = coveragesOf(drawing).map((c) => placeOf(c.matteId, c.frame));
+    const shows = coveragesOf(request.drawing).map((c) => placeOf(c.matteId, c.frame));
     const entry: Running = { bitmap: Promise.resolve(null), shows, hasBegun: false };
     const isThis = (): boolean => this.drawing.get(key) === entry;
     this.drawing.set(key, entry);
-    const request = { kind: 'draw', isSmall: lane === 'thumb', drawing, width, height } as const;
     const answer = this.pool.draw(request, lane, near, () => {
       entry.hasBegun = true;
       return isThis();
     });
-    if (lane !== 'thumb' && !isDraft(drawing)) void answer.then((a) => this.learn(a), ignored);
+    if (lane !== 'thumb' && !request.isDraft) void answer.then((a) => this.learn(a, request.drawing), ignored);
     entry.bitmap = this.drawn(key, answer, isThis);
     return entry.bitmap;
   }
 
-  /** Draws a quarter of the pixels, with less blur: what there is time for while frames change. */
-  drawDraft(drawing: Drawing, width: number, height: number, lane: Lane): Promise<ImageBitmap | null> {
-    return this.draw(draftOf(drawing), ...draftSize(width, height), lane);
-  }
-
-  private learn(answer: FramesAnswer | null): void {
-    if (answer !== null) this.wholeMs = this.wholeMs === 0 ? answer.took : (this.wholeMs + answer.took) / 2;
+  private learn(answer: FramesAnswer | null, drawing: Drawing): void {
+    if (answer === null) return;
+    const ms = answer.took / workOf(drawing);
+    this.msOfWork = this.msOfWork === null ? ms : (3 * this.msOfWork + ms) / 4;
   }
 
   /** One that was asked for before its matte changed is shown, but not kept. */
@@ -297,11 +311,6 @@ const ignored = (): void => undefined;
 /** What falls out is not closed: it may still be on its way to a canvas. */
 const cacheOf = (maxSize: number): LRUCache<string, Drawn> => new LRUCache({ maxSize, sizeCalculation: bytesOf });
 
-const draftSize = (width: number, height: number): [number, number] => [
-  Math.max(1, Math.round(DRAFT_SCALE * width)),
-  Math.max(1, Math.round(DRAFT_SCALE * height)),
-];
-
 const texts = new WeakMap<Drawing, string>();
 
 /** A drawing as text; the same one is asked about over and over while it plays. */
@@ -312,3 +321,5 @@ function textOf(drawing: Drawing): string {
 }
 
 const keyOf = (drawing: Drawing, width: number, height: number): string => `${width}x${height} ${textOf(drawing)}`;
+
+const draftKeyOf = (drawing: Drawing, width: number, height: number): string => `draft of ${keyOf(drawing, width, height)}`;

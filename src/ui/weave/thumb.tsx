@@ -3,6 +3,9 @@ import { useEffect, useRef } from 'react';
 import type { Drawing } from '../../core/plan/plan-views';
 import { useMatteChanges, useTools } from '../store/film-context';
 
+/** It is drawn once and then stands: no layer of its own on the page for each of many. */
+const STILL: CanvasRenderingContext2DSettings = { willReadFrequently: true };
+
 interface ThumbProps {
   readonly drawing: Drawing;
   /** CSS pixels; drawn at twice that. */
@@ -23,7 +26,7 @@ export function Thumb({ drawing, width, height, className = '' }: ThumbProps) {
       const target = canvas.current;
       if (target === null) return;
       Object.assign(target, { width: 2 * width, height: 2 * height });
-      target.getContext('2d')!.drawImage(bitmap, 0, 0);
+      target.getContext('2d', STILL)!.drawImage(bitmap, 0, 0);
       target.dataset.drawn = 'yes';
     };
     const ready = frames.cached(drawing, 2 * width, 2 * height);

@@ -1,6 +1,6 @@
 'use client';
 import { ChevronsDownUp, ChevronsUpDown } from 'lucide-react';
-import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { memo, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { isMissed } from '../../core/check/handles';
 import type { Film, Media } from '../../core/film/film';
 import type { FilmMark } from '../../core/film/edits/marks';
@@ -14,6 +14,7 @@ import { IconButton } from '../parts/button';
 import { useScrollView, type ScrollView } from '../parts/use-scroll-view';
 import { CutGrip } from './cut-grip';
 import { useHorizontalDrag } from './horizontal-drag';
+import { useIsLive, useLiveFrame } from '../store/live-frame';
 import { KeyframePips, type WeaveKey } from './keyframe-pips';
 import { MatteMarks, type MatteMark } from './matte-marks';
 import { OverlapEnd } from './overlap-end';
@@ -165,7 +166,9 @@ function WeaveLabels({ weave: props, isTall }: WeaveLabelsProps) {
 }
 
 interface ShotCellProps {
-  readonly weave: WeaveProps;
+  readonly film: Film;
+  readonly media: Media;
+  readonly placed: PlacedJoin;
   readonly shot: 'leaving' | 'entering';
   readonly at: number;
   /** Film frame on which the shot begins. */
@@ -173,7 +176,7 @@ interface ShotCellProps {
 }
 
 /** A frame of one shot: bright where the join shows it, hatched where it has none and would be needed. */
-function ShotCell({ weave: { film, media, placed }, shot, at, start }: ShotCellProps) {
+const ShotCell = memo(function ShotCell({ film, media, placed, shot, at, start }: ShotCellProps) {
   const { cell, picture } = useSizes();
   const present = shotFrameAt(film, media, placed[shot], start, at) !== null;
   const used = shot === 'leaving' ? at < placed.to : at >= placed.from;
@@ -187,13 +190,21 @@ function ShotCell({ weave: { film, media, placed }, shot, at, start }: ShotCellP
       className={used ? '' : 'opacity-35'}
     />
   );
-}
+});
+
+type ResultCellProps = Pick<ShotCellProps, 'film' | 'media' | 'at'>;
+
+/** A frame of the film. */
+const ResultCell = memo(function ResultCell({ film, media, at }: ResultCellProps) {
+  const { cell, picture } = useSizes();
+  return <Thumb drawing={{ kind: 'picture', plan: planFrame(film, media, at, THUMB) }} width={cell} height={picture} />;
+});
 
 /** The three rows of frames on one clock: leaving, result, entering; under them the keyframes. */
 export function Weave(props: WeaveProps) {
   const { film, media, placed, frame, onFrame, keys, keysLabel } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const { cell, row, rows, picture } = useSizes();
+  const { cell, row, rows } = useSizes();
   const isTall = rows === 3;
   const starts = startsAround(placed);
   const first = starts.leaving;
@@ -204,6 +215,8 @@ export function Weave(props: WeaveProps) {
   const to = Math.min(last, first + Math.ceil((view.left + view.width) / cell) + 1);
   const visible = Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
   const x = (at: number): number => (at - first) * cell;
+  // while it plays, a mark of its own goes from cell to cell
+  const marked = useIsLive() ? null : frame;
   const marks = props.marks.filter((m) => m.frame >= from && m.frame < to);
 
   /** Sliding moves the entering shot in time, slipping the leaving one under its cut. */
@@ -217,12 +230,12 @@ export function Weave(props: WeaveProps) {
         <Cell
           key={at}
           left={x(at)}
-          current={at === frame}
+          current={at === marked}
           onClick={() => !drags[shot].justDragged() && onFrame(at)}
           label={`${shot === 'leaving' ? 'Leaving' : 'Entering'}, frame ${at}`}
           slips
         >
-          <ShotCell weave={props} shot={shot} at={at} start={starts[shot]} />
+          <ShotCell film={film} media={media} placed={placed} shot={shot} at={at} start={starts[shot]} />
         </Cell>
       ))}
     </Row>
@@ -245,7 +258,7 @@ export function Weave(props: WeaveProps) {
                 type="button"
                 tabIndex={-1}
                 onClick={() => onFrame(at)}
-                className={`block w-full text-center font-mono text-[10.5px] ${at === frame ? 'font-bold' : 'text-soft'}`}
+                className={`block w-full text-center font-mono text-[10.5px] ${at === marked ? 'font-bold' : 'text-soft'}`}
                 style={{ height: RULER, lineHeight: `${RULER + 4}px` }}
               >
                 {at}
@@ -253,18 +266,19 @@ export function Weave(props: WeaveProps) {
             </div>
           ))}
           <WeaveMarks marks={marks} x={x} on="ruler" />
+          <PlayedCell x={x} width={cell} top={RULER} height={rows * row} />
           {isTall && shotRow('leaving', RULER)}
           <Row top={isTall ? RULER + row : RULER} label="Result, frame by frame" tinted>
             {visible.map((at) => (
               <Cell
                 key={at}
                 left={x(at)}
-                current={at === frame}
+                current={at === marked}
                 marked
                 onClick={() => onFrame(at)}
                 label={`Result, frame ${at}${props.faults.has(at) ? ', fault' : ''}`}
               >
-                <Thumb drawing={{ kind: 'picture', plan: planFrame(film, media, at, THUMB) }} width={cell} height={picture} />
+                <ResultCell film={film} media={media} at={at} />
                 {props.ready.has(at) && <span data-ready={at} title="ready" className="absolute inset-x-0 top-0 h-[3px] bg-seam" />}
                 {props.faults.has(at) && <span className="absolute inset-x-0 bottom-0 h-[3px] bg-fault" />}
               </Cell>
@@ -301,5 +315,24 @@ export function Weave(props: WeaveProps) {
         )}
       </div>
     </div>
+  );
+}
+
+interface PlayedCellProps {
+  readonly x: (frame: number) => number;
+  readonly width: number;
+  readonly top: number;
+  readonly height: number;
+}
+
+/** Marks the frame that is shown while it plays. */
+function PlayedCell({ x, width, top, height }: PlayedCellProps) {
+  const at = useLiveFrame(-1);
+  if (at < 0) return null;
+  return (
+    <span
+      className="pointer-events-none absolute left-0 z-10 border-2 border-ink"
+      style={{ top, width, height, transform: `translateX(${x(at)}px)` }}
+    />
   );
 }

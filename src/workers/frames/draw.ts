@@ -1,5 +1,6 @@
 import { unmultiply } from '../../core/image/image';
 import { createImage, type Image } from '../../core/image/pixels';
+import { draftOf } from '../../core/plan/draft';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { picturesOf } from '../../core/plan/plan-needs';
 import { plansOf } from '../../core/plan/plan-views';
@@ -16,8 +17,9 @@ type DrawRequest = Extract<FramesRequest, { readonly kind: 'draw' }>;
 export async function drawView(
   sources: Sources,
   compositorOf: Compositors,
-  { drawing, width, height, isSmall }: DrawRequest,
+  { drawing: asked, width, height, isSmall, isDraft }: DrawRequest,
 ): Promise<Image> {
+  const drawing = isDraft ? draftOf(asked) : asked;
   const compositor = compositorOf(width, height);
   const plans = plansOf(drawing);
   const pictures = await sources.pictures(picturesOf(...plans), isSmall && isSmallEnough(width));

@@ -19,6 +19,8 @@ export type FramesRequest =
       readonly job: number;
       /** Pictures much smaller than the frame will do. */
       readonly isSmall: boolean;
+      /** With less work in it than the drawing says. */
+      readonly isDraft: boolean;
       readonly drawing: Drawing;
       readonly width: number;
       readonly height: number;

@@ -73,6 +73,7 @@ const draw = (job: number, plan: FramePlan): FramesRequest => ({
   kind: 'draw',
   job,
   isSmall: true,
+  isDraft: false,
   drawing: { kind: 'picture', plan },
   width: W,
   height: H,

@@ -33,6 +33,7 @@ import { planShot } from '../../../core/plan/plan-shot';
 import { IconButton } from '../../parts/button';
 import { useOneStop } from '../../parts/one-stop';
 import { useFilm, useTools } from '../../store/film-context';
+import { useStandingFrame } from '../../store/live-frame';
 import { Thumb } from '../../weave/thumb';
 import { isSame, select, showOnly, useBench, useCopiedLayer } from '../../store/bench-state';
 import { AddLayerMenu } from './add-layer-menu';
@@ -283,7 +284,8 @@ function MoverRow({
 }
 
 /** What a layer shows now, before it is moved or cut out or, dimmed, what its shot shows on the nearest frame on which it has a picture. */
-function LayerPicture({ layer, placed, frame }: { readonly layer: Layer; readonly placed: PlacedJoin; readonly frame: number }) {
+function LayerPicture({ layer, placed, frame: now }: { readonly layer: Layer; readonly placed: PlacedJoin; readonly frame: number }) {
+  const frame = useStandingFrame(now);
   const { film, media } = useFilm('film', 'media');
   const size = { width: 44, height: 25 };
   const { source } = layer;
