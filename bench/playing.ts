@@ -67,6 +67,8 @@ function roundsOf(shown: readonly Shown[]): Shown[][] {
 function lineOf(kind: string, round: number, shown: readonly Shown[], rate: number): Line {
   const gaps = shown.slice(1).map(([, at], i) => at - shown[i]![1]);
   const seconds = gaps.reduce((sum, g) => sum + g, 0) / 1000;
+  if (gaps.length === 0)
+    return { what: `playing, ${kind}, round ${round}: frames shown`, value: String(shown.length), against: 'none after it' };
   return {
     what: `playing, ${kind}, round ${round}: frames shown a second`,
     value: (gaps.length / seconds).toFixed(1),

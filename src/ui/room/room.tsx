@@ -3,6 +3,7 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { useFilmState } from '../store/film-context';
 import { Boundary } from '../parts/boundary';
+import { FrameBudget } from '../store/frame-budget';
 import { MeasureKeeper } from '../store/measure-keeper';
 
 /** Waits for the film before it shows a room; says so when the film cannot be had. */
@@ -12,6 +13,7 @@ export function Room({ children }: { readonly children: ReactNode }) {
     return (
       <>
         <Boundary name="Keeping joins up to date">
+          <FrameBudget />
           <MeasureKeeper />
         </Boundary>
         <Boundary name="This room">{children}</Boundary>

@@ -6,7 +6,8 @@ import { SelectRow, SwitchRow } from '../parts/select-row';
 import { Sheet } from '../parts/sheet';
 import { RATIOS, useGuides } from '../store/guide-choice';
 import { useClock } from '../store/clock';
-import { useFilm } from '../store/film-context';
+import { useFilm, useTools } from '../store/film-context';
+import { BUDGETS_MB, MEGABYTE, useFrameBudget } from '../store/frame-budget';
 import { useGhosts } from '../store/mask-view';
 import { forgetPreferences, usePreference } from '../store/preferences';
 import { useTheme } from './use-theme';
@@ -21,6 +22,8 @@ export function SettingsSheet({ onClose }: { readonly onClose: () => void }) {
   const [follows, setFollows] = usePreference('length follows speed', true);
   const [look, setLook] = usePreference<'pictures' | 'list'>('shelf-look', 'pictures');
   const [ghosts, setGhosts] = useGhosts();
+  const { frames } = useTools();
+  const [budget, setBudget] = useFrameBudget();
   const ratioOf = (text: string): number | null => RATIOS.find((r) => r.text === text)?.ratio ?? null;
   return (
     <Sheet title="Settings" onClose={onClose} className="w-[440px]">
@@ -67,6 +70,15 @@ export function SettingsSheet({ onClose }: { readonly onClose: () => void }) {
           <SwitchRow label="Ghosts of the neighbouring keyframes" value={ghosts} onChange={setGhosts} />
         </Group>
         <Group title="Playing and cutting">
+          <SelectRow
+            label="Memory for ready frames"
+            value={String(budget)}
+            options={BUDGETS_MB.map((mb) => ({ value: String(mb), text: `${mb} MB` }))}
+            onChange={(mb) => setBudget(Number(mb))}
+          />
+          <p className="text-soft" data-testid="frame-memory">
+            {Math.round(frames.memory.used / MEGABYTE)} MB of it are in use.
+          </p>
           <SwitchRow label="Sound is heard" value={isHeard} onChange={setHeard} />
           <SwitchRow label="A shot’s length follows its speed" value={follows} onChange={setFollows} />
         </Group>

@@ -3,8 +3,6 @@ import type { FramesClient } from '../store/frames-client';
 
 /** Frames that are asked for before they are due. */
 export const FRAMES_AHEAD = 14;
-/** With so many frames ready there is time to draw the next ones whole; else they are drawn as drafts. */
-const PLENTY = 6;
 /** Share of a frame's time within which one has to be drawn for all to be drawn whole. */
 const IN_TIME = 0.7;
 /** From here on drafts are worth replacing by whole frames: what is due sooner comes too late. */
@@ -43,7 +41,7 @@ export class FramesAhead {
         if (inRow === n - 1) inRow = n;
         if (ready?.isDraft === true && n >= WORTH_REPLACING) firstDraft ??= drawing;
       } else if (!this.asked.has(drawing) && this.asked.size <= frames.atOnce) {
-        const isTime = inRow >= PLENTY || frames.msOf(drawing) < IN_TIME * this.frameMs * frames.atOnce;
+        const isTime = frames.msOf(drawing) < IN_TIME * this.frameMs * frames.atOnce;
         const drawn = isTime ? frames.draw(drawing, width, height, 'ahead') : frames.drawDraft(drawing, width, height, 'ahead');
         this.asked.add(drawing);
         this.follow(drawing, drawn, () => {

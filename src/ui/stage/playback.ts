@@ -42,7 +42,7 @@ export interface Playback {
 }
 
 /** The page as a whole follows this often, ms; picture, playhead and clock follow at the film's rate. */
-const PAGE_MS = 250;
+const PAGE_MS = 500;
 
 /** A clock that stands still for a moment is looked at this often, ms. */
 const SHORTEST_MS = 5;

@@ -14,8 +14,8 @@ import type { FramesRequest } from '../../workers/frames/protocol';
 import { FramesPool, type FramesAnswer } from './frames-pool';
 import type { Lane } from './frames-scheduler';
 
-/** Memory that frames that are ready may take, unless another is set. */
-export const USUAL_BUDGET = 512 * 2 ** 20;
+/** Memory that frames may take until it is set. */
+const USUAL_BUDGET = 512 * 2 ** 20;
 const MOST_MEASURED = 4000;
 
 const coveragesOf = (drawing: Drawing): readonly PlannedCoverage[] => [...needsOf(...plansOf(drawing)).coverages.values()];
