@@ -90,6 +90,7 @@ export function usePlayback(options: PlaybackOptions): Playback {
     let isAnyShown = false;
     let toldAt = -Infinity;
     let timer: ReturnType<typeof setTimeout> | undefined;
+    let isOver = false;
     const tellPage = (): void => {
       const at = live.now();
       if (at !== null) latest.current.setFrame(at);
@@ -98,6 +99,8 @@ export function usePlayback(options: PlaybackOptions): Playback {
     const tellAtOnce = (): void => flushSync(tellPage);
     screen.setLive(true);
     const tick = (): void => {
+      // a frame may come when it does not play any more
+      if (isOver) return;
       const { drawingAt, width, height } = latest.current;
       // counted on without coming round, so that later is more
       const played = passed() * Math.sign(speed) + EPSILON;
@@ -138,6 +141,7 @@ export function usePlayback(options: PlaybackOptions): Playback {
     return () => {
       window.removeEventListener('click', leave, true);
       for (const event of HAND) window.removeEventListener(event, tellAtOnce, true);
+      isOver = true;
       clearTimeout(timer);
       player.stop();
       frames.drop('ahead');

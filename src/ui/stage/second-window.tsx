@@ -36,7 +36,7 @@ export function SecondWindow() {
       context.clearRect(0, 0, width, height);
       context.drawImage(from, 0, 0);
       to.dataset.drawn = from.dataset.drawn ?? '';
-      document.title = from.dataset.drawn ?? 'Stage';
+      document.title = from.dataset.drawn || 'Stage';
     };
     tick();
     return () => cancelAnimationFrame(handle);

@@ -45,7 +45,7 @@ export function useDrawn(
       }, failed);
     };
     // what a draft shows is not yet what the caption says
-    const showDraft = (bitmap: ImageBitmap): void => paint(target, bitmap, width, height, target.dataset.drawn ?? '');
+    const showDraft = (bitmap: ImageBitmap): void => paint(target, bitmap, width, height, '');
     const ready = frames.shown(drawing, width, height);
     let timer: ReturnType<typeof setTimeout> | undefined;
     if (ready?.isDraft === false) {

@@ -93,6 +93,13 @@ describe('a bank of pictures', () => {
     expect(await valueOf(bank.picture('m', 1, false))).toBe(1);
   });
 
+  it('waits for a medium that is told of only after it is asked for', async () => {
+    const { bank } = opened();
+    const early = bank.picture('late', 2, false);
+    bank.add([{ ...SOURCE, mediumId: 'late' }]);
+    expect(await valueOf(early)).toBe(2);
+  });
+
   it('goes on with a medium of which more is ready now, and lets the other file finish', async () => {
     const { bank, decoders } = opened();
     bank.add([{ ...SOURCE, mediumId: 'long', url: '/part-1', frames: 4 }]);

@@ -19,6 +19,8 @@ const SMALL_BYTES = 120 * 2 ** 20;
 export const SMALL_WIDTH = 160;
 /** Frames that are decoded ahead of one that is played. */
 const AHEAD = 10;
+/** How long a medium that nobody has told of is waited for, ms. */
+const PATIENCE_MS = 1000;
 /** Frames from one request to the next that still count as playing on. */
 const PLAYS_ON = 4;
 
@@ -44,6 +46,8 @@ export class PictureBank {
   private readonly full = picturesOfWeight(FULL_BYTES);
   private readonly small = picturesOfWeight(SMALL_BYTES);
   private readonly running = new Map<string, Promise<Image>>();
+  /** Told when media have been added. */
+  private readonly expecting = new Set<() => void>();
 
   constructor(open: (source: ProxySource) => Decoder) {
     this.open = open;
@@ -59,6 +63,7 @@ export class PictureBank {
       const queue = Promise.resolve();
       this.media.set(source.mediumId, { source, decoder: this.open(source), queue, waiting: 0, last: -1, playsOn: false });
     }
+    for (const look of this.expecting) look();
   }
 
   /** @throws Error when it cannot be had */
@@ -71,7 +76,10 @@ export class PictureBank {
       if (medium !== undefined && !isSmall) this.readAhead(medium);
       return known;
     }
-    if (medium === undefined) throw new Error('a medium of this frame is not ready');
+    if (medium === undefined) {
+      if (!(await this.comes(mediumId))) throw new Error('a medium of this frame is not ready');
+      return this.picture(mediumId, frame, isSmall);
+    }
     const image = this.full.get(key) ?? (await this.decoded(medium, frame));
     if (!isSmall) {
       this.readAhead(medium);
@@ -82,6 +90,22 @@ export class PictureBank {
     shrinkImage(image, tiny);
     this.small.set(key, tiny);
     return tiny;
+  }
+
+  /** Whether a medium is there soon: what it is may still be on its way from the page, while a picture of it is asked for by a worker. */
+  private comes(mediumId: string): Promise<boolean> {
+    return new Promise((resolve) => {
+      const end = (isThere: boolean): void => {
+        clearTimeout(timer);
+        this.expecting.delete(look);
+        resolve(isThere);
+      };
+      const look = (): void => {
+        if (this.media.has(mediumId)) end(true);
+      };
+      const timer = setTimeout(() => end(false), PATIENCE_MS);
+      this.expecting.add(look);
+    });
   }
 
   private decoded(medium: OpenMedium, frame: number): Promise<Image> {
