@@ -18,6 +18,9 @@ import { newId } from './new-id';
  * One film in this window. Changes apply at once, go to the server in order, and wait (also across a reload)
  * while it cannot be reached.
  */
+/** After how long a stream of events that was given up is opened anew, ms. */
+const LISTEN_AGAIN_MS = 1500;
+
 export class FilmStore {
   readonly filmId: string;
   /** What is known of the film; the page reads parts of it by selectors. */
@@ -28,6 +31,7 @@ export class FilmStore {
   /** The shelf as the server tells it; the film may call media otherwise. */
   private toldShelf: readonly ShelfMedium[] = [];
   private events: EventSource | null = null;
+  private listenAgain: ReturnType<typeof setTimeout> | undefined;
 
   constructor(filmId: string) {
     this.filmId = filmId;
@@ -70,12 +74,20 @@ export class FilmStore {
       });
       return;
     }
+    this.listen();
+  }
+
+  /** Hears what happens to the film. A stream that the browser has given up is opened anew. */
+  private listen(): void {
     this.events = new EventSource(`/api/films/${this.filmId}/events`);
     this.events.onopen = () => {
       this.set({ isConnected: true });
       void this.refresh();
     };
-    this.events.onerror = () => this.set({ isConnected: false });
+    this.events.onerror = () => {
+      this.set({ isConnected: false });
+      if (this.events?.readyState === EventSource.CLOSED) this.listenAgain = setTimeout(() => this.listen(), LISTEN_AGAIN_MS);
+    };
     this.events.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as { kind: string; revision?: number; matteId?: string; frame?: number | null };
       if (event.kind === 'jobs') void this.refreshJobs();
@@ -86,6 +98,7 @@ export class FilmStore {
   }
 
   close(): void {
+    clearTimeout(this.listenAgain);
     this.events?.close();
     this.sync.close();
   }

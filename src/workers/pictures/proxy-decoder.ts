@@ -1,7 +1,8 @@
-import { EncodedPacketSink, Input, UrlSource, WEBM, type EncodedPacket } from 'mediabunny';
+import { EncodedPacketSink, Input, WEBM, type EncodedPacket } from 'mediabunny';
 import type { Image } from '../../core/image/pixels';
 import type { Decoder } from './bank';
 import type { ProxySource } from './protocol';
+import { rangedFile } from './ranged-file';
 import { sharedImage } from './shared-image';
 
 /** Running forward is cheaper than seeking up to this many frames; proxies have a key frame every twelve. */
@@ -25,7 +26,7 @@ export class ProxyDecoder implements Decoder {
 
   constructor(source: ProxySource) {
     this.source = source;
-    this.input = new Input({ source: new UrlSource(source.url), formats: [WEBM] });
+    this.input = new Input({ source: rangedFile(source.url), formats: [WEBM] });
   }
 
   /** @throws Error when the proxy cannot be fetched or decoded, RangeError when it has no such frame. */
