@@ -8,7 +8,7 @@ import type { FramePlan, PlannedLayer } from '../src/core/plan/frame-plan';
 import { plainPlanned } from '../src/core/plan/plan-shot';
 import { solveZoom } from '../src/core/recipes/zoom-through/cover-solver';
 import { measureHole } from '../src/core/recipes/hole-shape';
-import { Compositor } from '../src/core/render/cpu/compositor';
+import { CpuCompositor } from '../src/core/render/cpu/compositor';
 import { ribbonPath, valuePath, valueScale } from '../src/ui/lanes/lane-geometry';
 import { medianMs, type Line } from './line';
 import { busyPicture, roundOutline } from './synthetic';
@@ -52,7 +52,7 @@ function zoomFrame(): FramePlan {
 async function frameLine(): Promise<Line> {
   const plan = zoomFrame();
   const picture = busyPicture(WIDTH, HEIGHT, 1);
-  const compositor = new Compositor(WIDTH, HEIGHT);
+  const compositor = new CpuCompositor(WIDTH, HEIGHT);
   const out = createImage(WIDTH, HEIGHT);
   const ours = await medianMs(15, () => compositor.draw(plan, () => picture, out));
   const canvas = createCanvas(WIDTH, HEIGHT);

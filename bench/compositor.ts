@@ -1,8 +1,8 @@
 import { createImage } from '../src/core/image/pixels';
-import { CoverageRaster } from '../src/core/geometry/polygon-raster';
+import { fillPolygon, HARD_EDGE } from '../src/core/geometry/polygon-raster';
 import { flattenOutline, transformPoint } from '../src/core/matte/outline/outline';
 import { translation } from '../src/core/geometry/matrix';
-import { Compositor } from '../src/core/render/cpu/compositor';
+import { CpuCompositor } from '../src/core/render/cpu/compositor';
 import { createCanvas, ImageData as CanvasImageData, type SKRSContext2D } from '@napi-rs/canvas';
 import { medianMs, type Line } from './line';
 import { busyPicture, roundOutline, threeLayers } from './synthetic';
@@ -24,7 +24,7 @@ function tracePath(context: SKRSContext2D, radius: number): void {
 export async function benchCompositor(): Promise<Line[]> {
   const plan = threeLayers(WIDTH, HEIGHT);
   const pictures = { a: busyPicture(WIDTH, HEIGHT, 1), b: busyPicture(WIDTH, HEIGHT, 2), c: busyPicture(WIDTH, HEIGHT, 3) };
-  const compositor = new Compositor(WIDTH, HEIGHT);
+  const compositor = new CpuCompositor(WIDTH, HEIGHT);
   const out = createImage(WIDTH, HEIGHT);
   const ours = await medianMs(15, () => compositor.draw(plan, (ref) => pictures[ref.mediumId as 'a'], out));
 
@@ -58,11 +58,10 @@ export async function benchCompositor(): Promise<Line[]> {
     context.getImageData(0, 0, WIDTH, HEIGHT); // the pixels are what is wanted, here as there
   });
 
-  const raster = new CoverageRaster(WIDTH, HEIGHT);
   const coverage = new Uint8Array(WIDTH * HEIGHT);
   const polygon = flattenOutline(roundOutline(0.42 * HEIGHT).map((p) => transformPoint(p, translation(WIDTH / 2, HEIGHT / 2))));
-  const hard = await medianMs(15, () => raster.fill(polygon, { growPx: 0, featherPx: 0 }, coverage));
-  const soft = await medianMs(15, () => raster.fill(polygon, { growPx: 4, featherPx: 24 }, coverage));
+  const hard = await medianMs(15, () => fillPolygon(polygon, HARD_EDGE, WIDTH, HEIGHT, coverage));
+  const soft = await medianMs(15, () => fillPolygon(polygon, { growPx: 4, featherPx: 24 }, WIDTH, HEIGHT, coverage));
   const nativeFill = await medianMs(15, () => {
     context.setTransform(1, 0, 0, 1, WIDTH / 2, HEIGHT / 2);
     context.clearRect(-WIDTH / 2, -HEIGHT / 2, WIDTH, HEIGHT);
@@ -76,7 +75,7 @@ export async function benchCompositor(): Promise<Line[]> {
   let area = 0;
   for (let i = 0; i < fine.length; i += 2)
     area += (fine[i]! * fine[(i + 3) % fine.length]! - fine[(i + 2) % fine.length]! * fine[i + 1]!) / 2;
-  raster.fill(polygon, { growPx: 0, featherPx: 0 }, coverage);
+  fillPolygon(polygon, HARD_EDGE, WIDTH, HEIGHT, coverage);
   const ourArea = coverage.reduce((sum, v) => sum + v / 255, 0);
   const theirs = context.getImageData(0, 0, WIDTH, HEIGHT).data;
   let theirArea = 0;

@@ -6,7 +6,7 @@ import { chain, IDENTITY, scaling, translation } from '../src/core/geometry/matr
 import { createImage, type Image } from '../src/core/image/pixels';
 import type { FramePlan } from '../src/core/plan/frame-plan';
 import { plainPlanned } from '../src/core/plan/plan-shot';
-import { Compositor } from '../src/core/render/cpu/compositor';
+import { CpuCompositor } from '../src/core/render/cpu/compositor';
 import { medianMs, type Line } from './line';
 import { busyPicture } from './synthetic';
 
@@ -166,7 +166,7 @@ export async function benchEffects(): Promise<Line[]> {
     });
   }
   const plan = fullFrame();
-  const compositor = new Compositor(WIDTH, HEIGHT);
+  const compositor = new CpuCompositor(WIDTH, HEIGHT);
   const frame = await medianMs(RUNS, () => compositor.draw(plan, () => picture, out));
   lines.push({
     what: '12 layers with 4 effects, 640×360, one thread',

@@ -17,7 +17,8 @@ const stamp = `// ${digest.digest('hex')}`;
 if (!existsSync(out) || !readFileSync(out, 'utf8').startsWith(stamp)) {
   const { default: asc } = await import('assemblyscript/asc');
   const files = new Map();
-  const options = ['-O3', '--enable', 'simd', '--runtime', 'stub', '--noAssert', '--importMemory', '--outFile', 'kernels.wasm'];
+  const memory = ['--importMemory', '--enable', 'threads', '--sharedMemory', '--initialMemory', '6144', '--maximumMemory', '32768'];
+  const options = ['-O3', '--enable', 'simd', '--runtime', 'stub', '--noAssert', ...memory, '--outFile', 'kernels.wasm'];
   const { error, stderr } = await asc.main([join(folder, 'index.ts'), '--baseDir', '/', ...options], {
     writeFile: (name, contents) => files.set(name, contents),
   });

@@ -1,6 +1,7 @@
 // Runs in Node worker threads: draws one frame of what is being sent out, in shared memory.
 import { unmultiply } from '../core/image/image';
-import { Compositor, type CoverageSource, type PictureSource } from '../core/render/cpu/compositor';
+import type { CoverageSource, PictureSource } from '../core/render/compositor';
+import { CpuCompositor } from '../core/render/cpu/compositor';
 import type { StoredCoverage } from '../core/matte/coverage/stored-coverage';
 import type { FramePlan } from '../core/plan/frame-plan';
 
@@ -28,12 +29,12 @@ export interface ComposeTask {
   readonly out: SharedArrayBuffer;
 }
 
-let compositor: Compositor | null = null;
+let compositor: CpuCompositor | null = null;
 
 /** Draws the plan at its full size into `out`; gives the number of pixels that nothing covers fully. */
 export default function compose({ as, plan, pictures, coverages, out }: ComposeTask): number {
   if (compositor === null || compositor.width !== plan.width || compositor.height !== plan.height)
-    compositor = new Compositor(plan.width, plan.height);
+    compositor = new CpuCompositor(plan.width, plan.height);
   const pictureOf: PictureSource = (ref) => {
     const found = pictures.find((p) => p.mediumId === ref.mediumId && p.frame === ref.frame);
     return found === undefined

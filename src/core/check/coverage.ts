@@ -1,6 +1,7 @@
 import type { Film, Media } from '../film/film';
 import { createImage, type Image } from '../image/pixels';
-import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
+import type { CoverageSource, PictureSource } from '../render/compositor';
+import { CpuCompositor } from '../render/cpu/compositor';
 import type { Content, FramePlan, PlannedLayer } from '../plan/frame-plan';
 import { keyedPictures, pictureKey } from '../plan/plan-needs';
 import { planFrame } from '../plan/plan-film';
@@ -32,12 +33,12 @@ const withSideOfMelts = (plan: FramePlan, side: 'from' | 'to'): FramePlan => ({
 
 /** Measures how much of a frame is empty, at a small size. Keeps scratch memory, so one instance serves a run of frames of one film. */
 export class EmptinessMeter {
-  private readonly compositor: Compositor;
+  private readonly compositor: CpuCompositor;
   private readonly out: Image;
 
   constructor({ width, height }: Pick<FramePlan, 'width' | 'height'>) {
     const across = Math.max(1, Math.round((CHECK_HEIGHT * width) / height));
-    this.compositor = new Compositor(across, CHECK_HEIGHT);
+    this.compositor = new CpuCompositor(across, CHECK_HEIGHT);
     this.out = createImage(across, CHECK_HEIGHT);
   }
 

@@ -9,7 +9,8 @@ import { needsOf, picturesOf } from '../plan/plan-needs';
 import { planFrame } from '../plan/plan-film';
 import { planMatteAlone } from '../plan/stage-plans';
 import { planShot } from '../plan/plan-shot';
-import { Compositor, type CoverageSource, type PictureSource } from '../render/cpu/compositor';
+import type { CoverageSource, PictureSource } from '../render/compositor';
+import { CpuCompositor } from '../render/cpu/compositor';
 import { measureHole } from '../recipes/hole-shape';
 import { findLeak, type Leak } from './leak';
 
@@ -102,14 +103,14 @@ export const plansToLook = ({ result, mattes }: LookPlans): readonly FramePlan[]
 /** Looks at frames of one film. Keeps scratch memory. */
 export class FrameLooker {
   private readonly width: number;
-  private readonly compositor: Compositor;
+  private readonly compositor: CpuCompositor;
   private readonly out: Image;
   private readonly film: Pick<Film, 'width' | 'height'>;
 
   constructor(film: Pick<Film, 'width' | 'height'>) {
     this.film = film;
     this.width = Math.max(1, Math.round((LOOK_HEIGHT * film.width) / film.height));
-    this.compositor = new Compositor(this.width, LOOK_HEIGHT);
+    this.compositor = new CpuCompositor(this.width, LOOK_HEIGHT);
     this.out = createImage(this.width, LOOK_HEIGHT);
   }
 

@@ -193,26 +193,52 @@ export interface Kernels {
   boxBlur(plane: Pointer, radius: number, scratch: Pointer): void;
   signedDistance(inside: Pointer, width: number, height: number, out: Pointer): void;
   squaredDistances(inside: Pointer, value: number, width: number, height: number, out: Pointer, scratch: Pointer): void;
-  toLight(picture: Pointer, coverage: Pointer, n: number, linear: Pointer, out: Pointer): void;
-  addLight(
-    picture: Pointer,
+  toLight(picture: Pointer, coverage: Pointer, from: number, to: number, linear: Pointer, out: Pointer): void;
+  drawLight(
+    light: Pointer,
     width: number,
     height: number,
     edges: number,
-    map: Pointer,
+    maps: Pointer,
+    count: number,
+    display: Pointer,
     sum: Pointer,
-    outWidth: number,
     left: number,
     top: number,
     right: number,
     bottom: number,
+    out: Pointer,
   ): void;
-  fromLight(sum: Pointer, n: number, count: number, display: Pointer, out: Pointer): void;
-  blendAligned(picture: Pointer, coverage: Pointer, opacity: number, n: number, out: Pointer): void;
-  blendSampled(
+  premultiply(picture: Pointer, coverage: Pointer, n: number, out: Pointer): void;
+  isOpaque(picture: Pointer, n: number): number;
+  closeCovered(coverage: Pointer, width: number, top: number, bottom: number, index: number, closed: Pointer): number;
+  closeBySurface(
+    surface: Pointer,
+    width: number,
+    left: number,
+    top: number,
+    right: number,
+    bottom: number,
+    index: number,
+    closed: Pointer,
+  ): number;
+  layAligned(
+    picture: Pointer,
+    opaque: boolean,
+    coverage: Pointer,
+    opacity: number,
+    width: number,
+    top: number,
+    bottom: number,
+    closed: Pointer,
+    index: number,
+    out: Pointer,
+  ): void;
+  laySampled(
     picture: Pointer,
     width: number,
     height: number,
+    opaque: boolean,
     a: number,
     b: number,
     c: number,
@@ -223,7 +249,56 @@ export interface Kernels {
     coverage: Pointer,
     opacity: number,
     outWidth: number,
+    top: number,
+    bottom: number,
+    closed: Pointer,
+    index: number,
+    out: Pointer,
+  ): void;
+  laySurface(
+    surface: Pointer,
+    coverage: Pointer,
+    opacity: number,
+    mode: number,
+    outWidth: number,
+    left: number,
+    top: number,
+    right: number,
+    bottom: number,
+    closed: Pointer,
+    index: number,
+    out: Pointer,
+  ): void;
+  replaceIn(made: Pointer, coverage: Pointer, opacity: number, width: number, top: number, bottom: number, out: Pointer): void;
+  layOverColour(picture: Pointer, n: number, colour: number): void;
+  fade(first: Pointer, second: Pointer, weight: number, n: number, out: Pointer): void;
+  invertCoverage(coverage: Pointer, n: number): void;
+  joinCoverage(how: number, matte: Pointer, n: number, into: Pointer): void;
+  placeCoverage(
+    stored: Pointer,
+    width: number,
+    height: number,
+    a: number,
+    b: number,
+    c: number,
+    d: number,
+    e: number,
+    f: number,
+    outWidth: number,
     outHeight: number,
+    out: Pointer,
+  ): void;
+  fillPolygon(points: Pointer, count: number, width: number, height: number, deltas: Pointer, marks: Pointer, out: Pointer): void;
+  polygonArea(points: Pointer, count: number, width: number, height: number, deltas: Pointer, marks: Pointer): number;
+  fillRamp(
+    points: Pointer,
+    count: number,
+    grow: number,
+    ramp: number,
+    width: number,
+    height: number,
+    distances: Pointer,
+    winding: Pointer,
     out: Pointer,
   ): void;
 }

@@ -8,7 +8,7 @@ import { changedFilm } from '../film/history';
 import type { RecipeName } from '../film/recipe-settings';
 import { handlesOf, mediumOf, placeJoin, type PlacedJoin } from '../film/timing';
 import { chain, scaling, translation } from '../geometry/matrix';
-import { CoverageRaster } from '../geometry/polygon-raster';
+import { fillPolygon } from '../geometry/polygon-raster';
 import { corner, flattenOutline, transformPoint, type OutlinePoint } from '../matte/outline/outline';
 import { measureHole } from './hole-shape';
 import type { Measured } from './kind';
@@ -119,11 +119,8 @@ function sampleHole(film: Film, media: Media, { leaving }: PlacedJoin): Measured
   const fill = Math.max(film.width / medium.width, film.height / medium.height);
   const toRaster = chain(scaling(fill), scaling(width / film.width, height / film.height), translation(width / 2, height / 2));
   const coverage = new Uint8Array(width * height);
-  new CoverageRaster(width, height).fill(
-    flattenOutline(points.map((p) => transformPoint(p, toRaster))),
-    { growPx: 0, featherPx: 2 },
-    coverage,
-  );
+  const polygon = flattenOutline(points.map((p) => transformPoint(p, toRaster)));
+  fillPolygon(polygon, { growPx: 0, featherPx: 2 }, width, height, coverage);
   const hole = measureHole(coverage, width, height, film.width, film.height);
   return Array.from({ length: LENGTH }, () => hole);
 }

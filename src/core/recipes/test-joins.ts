@@ -5,9 +5,9 @@ import { createImage, type Image } from '../image/pixels';
 import { corner } from '../matte/outline/outline';
 import { planFrame } from '../plan/plan-film';
 import type { PictureRef } from '../plan/frame-plan';
-import { Compositor } from '../render/cpu/compositor';
+import { CpuCompositor } from '../render/cpu/compositor';
 import { measureHole, type HoleShape } from './hole-shape';
-import { CoverageRaster } from '../geometry/polygon-raster';
+import { fillPolygon, HARD_EDGE } from '../geometry/polygon-raster';
 import { flattenOutline, transformPoint } from '../matte/outline/outline';
 import { translation } from '../geometry/matrix';
 
@@ -41,7 +41,7 @@ const COLOURS: Readonly<Record<string, readonly [number, number, number]>> = {
 };
 
 const SIZE = [160, 90] as const;
-const compositor = new Compositor(...SIZE);
+const compositor = new CpuCompositor(...SIZE);
 
 /** Draws a film frame as it is shown, with every picture of one colour: red, green, blue and yellow for the media a to d. */
 export function drawn(film: Film, frame: number): Image {
@@ -72,7 +72,7 @@ export function measuredBox(left: number, top: number, right: number, bottom: nu
   const coverage = new Uint8Array(SIZE[0] * SIZE[1]);
   const points = [corner(left, top), corner(right, top), corner(right, bottom), corner(left, bottom)];
   const shifted = points.map((p) => transformPoint(p, translation(SIZE[0] / 2, SIZE[1] / 2)));
-  new CoverageRaster(...SIZE).fill(flattenOutline(shifted), { growPx: 0, featherPx: 0 }, coverage);
+  fillPolygon(flattenOutline(shifted), HARD_EDGE, ...SIZE, coverage);
   return measureHole(coverage, ...SIZE, ...SIZE)!;
 }
 

@@ -1,6 +1,6 @@
 import type { MatchPicture } from '../flow/match-layer';
 import { createPlane, type Plane } from '../image/pixels';
-import { CoverageRaster } from '../geometry/polygon-raster';
+import { fillPolygon, HARD_EDGE } from '../geometry/polygon-raster';
 import {
   invertMap,
   mapPoint,
@@ -379,7 +379,7 @@ export function isFollowable(corners: readonly Corner[], width: number, height: 
 /** Coverage of the region in a picture, 0..1. */
 export function regionWeights(corners: readonly Corner[], width: number, height: number): Plane {
   const cover = new Uint8Array(width * height);
-  new CoverageRaster(width, height).fill(Float64Array.from(corners.flat()), { growPx: 0, featherPx: 0 }, cover);
+  fillPolygon(Float64Array.from(corners.flat()), HARD_EDGE, width, height, cover);
   const weights = createPlane(width, height);
   for (let i = 0; i < cover.length; i++) weights.data[i] = cover[i]! / 255;
   return weights;

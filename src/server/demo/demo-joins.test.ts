@@ -6,7 +6,7 @@ import type { Film, Media } from '../../core/film/film';
 import { placedJoins } from '../../core/film/timing';
 import { compose, scaling, translation } from '../../core/geometry/matrix';
 import { rational } from '../../core/geometry/rational';
-import { CoverageRaster } from '../../core/geometry/polygon-raster';
+import { fillPolygon, HARD_EDGE } from '../../core/geometry/polygon-raster';
 import { flattenOutline, pointsAt, transformPoint } from '../../core/matte/outline/outline';
 import { sampleMedium } from '../../core/film/sample-film';
 import { composeDemoFilm, REEL } from './demo-joins';
@@ -48,11 +48,10 @@ describe('the made tram wipe', () => {
     const placed = placedJoins(film)[0]!;
     const { outline } = wipeMatte(film, placed)!.matte;
     const { matteWidth: width, matteHeight: height } = truth;
-    const raster = new CoverageRaster(width, height);
     const hidden = new Uint8Array(width * height);
     const toMatte = compose(scaling(width / 1280), translation(width / 2, height / 2));
     for (let frame = placed.from; frame < placed.to; frame++) {
-      raster.fill(flattenOutline(pointsAt(outline, frame).map((p) => transformPoint(p, toMatte))), { growPx: 0, featherPx: 0 }, hidden);
+      fillPolygon(flattenOutline(pointsAt(outline, frame).map((p) => transformPoint(p, toMatte))), HARD_EDGE, width, height, hidden);
       const tram = truth.matte(frame);
       let lostTram = 0;
       let leftStreet = 0;

@@ -6,7 +6,7 @@ import { renameJoin, setOverlap } from '../../core/film/edits/joins';
 import { addShot } from '../../core/film/edits/reel';
 import { trimEnd, trimStart } from '../../core/film/edits/trims';
 import { setMatteUse } from '../../core/film/edits/layers';
-import { Compositor } from '../../core/render/cpu/compositor';
+import { CpuCompositor } from '../../core/render/cpu/compositor';
 import { measureHole, type HoleShape } from '../../core/recipes/hole-shape';
 import type { SettingsByKind, TilesSettings } from '../../core/film/recipe-settings';
 import { addInterest } from '../../core/film/edits/interest';
@@ -222,7 +222,7 @@ function makeZooms(film: Draft<Film>, media: Media, zooms: readonly (readonly [j
 export function measuredOutlines(film: Film, media: Media, joinId: string): (HoleShape | null)[] {
   const placed = placeJoin(film, joinId)!;
   const width = Math.round((HOLE_HEIGHT * film.width) / film.height);
-  const compositor = new Compositor(width, HOLE_HEIGHT);
+  const compositor = new CpuCompositor(width, HOLE_HEIGHT);
   return plansToMeasure(film, media, placed).map((plan) => {
     const mattes = plan?.layers[0]?.mattes ?? [];
     if (plan === null || mattes.length === 0) return null;

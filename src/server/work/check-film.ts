@@ -10,7 +10,7 @@ import type { Image } from '../../core/image/pixels';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { FramePlan, PictureRef } from '../../core/plan/frame-plan';
 import { coverageKey, keyedPictures, needsOf, pictureKey } from '../../core/plan/plan-needs';
-import type { PictureSource } from '../../core/render/cpu/compositor';
+import type { PictureSource } from '../../core/render/compositor';
 import { AnalysisFrames } from '../video/analysis-frames';
 import { loadCoverage } from '../films/matte-frames';
 import { pictureFileOf } from '../media/media';

@@ -4,7 +4,7 @@ import { draftOf } from '../../core/plan/draft';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { picturesOf } from '../../core/plan/plan-needs';
 import { plansOf } from '../../core/plan/plan-views';
-import type { Compositor, CoverageSource, PictureSource } from '../../core/render/cpu/compositor';
+import type { Compositor, CoverageSource, PictureSource } from '../../core/render/compositor';
 import type { FramesRequest } from './protocol';
 import { isSmallEnough, type Sources } from './sources';
 

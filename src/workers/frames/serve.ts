@@ -1,5 +1,7 @@
 import type { Image } from '../../core/image/pixels';
-import { Compositor } from '../../core/render/cpu/compositor';
+import type { Compositor } from '../../core/render/compositor';
+import { LayerPreparation } from '../../core/render/prepare-layer';
+import { CpuCompositor } from '../../core/render/cpu/compositor';
 import { drawView, type Compositors } from './draw';
 import { Measurer } from './measure';
 import type { FramesReply, FramesRequest } from './protocol';
@@ -21,10 +23,11 @@ type Answered = Extract<FramesRequest, { readonly job: number }>;
 /** Draws and measures what is asked for on `port`. Whoever asks waits for the answer before asking again. */
 export function serveFrames(port: FramesPort, { toBitmap }: FramesHost): void {
   const sources = new Sources();
+  const preparation = new LayerPreparation();
   const compositors = new Map<string, Compositor>();
   const compositorOf: Compositors = (width, height) => {
     const key = `${width}x${height}`;
-    const known = compositors.get(key) ?? new Compositor(width, height);
+    const known = compositors.get(key) ?? new CpuCompositor(width, height, preparation);
     compositors.set(key, known);
     return known;
   };

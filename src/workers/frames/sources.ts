@@ -3,7 +3,7 @@ import type { Image } from '../../core/image/pixels';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { FramePlan, PictureRef, PlannedCoverage } from '../../core/plan/frame-plan';
 import { coverageKey, needsOf, pictureKey } from '../../core/plan/plan-needs';
-import type { CoverageSource, PictureSource } from '../../core/render/cpu/compositor';
+import type { CoverageSource, PictureSource } from '../../core/render/compositor';
 import { AskedPictures } from '../pictures/asked-pictures';
 import { SMALL_WIDTH } from '../pictures/bank';
 

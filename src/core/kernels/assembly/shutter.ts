@@ -1,21 +1,33 @@
+// Pictures seen through maps while a shutter is open, added up in linear light. Light is premultiplied, four numbers of 15 bits a pixel.
+
+/** Full light. */
+const MOST: i32 = 32767;
+
+/** As much of `light` as `alpha` of 65025 leaves, rounded. */
+function part(light: i32, alpha: i32): u64 {
+  return <u64>((light * alpha + 32512) / 65025);
+}
+
 /**
- * A picture of `n` RGBA bytes, as far as `coverage` (a byte a pixel) leaves it, as premultiplied linear light: four floats a pixel, each 0..65535.
- * `linear` holds 16 bits for each byte.
+ * Pixels `from` to `to` of a picture of RGBA bytes, as far as `coverage` (a byte a pixel; 0 for none) leaves it, as light in `out`. `linear` holds
+ * 16 bits, 0..32767, for each byte.
  */
-export function toLight(picture: usize, coverage: usize, n: i32, linear: usize, out: usize): void {
-  for (let i: usize = 0; i < <usize>n; i++) {
+export function toLight(picture: usize, coverage: usize, from: i32, to: i32, linear: usize, out: usize): void {
+  for (let i = <usize>from; i < <usize>to; i++) {
     const pixel = picture + (i << 2);
-    const alpha = <u32>load<u8>(pixel, 3) * <u32>load<u8>(coverage + i);
-    const to = out + (i << 4);
-    if (alpha == 0) {
-      v128.store(to, f32x4.splat(0));
-      continue;
+    const own = <i32>load<u8>(pixel, 3);
+    const alpha = own * (coverage == 0 ? 255 : <i32>load<u8>(coverage + i));
+    let light: u64 = 0;
+    if (alpha != 0) {
+      const r = <i32>load<u16>(linear + ((<usize>load<u8>(pixel)) << 1));
+      const g = <i32>load<u16>(linear + ((<usize>load<u8>(pixel, 1)) << 1));
+      const b = <i32>load<u16>(linear + ((<usize>load<u8>(pixel, 2)) << 1));
+      light =
+        alpha == 65025
+          ? <u64>r | (<u64>g << 16) | (<u64>b << 32) | (<u64>MOST << 48)
+          : part(r, alpha) | (part(g, alpha) << 16) | (part(b, alpha) << 32) | (part(MOST, alpha) << 48);
     }
-    const share = <f32>alpha / 65025;
-    store<f32>(to, <f32>load<u16>(linear + ((<usize>load<u8>(pixel)) << 1)) * share);
-    store<f32>(to, <f32>load<u16>(linear + ((<usize>load<u8>(pixel, 1)) << 1)) * share, 4);
-    store<f32>(to, <f32>load<u16>(linear + ((<usize>load<u8>(pixel, 2)) << 1)) * share, 8);
-    store<f32>(to, share * 65535, 12);
+    store<u64>(out + (i << 3), light);
   }
 }
 
@@ -33,32 +45,45 @@ function placed(at: i32, length: i32, edges: i32): i32 {
   return t < length ? t : 2 * length - 1 - t;
 }
 
-function lightOf(picture: usize, width: i32, height: i32, x: i32, y: i32, edges: i32): v128 {
+function lightOf(light: usize, width: i32, height: i32, x: i32, y: i32, edges: i32): u64 {
   const column = placed(x, width, edges);
   const row = placed(y, height, edges);
-  return column < 0 || row < 0 ? f32x4.splat(0) : v128.load(picture + ((<usize>(row * width + column)) << 4));
+  return column < 0 || row < 0 ? 0 : load<u64>(light + ((<usize>(row * width + column)) << 3));
 }
 
-/** Adds to the pixel `to` what lies at (px, py) of the picture, pixels from its first pixel's centre, also beyond its border. */
-function addAt(picture: usize, width: i32, height: i32, edges: i32, px: f64, py: f64, to: usize): void {
+/** Adds to the sum `to` what lies between two pixels above (eight numbers) and two below, by shares of 32767 across and down. */
+function add(above: v128, below: v128, fx: i32, fy: i32, to: usize): void {
+  const shares = i32x4.splat((MOST - fx) | (fx << 16));
+  const half = i32x4.splat(16384);
+  const upper = i32x4.shr_u(i32x4.add(i32x4.dot_i16x8_s(i16x8.shuffle(above, above, 0, 4, 1, 5, 2, 6, 3, 7), shares), half), 15);
+  const lower = i32x4.shr_u(i32x4.add(i32x4.dot_i16x8_s(i16x8.shuffle(below, below, 0, 4, 1, 5, 2, 6, 3, 7), shares), half), 15);
+  const rows = i16x8.narrow_i32x4_s(upper, lower);
+  const colour = i32x4.dot_i16x8_s(i16x8.shuffle(rows, rows, 0, 4, 1, 5, 2, 6, 3, 7), i32x4.splat((MOST - fy) | (fy << 16)));
+  v128.store(to, i32x4.add(v128.load(to), i32x4.shr_u(colour, 7)));
+}
+
+/** Adds to the sum `to` what lies at (px, py) of the picture, pixels from its first pixel's centre, also beyond its border. */
+function addAt(light: usize, width: i32, height: i32, edges: i32, px: f64, py: f64, to: usize): void {
   if (!(abs(px) < 1e8 && abs(py) < 1e8)) return;
   const column = <i32>Math.floor(px);
   const row = <i32>Math.floor(py);
+  const fx = <i32>((px - <f64>column) * 32767 + 0.5);
+  const fy = <i32>((py - <f64>row) * 32767 + 0.5);
+  if (<u32>column < <u32>(width - 1) && <u32>row < <u32>(height - 1)) {
+    const at = light + ((<usize>(row * width + column)) << 3);
+    add(v128.load(at), v128.load(at + ((<usize>width) << 3)), fx, fy, to);
+    return;
+  }
   if (edges == 0 && (column < -1 || row < -1 || column >= width || row >= height)) return;
-  const sx = f32x4.splat(<f32>(px - <f64>column));
-  const sy = f32x4.splat(<f32>(py - <f64>row));
-  const p = lightOf(picture, width, height, column, row, edges);
-  const q = lightOf(picture, width, height, column + 1, row, edges);
-  const r = lightOf(picture, width, height, column, row + 1, edges);
-  const s = lightOf(picture, width, height, column + 1, row + 1, edges);
-  add(p, q, r, s, sx, sy, to);
-}
-
-/** Adds to `to` what lies between four pixels, by shares of the way across and down. */
-function add(p: v128, q: v128, r: v128, s: v128, sx: v128, sy: v128, to: usize): void {
-  const upper = f32x4.add(p, f32x4.mul(f32x4.sub(q, p), sx));
-  const lower = f32x4.add(r, f32x4.mul(f32x4.sub(s, r), sx));
-  v128.store(to, f32x4.add(v128.load(to), f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), sy))));
+  const above = i64x2.splat(lightOf(light, width, height, column, row, edges));
+  const below = i64x2.splat(lightOf(light, width, height, column, row + 1, edges));
+  add(
+    i64x2.replace_lane(above, 1, lightOf(light, width, height, column + 1, row, edges)),
+    i64x2.replace_lane(below, 1, lightOf(light, width, height, column + 1, row + 1, edges)),
+    fx,
+    fy,
+    to,
+  );
 }
 
 /** The first column from `left` on, before `right`, on which `start + column·step` lies within 0..`most`; of a step of 0, `left` or `right`. */
@@ -77,97 +102,121 @@ function endWithin(start: f64, step: f64, most: f64, left: i32, right: i32): i32
 
 /** Places as whole numbers: pixels of 2^32 parts. */
 const PARTS: f64 = 4294967296;
-const PART: f32 = 1.0 / 16777216.0;
+
+/** Adds a row of the picture seen through `map` (see `drawLight`) to `sum`, whose first column is `origin`; columns `left` to `right`. */
+function addRow(light: usize, width: i32, height: i32, edges: i32, map: usize, y: i32, left: i32, right: i32, origin: i32, sum: usize): void {
+  const a = load<f64>(map);
+  const d = load<f64>(map, 24);
+  const g = load<f64>(map, 48);
+  const fy = <f64>y + 0.5;
+  const u = a * 0.5 + load<f64>(map, 8) * fy + load<f64>(map, 16);
+  const v = d * 0.5 + load<f64>(map, 32) * fy + load<f64>(map, 40);
+  const w = g * 0.5 + load<f64>(map, 56) * fy + load<f64>(map, 64);
+  const row = sum - ((<usize>origin) << 4);
+  if (g != 0 || load<f64>(map, 56) != 0) {
+    for (let x = left; x < right; x++) {
+      const depth = w + <f64>x * g;
+      if (depth <= 1e-9) continue;
+      const inverse = 1 / depth;
+      addAt(light, width, height, edges, (u + <f64>x * a) * inverse - 0.5, (v + <f64>x * d) * inverse - 0.5, row + ((<usize>x) << 4));
+    }
+    return;
+  }
+  if (w <= 1e-9) return;
+  const stride = (<usize>width) << 3;
+  const stepX = a / w;
+  const stepY = d / w;
+  const startX = u / w - 0.5;
+  const startY = v / w - 0.5;
+  // between these columns all four pixels about a place lie in the picture
+  const first = max<i32>(
+    firstWithin(startX, stepX, <f64>(width - 1), left, right),
+    firstWithin(startY, stepY, <f64>(height - 1), left, right),
+  );
+  const end = min<i32>(endWithin(startX, stepX, <f64>(width - 1), left, right), endWithin(startY, stepY, <f64>(height - 1), left, right));
+  const inner = max<i32>(first, end);
+  for (let x = left; x < min<i32>(first, right); x++)
+    addAt(light, width, height, edges, startX + <f64>x * stepX, startY + <f64>x * stepY, row + ((<usize>x) << 4));
+  let px = <i64>((startX + <f64>first * stepX) * PARTS);
+  let py = <i64>((startY + <f64>first * stepY) * PARTS);
+  const acrossX = <i64>(stepX * PARTS);
+  const acrossY = <i64>(stepY * PARTS);
+  let to = row + ((<usize>first) << 4);
+  for (let x = first; x < end; x++, px += acrossX, py += acrossY, to += 16) {
+    const at = light + <usize>(<i32>(py >> 32)) * stride + ((<usize>(<i32>(px >> 32))) << 3);
+    add(v128.load(at), v128.load(at + stride), (<i32>(px >> 17)) & 32767, (<i32>(py >> 17)) & 32767, to);
+  }
+  for (let x = inner; x < right; x++)
+    addAt(light, width, height, edges, startX + <f64>x * stepX, startY + <f64>x * stepY, row + ((<usize>x) << 4));
+}
 
 /**
- * Adds a picture of linear light, seen through a projective map from pixels of `sum` (four floats each) to its own, row by row in `map` as nine
- * doubles: bilinear. What lies behind the eye, where the map's last row gives nothing above 0, stays as it is. Rows `top` to `bottom`, columns
- * `left` to `right`, ends not included.
+ * Draws a picture of light through each of `count` maps and their mean into `out`, RGBA bytes of the columns and rows `left` to `right`, `top` to
+ * `bottom`: colours in display light, premultiplied. What lies behind the eye, where a map's last row gives nothing above 0, is not seen.
+ * `maps`: thirteen doubles each, from pixels of the whole output to those of the picture, row by row, and the columns and rows that it may
+ * show on as left, top, right, bottom. `display` holds a byte for each of 4096 even steps of the square root of linear light; `sum` is scratch, 16
+ * bytes a column.
  */
-export function addLight(
-  picture: usize,
+export function drawLight(
+  light: usize,
   width: i32,
   height: i32,
   edges: i32,
-  map: usize,
+  maps: usize,
+  count: i32,
+  display: usize,
   sum: usize,
-  outWidth: i32,
   left: i32,
   top: i32,
   right: i32,
   bottom: i32,
+  out: usize,
 ): void {
-  const a = load<f64>(map);
-  const d = load<f64>(map, 24);
-  const g = load<f64>(map, 48);
-  const flat = g == 0 && load<f64>(map, 56) == 0;
-  const stride = (<usize>width) << 4;
   for (let y = top; y < bottom; y++) {
-    const fy = <f64>y + 0.5;
-    const u = a * 0.5 + load<f64>(map, 8) * fy + load<f64>(map, 16);
-    const v = d * 0.5 + load<f64>(map, 32) * fy + load<f64>(map, 40);
-    const w = g * 0.5 + load<f64>(map, 56) * fy + load<f64>(map, 64);
-    const row = sum + ((<usize>(y * outWidth)) << 4);
-    if (!flat) {
-      for (let x = left; x < right; x++) {
-        const depth = w + <f64>x * g;
-        if (depth <= 1e-9) continue;
-        const inverse = 1 / depth;
-        addAt(picture, width, height, edges, (u + <f64>x * a) * inverse - 0.5, (v + <f64>x * d) * inverse - 0.5, row + ((<usize>x) << 4));
-      }
-      continue;
+    memory.fill(sum, 0, (<usize>(right - left)) << 4);
+    for (let i = 0; i < count; i++) {
+      const map = maps + <usize>(i * 104);
+      if (<f64>y < load<f64>(map, 80) || <f64>y >= load<f64>(map, 96)) continue;
+      const first = max<i32>(left, <i32>load<f64>(map, 72));
+      const end = min<i32>(right, <i32>load<f64>(map, 88));
+      if (first < end) addRow(light, width, height, edges, map, y, first, end, left, sum);
     }
-    if (w <= 1e-9) continue;
-    const stepX = a / w;
-    const stepY = d / w;
-    const startX = u / w - 0.5;
-    const startY = v / w - 0.5;
-    // between these columns all four pixels about a place lie in the picture
-    const first = max<i32>(
-      firstWithin(startX, stepX, <f64>(width - 1), left, right),
-      firstWithin(startY, stepY, <f64>(height - 1), left, right),
-    );
-    const end = min<i32>(endWithin(startX, stepX, <f64>(width - 1), left, right), endWithin(startY, stepY, <f64>(height - 1), left, right));
-    const inner = max<i32>(first, end);
-    for (let x = left; x < min<i32>(first, right); x++)
-      addAt(picture, width, height, edges, startX + <f64>x * stepX, startY + <f64>x * stepY, row + ((<usize>x) << 4));
-    let px = <i64>((startX + <f64>first * stepX) * PARTS);
-    let py = <i64>((startY + <f64>first * stepY) * PARTS);
-    const acrossX = <i64>(stepX * PARTS);
-    const acrossY = <i64>(stepY * PARTS);
-    let to = row + ((<usize>first) << 4);
-    for (let x = first; x < end; x++, px += acrossX, py += acrossY, to += 16) {
-      const at = picture + <usize>(<i32>(py >> 32)) * stride + ((<usize>(<i32>(px >> 32))) << 4);
-      const sx = f32x4.splat(<f32>((<i32>(px >> 8)) & 0xffffff) * PART);
-      const sy = f32x4.splat(<f32>((<i32>(py >> 8)) & 0xffffff) * PART);
-      add(v128.load(at), v128.load(at + 16), v128.load(at + stride), v128.load(at + stride + 16), sx, sy, to);
-    }
-    for (let x = inner; x < right; x++)
-      addAt(picture, width, height, edges, startX + <f64>x * stepX, startY + <f64>x * stepY, row + ((<usize>x) << 4));
+    showRow(sum, right - left, count, display, out + ((<usize>((y - top) * (right - left))) << 2));
   }
 }
 
-/**
- * What `count` pictures have added up to, as premultiplied RGBA bytes of display light: colours are what they are without their alpha.
- * `display` holds a byte for each of 4096 even steps of the square root of linear light.
- */
-export function fromLight(sum: usize, n: i32, count: i32, display: usize, out: usize): void {
-  const whole = <f32>count * 65535;
+/** What `count` pictures have added up to in a row of `n`, as bytes. */
+function showRow(sum: usize, n: i32, count: i32, display: usize, out: usize): void {
+  // full light is 32767² parts, of which seven bits were dropped
+  const whole: f32 = <f32>count * 8388095;
   for (let i: usize = 0; i < <usize>n; i++) {
     const from = sum + (i << 4);
-    const to = out + (i << 2);
-    const alpha = load<f32>(from, 12);
+    const alpha = <f32>load<i32>(from, 12);
     if (alpha <= 0) {
-      store<u32>(to, 0);
+      store<u32>(out + (i << 2), 0);
       continue;
     }
     const share: f32 = min<f32>(1, alpha / whole);
-    const scale: f32 = 1 / alpha;
-    for (let c: usize = 0; c < 3; c++) {
-      const light = min<f32>(1, load<f32>(from + (c << 2)) * scale);
-      const value = <f32>load<u8>(display + <usize>(sqrt<f32>(light) * 4095 + 0.5));
-      store<u8>(to + c, <u8>(value * share + 0.5));
+    const light = f32x4.min(f32x4.splat(1), f32x4.mul(f32x4.convert_i32x4_s(v128.load(from)), f32x4.splat(1 / alpha)));
+    const step = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.mul(f32x4.sqrt(light), f32x4.splat(4095)), f32x4.splat(0.5)));
+    const r = <u32>(<f32>load<u8>(display + <usize>i32x4.extract_lane(step, 0)) * share + 0.5);
+    const g = <u32>(<f32>load<u8>(display + <usize>i32x4.extract_lane(step, 1)) * share + 0.5);
+    const b = <u32>(<f32>load<u8>(display + <usize>i32x4.extract_lane(step, 2)) * share + 0.5);
+    store<u32>(out + (i << 2), r | (g << 8) | (b << 16) | ((<u32>(share * 255 + 0.5)) << 24));
+  }
+}
+
+/** A picture of `n` RGBA bytes premultiplied, as far as `coverage` (0 for none) leaves it: what `drawLight` gives for a map that changes nothing. */
+export function premultiply(picture: usize, coverage: usize, n: i32, out: usize): void {
+  for (let i: usize = 0; i < <usize>n; i++) {
+    const own = <i32>load<u8>(picture + (i << 2), 3);
+    const alpha = own * (coverage == 0 ? 255 : <i32>load<u8>(coverage + i));
+    if (alpha == 65025) {
+      store<u32>(out + (i << 2), load<u32>(picture + (i << 2)));
+      continue;
     }
-    store<u8>(to, <u8>(share * 255 + 0.5), 3);
+    const share: f32 = <f32>alpha / 65025;
+    for (let c: usize = 0; c < 3; c++) store<u8>(out + (i << 2) + c, <u8>(<f32>load<u8>(picture + (i << 2) + c) * share + 0.5));
+    store<u8>(out + (i << 2), <u8>(share * 255 + 0.5), 3);
   }
 }

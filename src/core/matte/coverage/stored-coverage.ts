@@ -1,6 +1,7 @@
-import { compose, invert, scaling, translation, type Matrix } from '../../geometry/matrix';
+import { chain, invert, scaling, translation, type Matrix } from '../../geometry/matrix';
 import { signedDistance } from '../../image/distance';
 import type { EdgeStyle } from '../../geometry/polygon-raster';
+import { beginCall, kernels, placeFor, putBytes, takeBytes } from '../../kernels/kernels';
 
 /** Coverage of one frame as it is kept, 0..255, row-major, at a size of its own. */
 export interface StoredCoverage {
@@ -33,42 +34,20 @@ export function styleCoverage(stored: StoredCoverage, { growPx, featherPx }: Edg
  */
 export function placeCoverage(
   stored: StoredCoverage,
-  { width: mediumWidth, height: mediumHeight, growPx, featherPx }: EdgeStyle & { readonly width: number; readonly height: number },
+  size: { readonly width: number; readonly height: number },
   placed: Matrix,
   width: number,
   height: number,
   out: Uint8Array,
 ): void {
-  const scale = stored.width / mediumWidth;
-  const styled = styleCoverage(stored, { growPx: growPx * scale, featherPx: featherPx * scale });
-  const toStored = compose(
+  const [a, b, c, d, e, f] = chain(
     invert(placed),
-    compose(scaling(scale, stored.height / mediumHeight), translation(stored.width / 2, stored.height / 2)),
+    scaling(stored.width / size.width, stored.height / size.height),
+    translation(stored.width / 2, stored.height / 2),
   );
-  const [a, b, c, d, e, f] = toStored;
-  const { data } = styled;
-  const lastX = stored.width - 1;
-  const lastY = stored.height - 1;
-  for (let y = 0, o = 0; y < height; y++) {
-    let px = a * 0.5 + b * (y + 0.5) + c - 0.5;
-    let py = d * 0.5 + e * (y + 0.5) + f - 0.5;
-    for (let x = 0; x < width; x++, o++, px += a, py += d) {
-      if (px < -0.5 || py < -0.5 || px > lastX + 0.5 || py > lastY + 0.5) {
-        out[o] = 0;
-        continue;
-      }
-      const sx = px < 0 ? 0 : px > lastX ? lastX : px;
-      const sy = py < 0 ? 0 : py > lastY ? lastY : py;
-      const left = sx | 0;
-      const top = sy | 0;
-      const i = top * stored.width + left;
-      const right = left < lastX ? 1 : 0;
-      const below = top < lastY ? stored.width : 0;
-      const fx = sx - left;
-      const fy = sy - top;
-      const upper = data[i]! + fx * (data[i + right]! - data[i]!);
-      const lower = data[i + below]! + fx * (data[i + below + right]! - data[i + below]!);
-      out[o] = upper + fy * (lower - upper) + 0.5;
-    }
-  }
+  beginCall();
+  const from = putBytes(stored.data);
+  const drawn = placeFor(out);
+  kernels.placeCoverage(from, stored.width, stored.height, a, b, c, d, e, f, width, height, drawn);
+  takeBytes(drawn, out);
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Crossing } from '../../track/crossing';
 import type { Direction } from '../../track/turned-frame';
-import { CoverageRaster } from '../../geometry/polygon-raster';
+import { fillPolygon, HARD_EDGE } from '../../geometry/polygon-raster';
 import { crossingOutline } from './crossing-outline';
 import { flattenOutline, pointsAt, type Outline } from './outline';
 
@@ -12,7 +12,7 @@ const HEIGHT = 360;
 function covered(outline: Outline, frame: number, width = WIDTH, height = HEIGHT): number {
   const out = new Uint8Array(width * height);
   const points = pointsAt(outline, frame).map((p) => ({ ...p, x: p.x + width / 2, y: p.y + height / 2 }));
-  new CoverageRaster(width, height).fill(flattenOutline(points), { growPx: 0, featherPx: 0 }, out);
+  fillPolygon(flattenOutline(points), HARD_EDGE, width, height, out);
   return out.reduce((sum, v) => sum + v, 0) / (255 * out.length);
 }
 

@@ -11,7 +11,7 @@ import { channelAt } from '../../motion/curve';
 import { planFrame } from '../../plan/plan-film';
 import type { PictureRef } from '../../plan/frame-plan';
 import { picturesOf } from '../../plan/plan-needs';
-import { Compositor } from '../../render/cpu/compositor';
+import { CpuCompositor } from '../../render/cpu/compositor';
 import { makeKind, setSettings } from '../making';
 import { cutsOfTake } from './melt';
 import { isChangedByHand } from '../../film/made-mark';
@@ -43,7 +43,7 @@ function picture({ mediumId, frame }: PictureRef): Image {
 
 function drawn(film: Film, frame: number): Image {
   const out = createImage(160, 90);
-  new Compositor(160, 90).draw(planFrame(film, media, frame), picture, out);
+  new CpuCompositor(160, 90).draw(planFrame(film, media, frame), picture, out);
   return out;
 }
 

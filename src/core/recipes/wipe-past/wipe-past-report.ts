@@ -2,7 +2,7 @@ import { compose, scaling, translation } from '../../geometry/matrix';
 import { sideOf, type MatteUse } from '../../film/composition';
 import { byId, type Film, type Matte, type Media } from '../../film/film';
 import { handlesOf, mediumOf, shotFrameAt, startsAround, type PlacedJoin } from '../../film/timing';
-import { CoverageRaster } from '../../geometry/polygon-raster';
+import { fillPolygon, HARD_EDGE, polygonArea } from '../../geometry/polygon-raster';
 import { drawnPoints } from '../../film/mattes';
 import { flattenOutline, transformPoint } from '../../matte/outline/outline';
 import { shotFraming } from '../../plan/shot-framing';
@@ -44,7 +44,6 @@ export function reportWipe(film: Film, media: Media, placed: PlacedJoin): WipeRe
   if (found === null || medium === null || !found.matte.outline.closed) return null;
   const starts = startsAround(placed);
   const width = Math.max(1, Math.round((RASTER_HEIGHT * film.width) / film.height));
-  const raster = new CoverageRaster(width, RASTER_HEIGHT);
   const fromFilm = compose(scaling(width / film.width, RASTER_HEIGHT / film.height), translation(width / 2, RASTER_HEIGHT / 2));
   const end = placed.cut + Math.min(handlesOf(film, placed.leaving, medium).after, placed.entering.length);
   const start = starts.leaving;
@@ -61,8 +60,8 @@ export function reportWipe(film: Film, media: Media, placed: PlacedJoin): WipeRe
             transformPoint(p, compose(shotFraming(film, medium, placed.leaving, at), fromFilm)),
           );
     const polygon = flattenOutline(points);
-    raster.fill(polygon, { growPx: 0, featherPx: 0 }, current);
-    hidden.push(Math.min(1, raster.area(polygon) / (width * RASTER_HEIGHT)));
+    fillPolygon(polygon, HARD_EDGE, width, RASTER_HEIGHT, current);
+    hidden.push(Math.min(1, polygonArea(polygon, width, RASTER_HEIGHT) / (width * RASTER_HEIGHT)));
     let lost = 0;
     for (let i = 0; i < current.length; i++) lost += Math.max(0, previous[i]! - current[i]!);
     if (lost / 255 / current.length > SHRINK_SHARE) shrinks.push(frame);

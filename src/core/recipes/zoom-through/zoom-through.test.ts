@@ -12,7 +12,7 @@ import { createImage } from '../../image/pixels';
 import { channelAt } from '../../motion/curve';
 import { planFrame } from '../../plan/plan-film';
 import { pictureOf } from '../../plan/frame-plan';
-import { Compositor } from '../../render/cpu/compositor';
+import { CpuCompositor } from '../../render/cpu/compositor';
 import { corner } from '../../matte/outline/outline';
 import { measureHole, type HoleShape } from '../hole-shape';
 import { isChangedByHand } from '../../film/made-mark';
@@ -60,7 +60,7 @@ const settingsOf = ({ join }: PlacedJoin): ZoomSettings => (join.recipe as { rea
 const at = (film: Film, i: number): PlacedJoin => placedJoins(film)[i]!;
 
 function measure(film: Film, placed: PlacedJoin, shown: Media = media): (HoleShape | null)[] {
-  const compositor = new Compositor(2 * W, 2 * H);
+  const compositor = new CpuCompositor(2 * W, 2 * H);
   return plansToMeasure(film, shown, placed).map((measured) => {
     const plan = measured!;
     const coverage = new Uint8Array(4 * W * H);
@@ -84,7 +84,7 @@ const white = { width: W, height: H, data: new Uint8ClampedArray(4 * W * H).fill
 /** The share of a frame that is not covered, drawn. */
 function bare(film: Film, frame: number, shown: Media = media): number {
   const out = createImage(W, H);
-  new Compositor(W, H).draw(planFrame(film, shown, frame, { samples: 1 }), () => white, out);
+  new CpuCompositor(W, H).draw(planFrame(film, shown, frame, { samples: 1 }), () => white, out);
   let empty = 0;
   for (let i = 3; i < out.data.length; i += 4) if (out.data[i]! < 253) empty++;
   return empty;
@@ -276,7 +276,7 @@ it('covers every pixel through the open shutter too, however fast the hole opens
   const large = { width: 4 * W, height: 4 * H, data: new Uint8ClampedArray(64 * W * H).fill(255) };
   for (let frame = from; frame < to; frame++) {
     const out = createImage(2 * W, 2 * H);
-    new Compositor(2 * W, 2 * H).draw(planFrame(film, media, frame), () => large, out);
+    new CpuCompositor(2 * W, 2 * H).draw(planFrame(film, media, frame), () => large, out);
     let empty = 0;
     for (let i = 3; i < out.data.length; i += 4) if (out.data[i]! < 253) empty++;
     expect(empty, `frame ${frame}`).toBe(0);

@@ -7,7 +7,7 @@ import { motionAt, STILL } from '../../motion/motion';
 import { seen } from '../../motion/transform';
 import type { Content, FramePlan, PlannedLayer } from '../../plan/frame-plan';
 import { plainPlanned } from '../../plan/plan-shot';
-import { Compositor } from './compositor';
+import { CpuCompositor } from './compositor';
 
 const picture = (width: number, height: number, colour: (x: number, y: number) => readonly number[]): Image => {
   const image = createImage(width, height);
@@ -29,7 +29,7 @@ const planOf = (width: number, height: number, layers: readonly PlannedLayer[], 
 });
 function draw(plan: FramePlan, pictures: Record<string, Image>): Image {
   const out = createImage(plan.width, plan.height);
-  new Compositor(plan.width, plan.height).draw(
+  new CpuCompositor(plan.width, plan.height).draw(
     plan,
     (ref) => pictures[`${ref.mediumId}${ref.frame}`] ?? pictures[ref.mediumId] ?? null,
     out,

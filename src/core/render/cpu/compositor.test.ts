@@ -4,7 +4,7 @@ import { createImage, type Image } from '../../image/pixels';
 import { COLOUR_KEY } from '../../matte/key/key';
 import { corner } from '../../matte/outline/outline';
 import { UNTIDIED } from '../../matte/coverage/tidy';
-import { Compositor } from './compositor';
+import { CpuCompositor } from './compositor';
 import { pictureOf, type FramePlan, type PlannedLayer } from '../../plan/frame-plan';
 import { plainPlanned } from '../../plan/plan-shot';
 
@@ -32,7 +32,7 @@ const planOf = (width: number, height: number, layers: readonly PlannedLayer[]):
 
 function draw(plan: FramePlan, pictures: Record<string, Image>, width = plan.width, height = plan.height): Image {
   const out = createImage(width, height);
-  new Compositor(width, height).draw(plan, (ref) => pictures[ref.mediumId] ?? null, out);
+  new CpuCompositor(width, height).draw(plan, (ref) => pictures[ref.mediumId] ?? null, out);
   return out;
 }
 const pixel = (image: Image, x: number, y: number): number[] => [
@@ -253,7 +253,7 @@ describe('mattes', () => {
 });
 
 it('refuses an output of another size', () => {
-  expect(() => new Compositor(4, 4).draw(planOf(4, 4, []), () => null, createImage(3, 4))).toThrow(RangeError);
+  expect(() => new CpuCompositor(4, 4).draw(planOf(4, 4, []), () => null, createImage(3, 4))).toThrow(RangeError);
 });
 
 describe('subjects that go over into each other', () => {

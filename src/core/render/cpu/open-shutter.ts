@@ -2,54 +2,117 @@ import type { EdgeFill } from '../../film/composition';
 import { apply, cornersOf, depthAt, invert, type Matrix } from '../../geometry/matrix';
 import { BYTE_OF_ROOT, LINEAR_OF_BYTE } from '../../image/light';
 import type { Image } from '../../image/pixels';
-import { beginCall, kernels, layDoubles, putBytes, reserve, reserveZeros, takeBytes } from '../../kernels/kernels';
+import { beginCall, kernels, layDoubles, NOTHING, placeFor, putBytes, reserve, takeBytes } from '../../kernels/kernels';
 
 const EDGES: Readonly<Record<EdgeFill, number>> = { none: 0, mirrored: 1, repeated: 2, stretched: 3 };
 
-interface Bounds {
+/** Light of each byte in the 15 bits that the kernels add up. */
+const LIGHT_OF_BYTE = new Uint8Array(LINEAR_OF_BYTE.map((v) => v >> 1).buffer);
+
+/** Pixels of an output, ends not included. */
+export interface Region {
   readonly left: number;
   readonly top: number;
   readonly right: number;
   readonly bottom: number;
 }
 
-/** The pixels of the output on which a picture may show. */
-function boundsOf(map: Matrix, picture: Image, edges: EdgeFill, width: number, height: number): Bounds {
-  const whole = { left: 0, top: 0, right: width, bottom: height };
-  if (edges !== 'none') return whole;
-  const half = { x: picture.width / 2, y: picture.height / 2 };
-  // half a pixel more: the border fades over it
-  const corners = cornersOf(picture.width + 2, picture.height + 2).map(({ x, y }) => ({ x: x + half.x, y: y + half.y }));
-  if (corners.some((c) => depthAt(map, c) < 1e-6)) return whole;
+export const isEmpty = ({ left, top, right, bottom }: Region): boolean => left >= right || top >= bottom;
+
+/** The pixels of both. */
+export const overlapOf = (a: Region, b: Region): Region => ({
+  left: Math.max(a.left, b.left),
+  top: Math.max(a.top, b.top),
+  right: Math.min(a.right, b.right),
+  bottom: Math.min(a.bottom, b.bottom),
+});
+
+/** The least region that holds all of these. */
+const hullOf = (regions: readonly Region[]): Region => ({
+  left: Math.min(...regions.map((r) => r.left)),
+  top: Math.min(...regions.map((r) => r.top)),
+  right: Math.max(...regions.map((r) => r.right)),
+  bottom: Math.max(...regions.map((r) => r.bottom)),
+});
+
+type Size = Pick<Image, 'width' | 'height'>;
+
+/** Where the part `of` a plane, in its pixels, lies once `map` has moved it; null where some of it is behind the eye. */
+function movedRegion(map: Matrix, of: Region): Region | null {
+  const corners = cornersOf(of.right - of.left, of.bottom - of.top).map(({ x, y }) => ({
+    x: x + (of.left + of.right) / 2,
+    y: y + (of.top + of.bottom) / 2,
+  }));
+  if (corners.some((c) => depthAt(map, c) < 1e-6)) return null;
   const at = corners.map((c) => apply(map, c));
-  const clip = (v: number, most: number): number => Math.max(0, Math.min(most, v));
   return {
-    left: clip(Math.floor(Math.min(...at.map((p) => p.x))), width),
-    top: clip(Math.floor(Math.min(...at.map((p) => p.y))), height),
-    right: clip(Math.ceil(Math.max(...at.map((p) => p.x))), width),
-    bottom: clip(Math.ceil(Math.max(...at.map((p) => p.y))), height),
+    left: Math.floor(Math.min(...at.map((p) => p.x))),
+    top: Math.floor(Math.min(...at.map((p) => p.y))),
+    right: Math.ceil(Math.max(...at.map((p) => p.x))),
+    bottom: Math.ceil(Math.max(...at.map((p) => p.y))),
   };
 }
 
+/** The part of `whole` on which a picture may show through `map`. */
+function shownThrough(map: Matrix, picture: Size, edges: EdgeFill, whole: Region): Region {
+  if (edges !== 'none') return whole;
+  // half a pixel more: the border fades over it
+  const moved = movedRegion(map, { left: -1, top: -1, right: picture.width + 1, bottom: picture.height + 1 });
+  return moved === null ? whole : overlapOf(moved, whole);
+}
+
+/** The part of `whole` on which a picture may show through any of `maps`. */
+export const shownRegion = (maps: readonly Matrix[], picture: Size, edges: EdgeFill, whole: Region): Region =>
+  hullOf(maps.map((m) => shownThrough(m, picture, edges, whole)));
+
+/** The rows of a picture of which anything in `region` can be seen, the first and past the last. */
+function seenRows(inverses: readonly Matrix[], { height }: Size, edges: EdgeFill, region: Region): readonly [number, number] {
+  const seen = inverses.map((m) => movedRegion(m, region));
+  const { top, bottom } = hullOf(seen.map((r) => r ?? { left: 0, top: 0, right: 0, bottom: height }));
+  const isOver = edges === 'mirrored' || edges === 'repeated';
+  if (isOver && (top < 1 || bottom > height - 1)) return [0, height];
+  const clip = (v: number): number => Math.max(0, Math.min(height, v));
+  // what lies beyond its border looks like its last row
+  return [Math.min(height - 1, clip(top - 2)), Math.max(1, clip(bottom + 2))];
+}
+
 /**
- * Draws `picture` (straight alpha), as far as `coverage` of its own size leaves it, through each of `maps` from its pixels to those of `out`, and
- * shows their mean: the moments of an open shutter, added up in linear light with 16 bits. `out` becomes premultiplied and holds nothing else.
+ * Draws `picture` (straight alpha), as far as `coverage` of its own size leaves it, through each of `maps` from its pixels to those of an output, and
+ * shows their mean: the moments of an open shutter, added up in linear light with 15 bits. `out` holds the output's `region`, premultiplied, and
+ * nothing else.
  */
-export function drawThrough(picture: Image, coverage: Uint8Array, edges: EdgeFill, maps: readonly Matrix[], out: Image): void {
-  const n = picture.width * picture.height;
-  const pixels = out.width * out.height;
+export function drawThrough(
+  picture: Image,
+  coverage: Uint8Array | null,
+  edges: EdgeFill,
+  maps: readonly Matrix[],
+  region: Region,
+  out: Image,
+): void {
+  const { left, top, right, bottom } = region;
+  const { width, height } = picture;
+  const inverses = maps.map(invert);
+  const [first, end] = seenRows(inverses, picture, edges, region);
   beginCall();
-  const [bytes, cover, linear] = [putBytes(picture.data), putBytes(coverage), putBytes(new Uint8Array(LINEAR_OF_BYTE.buffer))];
-  const light = reserve(n, 16);
-  kernels.toLight(bytes, cover, n, linear, light);
-  const sum = reserveZeros(4 * pixels);
-  const map = reserve(9, 8);
-  for (const m of maps) {
-    layDoubles(Float64Array.from(invert(m)), map);
-    const { left, top, right, bottom } = boundsOf(m, picture, edges, out.width, out.height);
-    kernels.addLight(light, picture.width, picture.height, EDGES[edges], map, sum, out.width, left, top, right, bottom);
-  }
-  const [display, drawn] = [putBytes(BYTE_OF_ROOT), reserve(pixels)];
-  kernels.fromLight(sum, pixels, maps.length, display, drawn);
+  const [bytes, cover, linear] = [putBytes(picture.data), coverage === null ? NOTHING : putBytes(coverage), putBytes(LIGHT_OF_BYTE)];
+  // a pair of pixels is read together, also at the very end
+  const light = reserve(width * height + 2, 8);
+  kernels.toLight(bytes, cover, first * width, end * width, linear, light);
+  const numbers = maps.flatMap((m, i) => {
+    const bounds = shownThrough(m, picture, edges, region);
+    return [...inverses[i]!, bounds.left, bounds.top, bounds.right, bounds.bottom];
+  });
+  const placed = layDoubles(Float64Array.from(numbers), reserve(numbers.length, 8));
+  const [display, sum, drawn] = [putBytes(BYTE_OF_ROOT), reserve(right - left, 16), placeFor(out.data)];
+  kernels.drawLight(light, width, height, EDGES[edges], placed, maps.length, display, sum, left, top, right, bottom, drawn);
+  takeBytes(drawn, out.data);
+}
+
+/** What `drawThrough` gives for one map that changes nothing, exactly. `out` has the picture's size. */
+export function drawUnmoved(picture: Image, coverage: Uint8Array | null, out: Image): void {
+  beginCall();
+  const [bytes, cover] = [putBytes(picture.data), coverage === null ? NOTHING : putBytes(coverage)];
+  const drawn = placeFor(out.data);
+  kernels.premultiply(bytes, cover, picture.width * picture.height, drawn);
   takeBytes(drawn, out.data);
 }

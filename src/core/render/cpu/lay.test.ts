@@ -1,7 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { compose, IDENTITY, invert, rotation, scaling, translation, type Matrix } from '../../geometry/matrix';
 import { createImage, type Image } from '../../image/pixels';
-import { blend } from './blend';
+import { Arena } from '../../kernels/kernels';
+import { Hidden, isOpaque } from './lay';
+
+/** One layer laid over `out`. */
+function blend(picture: Image, inverse: Matrix | null, mirrored: boolean, coverage: Uint8Array, opacity: number, out: Image): void {
+  const hidden = new Hidden(out.width, out.height, { top: 0, bottom: out.height }, new Arena());
+  hidden.layPicture(picture, isOpaque(picture), inverse, mirrored, coverage, opacity, 0, out);
+}
 
 /** Numbers from 0 to 1 that are the same every time. */
 function random(seed: number): () => number {
