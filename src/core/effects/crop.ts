@@ -1,4 +1,6 @@
+import { kernels, putFloats } from '../kernels/kernels';
 import type { EffectKind, Param } from './effect';
+import { drawInKernel } from './in-kernel';
 import { lengthParam } from './params';
 
 const side = (label: string): Param => ({ label, unit: '%', min: 0, max: 100, step: 0.5, initial: 0 });
@@ -19,30 +21,23 @@ export const crop: EffectKind = {
   },
   reachPx: () => 0,
   draw(src, out, { left, right, top, bottom, softPx, turn }) {
-    const { width, height, data } = src;
+    const { width, height } = src;
     const soft = Math.max(1, softPx!);
     const [c, s] = [Math.cos((turn! * Math.PI) / 180), Math.sin((turn! * Math.PI) / 180)];
     // how far the frame reaches along each axis
     const across = width * Math.abs(c) + height * Math.abs(s);
     const down = width * Math.abs(s) + height * Math.abs(c);
-    const within = (length: number, share: number, at: number): number =>
-      share <= 0 ? 1 : Math.max(0, Math.min(1, (at - (share / 100) * length) / soft + 0.5));
-    const alongX = (at: number): number => within(across, left!, at) * within(across, right!, across - at);
-    const alongY = (at: number): number => within(down, top!, at) * within(down, bottom!, down - at);
-    if (turn === 0) {
-      const [xs, ys] = [lineOf(width, alongX), lineOf(height, alongY)];
-      for (let y = 0, o = 0; y < height; y++)
-        for (let x = 0; x < width; x++) for (const end = o + 4; o < end; o++) out.data[o] = data[o]! * xs[x]! * ys[y]!;
-      return;
-    }
-    for (let y = 0, o = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        const [px, py] = [x + 0.5 - width / 2, y + 0.5 - height / 2];
-        const keeps = alongX(c * px + s * py + across / 2) * alongY(c * py - s * px + down / 2);
-        for (const end = o + 4; o < end; o++) out.data[o] = data[o]! * keeps;
-      }
+    drawInKernel(src, out, (from, to) => {
+      const lengths = [(left! / 100) * across, (right! / 100) * across, (top! / 100) * down, (bottom! / 100) * down] as const;
+      if (turn !== 0) return kernels.cropTurned(from, width, height, c, s, across, down, ...lengths, soft, to);
+      const [xs, ys] = [keptAlong(width, lengths[0], lengths[1], soft), keptAlong(height, lengths[2], lengths[3], soft)];
+      kernels.keepSeparable(from, putFloats(xs), putFloats(ys), width, height, to);
+    });
   },
 };
 
-/** Values at the middles of `n` pixels. */
-const lineOf = (n: number, value: (at: number) => number): Float32Array => Float32Array.from({ length: n }, (_, i) => value(i + 0.5));
+/** How much is kept of each of `n` pixels of which `before` and `after` go away at the ends. */
+function keptAlong(n: number, before: number, after: number, soft: number): Float32Array {
+  const within = (taken: number, at: number): number => (taken <= 0 ? 1 : Math.max(0, Math.min(1, (at - taken) / soft + 0.5)));
+  return Float32Array.from({ length: n }, (_, i) => within(before, i + 0.5) * within(after, n - i - 0.5));
+}

@@ -1,5 +1,6 @@
-import { coverOf, overCover, shifted, softened } from './cover';
+import { kernels, reserve } from '../kernels/kernels';
 import type { EffectKind } from './effect';
+import { drawInKernel, soften } from './in-kernel';
 import { amountParam, colourParams, lengthParam } from './params';
 
 /** The shadow of what covers, under it. */
@@ -18,7 +19,13 @@ export const dropShadow: EffectKind = {
   reachPx: ({ distancePx, softPx }) => distancePx! + softPx!,
   draw(src, out, { amount, distancePx, angle, softPx, red, green, blue }) {
     const radians = (angle! * Math.PI) / 180;
-    const moved = shifted(coverOf(src), distancePx! * Math.cos(radians), distancePx! * Math.sin(radians));
-    overCover(src, softened(moved, softPx!), [red!, green!, blue!], amount!, out);
+    const [dx, dy] = [distancePx! * Math.cos(radians), distancePx! * Math.sin(radians)];
+    const [x, y] = [Math.floor(dx), Math.floor(dy)];
+    drawInKernel(src, out, (from, to, pixels) => {
+      const shadow = reserve(pixels);
+      kernels.movedCover(from, src.width, src.height, x, y, dx - x, dy - y, shadow);
+      soften(shadow, src, softPx!);
+      kernels.layOverCover(from, shadow, pixels, amount!, red!, green!, blue!, to);
+    });
   },
 };

@@ -1,5 +1,7 @@
 import { toDisplay, toLinear } from '../image/light';
+import { kernels, putBytes } from '../kernels/kernels';
 import type { EffectKind } from './effect';
+import { drawInKernel } from './in-kernel';
 
 /** Brighter or darker by stops, as if more or less light had come in. */
 export const exposure: EffectKind = {
@@ -14,17 +16,6 @@ export const exposure: EffectKind = {
   draw(src, out, { stops }) {
     const gain = 2 ** stops!;
     const table = Uint8ClampedArray.from({ length: 256 }, (_, v) => 255 * toDisplay(Math.min(1, gain * toLinear(v / 255))) + 0.5);
-    const from = src.data;
-    const to = out.data;
-    for (let i = 0; i < from.length; i += 4) {
-      const alpha = from[i + 3]!;
-      to[i + 3] = alpha;
-      if (alpha === 255) {
-        to[i] = table[from[i]!]!;
-        to[i + 1] = table[from[i + 1]!]!;
-        to[i + 2] = table[from[i + 2]!]!;
-      } else if (alpha === 0) to[i] = to[i + 1] = to[i + 2] = 0;
-      else for (let c = i; c < i + 3; c++) to[c] = (table[Math.min(255, Math.round((255 * from[c]!) / alpha))]! * alpha) / 255;
-    }
+    drawInKernel(src, out, (from, to, pixels) => kernels.throughTable(from, pixels, putBytes(table), to));
   },
 };

@@ -1,4 +1,6 @@
+import { kernels } from '../kernels/kernels';
 import type { EffectKind } from './effect';
+import { drawInKernel } from './in-kernel';
 import { amountParam, colourParams } from './params';
 
 /** The picture goes over into one colour, as far as it covers. */
@@ -12,11 +14,6 @@ export const flash: EffectKind = {
   params: { amount: amountParam(), ...colourParams([255, 250, 240]) },
   reachPx: () => 0,
   draw(src, out, { amount, red, green, blue }) {
-    const colour = [red!, green!, blue!];
-    for (let o = 0; o < src.data.length; o += 4) {
-      const cover = src.data[o + 3]! / 255;
-      for (let c = 0; c < 3; c++) out.data[o + c] = src.data[o + c]! + amount! * (cover * colour[c]! - src.data[o + c]!);
-      out.data[o + 3] = src.data[o + 3]!;
-    }
+    drawInKernel(src, out, (from, to, pixels) => kernels.towardsColour(from, pixels, amount!, red!, green!, blue!, to));
   },
 };

@@ -1,7 +1,8 @@
-import { createPlane } from '../image/pixels';
 import { toDisplay, toLinear } from '../image/light';
-import { softened } from './cover';
+import type { Pointer } from '../kernels/kernel-exports';
+import { kernels, putBytes, putFloats, reserve } from '../kernels/kernels';
 import type { EffectKind } from './effect';
+import { drawInKernel, soften } from './in-kernel';
 import { amountParam, lengthParam } from './params';
 
 const LINEAR = Float32Array.from({ length: 256 }, (_, v) => toLinear(v / 255));
@@ -23,23 +24,16 @@ export const glow: EffectKind = {
   },
   reachPx: ({ radiusPx }) => radiusPx!,
   draw(src, out, { amount, radiusPx, from }) {
-    const { width, height, data } = src;
     const least = toLinear(from!);
-    const shed = [0, 1, 2].map((c) => {
-      const plane = createPlane(width, height);
-      for (let i = 0; i < plane.data.length; i++)
-        plane.data[i] = Math.max(0, LINEAR[data[4 * i + c]!]! - least) / Math.max(0.05, 1 - least);
-      return softened(plane, radiusPx!);
+    drawInKernel(src, out, (picture, to, pixels) => {
+      const [linear, display] = [putFloats(LINEAR), putBytes(DISPLAY)];
+      const shed = (channel: number): Pointer => {
+        const plane = reserve(pixels);
+        kernels.brightOf(picture, pixels, channel, least, 1 / Math.max(0.05, 1 - least), linear, plane);
+        soften(plane, src, radiusPx!);
+        return plane;
+      };
+      kernels.addShed(picture, shed(0), shed(1), shed(2), pixels, amount!, linear, display, to);
     });
-    for (let i = 0, o = 0; o < data.length; i++, o += 4) {
-      let most = 0;
-      for (let c = 0; c < 3; c++) {
-        const sum = LINEAR[data[o + c]!]! + amount! * shed[c]!.data[i]!;
-        out.data[o + c] = DISPLAY[Math.min(STEPS, Math.round(STEPS * sum))]!;
-        most = Math.max(most, out.data[o + c]!);
-      }
-      // light beyond what is covered covers as far as it shines
-      out.data[o + 3] = Math.max(data[o + 3]!, most);
-    }
   },
 };

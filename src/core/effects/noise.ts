@@ -15,12 +15,3 @@ export function smoothNoise(at: number, seed: number): number {
   const [a, b] = [slope(cell) * t, slope(cell + 1) * (t - 1)];
   return 2 * (a + eased(t) * (b - a));
 }
-
-/** Smooth noise 0..1 over a plane. */
-export function planeNoise(x: number, y: number, seed: number): number {
-  const [cx, cy] = [Math.floor(x), Math.floor(y)];
-  const [u, v] = [eased(x - cx), eased(y - cy)];
-  const upper = latticeNoise(cx, cy, seed) * (1 - u) + latticeNoise(cx + 1, cy, seed) * u;
-  const lower = latticeNoise(cx, cy + 1, seed) * (1 - u) + latticeNoise(cx + 1, cy + 1, seed) * u;
-  return upper * (1 - v) + lower * v;
-}

@@ -1,8 +1,6 @@
-import { signedEdgeDistance } from '../image/distance';
-import { createPlane } from '../image/pixels';
-import { coverOf, overCover } from './cover';
+import { kernels } from '../kernels/kernels';
 import type { EffectKind } from './effect';
-import { lineAround } from './outline';
+import { drawInKernel, edgeDistances } from './in-kernel';
 import { amountParam, colourParams, lengthParam } from './params';
 
 /** Lines around what covers, each further out and fainter. */
@@ -21,14 +19,9 @@ export const outlineCopies: EffectKind = {
   },
   reachPx: ({ count, apartPx, widthPx }) => count! * apartPx! + widthPx!,
   draw(src, out, { amount, count, apartPx, widthPx, fall, red, green, blue }) {
-    const cover = coverOf(src);
-    const signed = signedEdgeDistance(cover);
-    const all = createPlane(src.width, src.height);
-    for (let n = 1; n <= Math.round(count!); n++) {
-      const line = lineAround(signed, n * apartPx! - widthPx! / 2, widthPx!, cover);
-      const share = (1 - fall!) ** (n - 1);
-      for (let i = 0; i < all.data.length; i++) all.data[i] = Math.max(all.data[i]!, share * line.data[i]!);
-    }
-    overCover(src, all, [red!, green!, blue!], amount!, out);
+    drawInKernel(src, out, (from, to, pixels) => {
+      const lines = [-widthPx! / 2, apartPx!, widthPx!, Math.round(count!), fall!] as const;
+      kernels.linesAround(from, edgeDistances(from, src), pixels, ...lines, amount!, red!, green!, blue!, to);
+    });
   },
 };

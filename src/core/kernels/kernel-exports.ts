@@ -272,6 +272,7 @@ export interface Kernels {
   replaceIn(made: Pointer, coverage: Pointer, opacity: number, width: number, top: number, bottom: number, out: Pointer): void;
   layOverColour(picture: Pointer, n: number, colour: number): void;
   fade(first: Pointer, second: Pointer, weight: number, n: number, out: Pointer): void;
+  coveredPart(coverage: Pointer, width: number, height: number, out: Pointer): void;
   invertCoverage(coverage: Pointer, n: number): void;
   joinCoverage(how: number, matte: Pointer, n: number, into: Pointer): void;
   placeCoverage(
@@ -299,6 +300,102 @@ export interface Kernels {
     height: number,
     distances: Pointer,
     winding: Pointer,
+    out: Pointer,
+  ): void;
+  softPart(alpha: Pointer, width: number, height: number, none: number, own: number, out: Pointer): void;
+  cleanSoftEdge(
+    picture: Pointer,
+    alpha: Pointer,
+    width: number,
+    left: number,
+    top: number,
+    right: number,
+    bottom: number,
+    radius: number,
+    none: number,
+    own: number,
+    strength: number,
+    weights: Pointer,
+    scratch: Pointer,
+    out: Pointer,
+  ): void;
+  insideOf(picture: Pointer, n: number, out: Pointer): void;
+  linesAround(
+    picture: Pointer,
+    signed: Pointer,
+    n: number,
+    first: number,
+    apart: number,
+    wide: number,
+    count: number,
+    fall: number,
+    amount: number,
+    r: number,
+    g: number,
+    b: number,
+    out: Pointer,
+  ): void;
+  movedCover(picture: Pointer, width: number, height: number, x: number, y: number, u: number, v: number, out: Pointer): void;
+  layOverCover(picture: Pointer, cover: Pointer, n: number, amount: number, r: number, g: number, b: number, out: Pointer): void;
+  keepSeparable(picture: Pointer, across: Pointer, down: Pointer, width: number, height: number, out: Pointer): void;
+  cropTurned(
+    picture: Pointer,
+    width: number,
+    height: number,
+    c: number,
+    s: number,
+    across: number,
+    down: number,
+    left: number,
+    right: number,
+    top: number,
+    bottom: number,
+    soft: number,
+    out: Pointer,
+  ): void;
+  towardsColour(picture: Pointer, n: number, amount: number, r: number, g: number, b: number, out: Pointer): void;
+  throughTable(picture: Pointer, n: number, table: Pointer, out: Pointer): void;
+  movedMirrored(picture: Pointer, width: number, height: number, c: number, s: number, dx: number, dy: number, out: Pointer): void;
+  floatsOf(picture: Pointer, n: number, out: Pointer): void;
+  meanAlong(pixels: Pointer, width: number, height: number, places: Pointer, count: number, bytes: boolean, out: Pointer): void;
+  brightOf(picture: Pointer, n: number, channel: number, least: number, scale: number, linear: Pointer, out: Pointer): void;
+  addShed(
+    picture: Pointer,
+    r: Pointer,
+    g: Pointer,
+    b: Pointer,
+    n: number,
+    amount: number,
+    linear: Pointer,
+    display: Pointer,
+    out: Pointer,
+  ): void;
+  frayed(
+    picture: Pointer,
+    signed: Pointer,
+    width: number,
+    height: number,
+    depth: number,
+    size: number,
+    seed: number,
+    out: Pointer,
+  ): void;
+  brightness(picture: Pointer, n: number, out: Pointer): void;
+  sketched(
+    picture: Pointer,
+    soft: Pointer,
+    gx: Pointer,
+    gy: Pointer,
+    width: number,
+    height: number,
+    amount: number,
+    line: number,
+    strength: number,
+    hatch: number,
+    grain: number,
+    seed: number,
+    paper: Pointer,
+    ink: Pointer,
     out: Pointer,
   ): void;
 }

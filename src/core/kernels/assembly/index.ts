@@ -9,13 +9,32 @@ export { enlargeCoverage, slopesAlongEdge } from './refine';
 export { averagePicture } from './area';
 export { boxBlur } from './box-blur';
 export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colours';
+export { cleanSoftEdge, softPart } from './clean-edge';
+export {
+  addShed,
+  brightness,
+  brightOf,
+  cropTurned,
+  floatsOf,
+  frayed,
+  insideOf,
+  keepSeparable,
+  layOverCover,
+  linesAround,
+  meanAlong,
+  movedCover,
+  movedMirrored,
+  sketched,
+  throughTable,
+  towardsColour,
+} from './effects';
 export { dotTable } from './dots';
 export { signedDistance, squaredDistances } from './distance';
 export { followColour, mixColours } from './fine-edge';
 export { geodesicDistances } from './geodesic';
 export { bestShift } from './shift';
 export { closeBySurface, closeCovered, fade, isOpaque, layAligned, layOverColour, laySampled, laySurface, replaceIn } from './lay';
-export { fillPolygon, fillRamp, invertCoverage, joinCoverage, placeCoverage, polygonArea } from './mattes';
+export { coveredPart, fillPolygon, fillRamp, invertCoverage, joinCoverage, placeCoverage, polygonArea } from './mattes';
 export { drawLight, premultiply, toLight } from './shutter';
 export { carryPlane, explain, markTorn, warp } from './explain';
 export { blendBetween, missAt, splatFlow } from './between';

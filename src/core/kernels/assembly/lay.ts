@@ -139,7 +139,7 @@ export function layAligned(
       const x = block * BLOCK;
       const n = min<i32>(BLOCK, width - x);
       const at = <usize>(y * width + x);
-      const cover = coverage == 0 ? 0 : coverage + at;
+      const cover: usize = coverage == 0 ? 0 : coverage + at;
       if (isHidden(cover, n, closed + <usize>(y * across + block), index)) continue;
       if (opaque && opacity == 255 && isFull(cover, n)) memory.copy(out + (at << 2), picture + (at << 2), (<usize>n) << 2);
       else layRun(picture + (at << 2), cover, opacity, n, out + (at << 2));
@@ -248,7 +248,7 @@ export function laySampled(
       const x = block * BLOCK;
       const n = min<i32>(BLOCK, outWidth - x);
       const place = <usize>(y * outWidth + x);
-      const cover = coverage == 0 ? 0 : coverage + place;
+      const cover: usize = coverage == 0 ? 0 : coverage + place;
       if (isHidden(cover, n, closed + <usize>(y * across + block), index)) continue;
       let px = startX + <i64>x * stepX;
       let py = startY + <i64>x * stepY;
@@ -343,7 +343,7 @@ export function laySurface(
       const block = x / BLOCK;
       const end = min<i32>(right, (block + 1) * BLOCK);
       const place = <usize>(y * outWidth + x);
-      const cover = coverage == 0 ? 0 : coverage + place;
+      const cover: usize = coverage == 0 ? 0 : coverage + place;
       const hidden = isHidden(cover, end - x, closed + <usize>(y * across + block), index);
       let from = surface + ((<usize>((y - top) * (right - left) + x - left)) << 2);
       let to = out + (place << 2);

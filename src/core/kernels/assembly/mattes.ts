@@ -17,6 +17,39 @@ export function invertCoverage(coverage: usize, n: i32): void {
   for (; i < <usize>n; i++) store<u8>(coverage + i, 255 - load<u8>(coverage + i));
 }
 
+/** True when none of `n` bytes covers anything. */
+function isEmpty(coverage: usize, n: i32): bool {
+  let i: usize = 0;
+  for (; i + 16 <= <usize>n; i += 16) if (v128.any_true(v128.load(coverage + i))) return false;
+  for (; i < <usize>n; i++) if (load<u8>(coverage + i) != 0) return false;
+  return true;
+}
+
+/** Writes the least rectangle outside of which nothing is covered into `out`, as left, top, right, bottom of 32 bits; all 0 where nothing is. */
+export function coveredPart(coverage: usize, width: i32, height: i32, out: usize): void {
+  let left = width;
+  let top = height;
+  let right = 0;
+  let bottom = 0;
+  for (let y = 0; y < height; y++) {
+    const row = coverage + <usize>(y * width);
+    if (isEmpty(row, width)) continue;
+    if (top == height) top = y;
+    bottom = y + 1;
+    let x = 0;
+    while (x < left && load<u8>(row + x) == 0) x++;
+    left = min<i32>(left, x);
+    x = width;
+    while (x > right && load<u8>(row + x - 1) == 0) x--;
+    right = max<i32>(right, x);
+  }
+  const found = bottom > 0;
+  store<i32>(out, found ? left : 0);
+  store<i32>(out, found ? top : 0, 4);
+  store<i32>(out, found ? right : 0, 8);
+  store<i32>(out, found ? bottom : 0, 12);
+}
+
 /** Ways in which mattes are joined, by number; any other: either of them covers. */
 const INTERSECT: i32 = 0;
 const SUBTRACT: i32 = 1;
@@ -277,18 +310,18 @@ function nearSide(x0: f64, y0: f64, x1: f64, y1: f64, reach: f64, width: i32, fi
     const xb = x0 + dx * max<f64>(0, min<f64>(1, max<f64>(u, v)));
     const left = <i32>max<f64>(0, Math.ceil(min<f64>(xa, xb) - reach - 0.5));
     const right = <i32>min<f64>(<f64>(width - 1), Math.floor(max<f64>(xa, xb) + reach - 0.5));
-    const start = f32x4.add(f32x4.splat(<f32>(<f64>left + 0.5 - x0)), f32x4(0, 1, 2, 3));
-    for (let x = left; x <= right; x += 4) {
-      const px = f32x4.add(start, f32x4.splat(<f32>(x - left)));
-      const along = f32x4.mul(f32x4.add(f32x4.mul(px, f32x4.splat(<f32>dx)), f32x4.splat(<f32>(py * dy))), f32x4.splat(<f32>inverse));
-      const t = f32x4.max(f32x4.splat(0), f32x4.min(f32x4.splat(1), along));
-      const ex = f32x4.sub(px, f32x4.mul(t, f32x4.splat(<f32>dx)));
-      const ey = f32x4.sub(f32x4.splat(<f32>py), f32x4.mul(t, f32x4.splat(<f32>dy)));
+    const columns = f64x2.replace_lane(f64x2.splat(0), 1, 1);
+    const down = f64x2.splat(py * dy);
+    for (let x = left; x <= right; x += 2) {
+      const px = f64x2.add(f64x2.splat(<f64>x + 0.5 - x0), columns);
+      const along = f64x2.mul(f64x2.add(f64x2.mul(px, f64x2.splat(dx)), down), f64x2.splat(inverse));
+      const t = f64x2.max(f64x2.splat(0), f64x2.min(f64x2.splat(1), along));
+      const ex = f64x2.sub(px, f64x2.mul(t, f64x2.splat(dx)));
+      const ey = f64x2.sub(f64x2.splat(py), f64x2.mul(t, f64x2.splat(dy)));
+      const squared = f32x4.demote_f64x2_zero(f64x2.add(f64x2.mul(ex, ex), f64x2.mul(ey, ey)));
       const at = distances + ((<usize>((row - first) * width + x)) << 2);
-      const known = v128.load(at);
-      const near = f32x4.min(known, f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey)));
-      // past the last column another row may begin
-      v128.store(at, v128.bitselect(near, known, i32x4.le_s(i32x4(0, 1, 2, 3), i32x4.splat(right - x))));
+      store<f32>(at, min<f32>(load<f32>(at), f32x4.extract_lane(squared, 0)));
+      if (x < right) store<f32>(at, min<f32>(load<f32>(at, 4), f32x4.extract_lane(squared, 1)), 4);
     }
   }
 }
@@ -328,7 +361,7 @@ function rampRow(distances: usize, winding: usize, width: i32, grow: f64, ramp: 
       store<u8>(out + x, wind == 0 ? 0 : 255);
       continue;
     }
-    const distance = <f64>sqrt<f32>(squared);
+    const distance = Math.sqrt(<f64>squared);
     const cover = 0.5 + ((wind == 0 ? -distance : distance) + grow) / ramp;
     store<u8>(out + x, cover <= 0 ? 0 : cover >= 1 ? 255 : <u8>(255 * cover + 0.5));
   }

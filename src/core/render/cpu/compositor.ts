@@ -1,6 +1,5 @@
 import { compose, invert } from '../../geometry/matrix';
 import { createImage, type Image } from '../../image/pixels';
-import { Arena } from '../../kernels/kernels';
 import type { FramePlan, PlannedLayer, PlannedMatte } from '../../plan/frame-plan';
 import { canBeBanded, NO_COVERAGE, type Band, type Compositor, type CoverageSource, type PictureSource, type Sources } from '../compositor';
 import { LayerPreparation } from '../prepare-layer';
@@ -40,14 +39,7 @@ export class CpuCompositor implements Compositor {
     if (out.width !== this.width || out.height !== this.height) throw new RangeError('CpuCompositor.draw: out has another size');
     const whole = { top: 0, bottom: this.height };
     const rows = band === undefined || !canBeBanded(plan) ? whole : band;
-    const arena = new Arena();
-    try {
-      const canvas = { width: this.width, height: this.height, data: arena.pixels(this.width * this.height).fill(0) };
-      new FrameDrawing(plan, { pictures, coverages }, this.tools, rows, canvas).draw();
-      out.data.set(canvas.data);
-    } finally {
-      arena.release();
-    }
+    new FrameDrawing(plan, { pictures, coverages }, this.tools, rows, this).drawInto(out);
   }
 
   drawMattes(

@@ -8,8 +8,8 @@ import type { FramePlan, PlannedEffect, PlannedLayer } from '../../plan/frame-pl
 import type { Band, Sources } from '../compositor';
 import { ridingMattes, type Drawing, type LayerPreparation } from '../prepare-layer';
 import { Hidden, isOpaque, overColour, replaceIn } from './lay';
-import { join, type MatteDrawing } from './matte-drawing';
-import { drawThrough, drawUnmoved, isEmpty, shownRegion, type Region } from './open-shutter';
+import { coveredPart, join, type MatteDrawing } from './matte-drawing';
+import { drawThrough, drawUnmoved, isEmpty, shownRegion, wholeOf, type Region } from './open-shutter';
 
 /** Lays a layer that is ready over what lies behind it. */
 type Laying = (out: Image) => void;
@@ -38,37 +38,59 @@ export class FrameDrawing {
   private readonly band: Band;
   private readonly out: Image;
   private readonly toOutput: Matrix;
-  /** Memory of one run. */
+  /** Memory of one run, and of all. */
   private readonly arena = new Arena();
+  private readonly whileDrawn = new Arena();
 
-  /** `out` is all 0; only rows of `band` of it are drawn. */
-  constructor(plan: FramePlan, sources: Sources, tools: DrawingTools, band: Band, out: Image) {
+  /** Only rows of `band` are drawn. */
+  constructor(plan: FramePlan, sources: Sources, tools: DrawingTools, band: Band, { width, height }: Size) {
     this.plan = plan;
     this.sources = sources;
     this.tools = tools;
     this.band = band;
-    this.out = out;
-    this.toOutput = toPixels(plan, out);
+    this.out = { width, height, data: this.whileDrawn.pixels(width * height) };
+    this.toOutput = toPixels(plan, this.out);
   }
 
-  draw(): void {
-    const { layers, finish, background } = this.plan;
+  /** Draws into `out`, of the size that was said. */
+  drawInto(out: Image): void {
     try {
-      let end = layers.length;
-      while (end > 0) {
-        let first = end;
-        while (first > 0 && layers[first - 1]!.content.kind !== 'beneath') first--;
-        this.drawRun(layers.slice(first, end));
-        this.arena.release();
-        if (first > 0) this.drawBeneath(layers[first - 1]!);
-        this.arena.release();
-        end = first - 1;
-      }
-      if (finish.length > 0) this.out.data.set(this.withEffects(finish, this.out).data);
-      if (background !== null) overColour(this.out, background);
+      const unchanged = this.unchangedPicture();
+      if (unchanged === null) this.draw();
+      out.data.set((unchanged ?? this.out).data);
     } finally {
       this.arena.release();
+      this.whileDrawn.release();
     }
+  }
+
+  /** The picture that is the frame as it comes; null where anything is to be drawn. */
+  private unchangedPicture(): Image | null {
+    const layer = this.plan.layers.find((l) => l.opacity > 0);
+    if (layer?.content.kind !== 'picture' || layer.content.next !== null || layer.opacity !== 1) return null;
+    if (this.plan.finish.length + layer.mattes.length + layer.effects.length + layer.samples.length > 0) return null;
+    if (layer.blend !== 'normal' || !isAffine(layer.matrix) || isFlat(layer.matrix)) return null;
+    const picture = this.sources.pictures(layer.content.picture);
+    if (picture === null) return null;
+    const map = chain(fromPixels(picture, layer.width, layer.height), layer.matrix, this.toOutput);
+    return isUnmoved(invert(map), picture, this.out) && isOpaque(picture) ? picture : null;
+  }
+
+  private draw(): void {
+    const { layers, finish, background } = this.plan;
+    this.out.data.fill(0);
+    let end = layers.length;
+    while (end > 0) {
+      let first = end;
+      while (first > 0 && layers[first - 1]!.content.kind !== 'beneath') first--;
+      this.drawRun(layers.slice(first, end));
+      this.arena.release();
+      if (first > 0) this.drawBeneath(layers[first - 1]!);
+      this.arena.release();
+      end = first - 1;
+    }
+    if (finish.length > 0) this.out.data.set(this.withEffects(finish, this.out).data);
+    if (background !== null) overColour(this.out, background);
   }
 
   private drawRun(layers: readonly PlannedLayer[]): void {
@@ -107,7 +129,7 @@ export class FrameDrawing {
     if (layer.effects.length > 0) return this.whole;
     const maps = layer.samples.length > 0 ? layer.samples : [layer.matrix];
     const through = maps.map((m) => chain(translation(-layer.width / 2, -layer.height / 2), m, this.toOutput));
-    return shownRegion(through, layer, layer.edges, this.whole);
+    return shownRegion(through, wholeOf(layer), layer.edges, this.whole);
   }
 
   /** A layer that only lies somewhere: its picture is sampled as it is laid. */
@@ -147,10 +169,19 @@ export class FrameDrawing {
     if (maps.length === 0) return null;
     const picture = this.sizedFor(layer, original, maps);
     const through = maps.map((m) => chain(fromPixels(picture, layer.width, layer.height), m, this.toOutput));
+    const riding = ridingMattes(layer);
+    const alpha = riding.length === 0 ? null : this.arena.bytes(picture.width * picture.height);
+    if (alpha !== null) this.tools.drawing.inPlane(layer, riding, picture, this.sources, alpha);
+    const part = alpha === null ? wholeOf(picture) : coveredPart(alpha, picture.width, picture.height);
+    if (isEmpty(part)) return null;
     const hasEffects = layer.effects.length > 0;
-    const region = hasEffects ? this.whole : shownRegion(through, picture, layer.edges, this.whole);
+    const region = hasEffects ? this.whole : shownRegion(through, part, layer.edges, this.whole);
     if (isEmpty(region)) return null;
-    const drawn = this.drawnThrough(layer, picture, through, region);
+    const [across, down] = [region.right - region.left, region.bottom - region.top];
+    const drawn = { width: across, height: down, data: this.arena.pixels(across * down) };
+    const isStill = through.length === 1 && isUnmoved(invert(through[0]!), picture, this.out);
+    if (isStill && across === picture.width && down === picture.height) drawUnmoved(picture, alpha, drawn);
+    else drawThrough(picture, alpha, part, layer.edges, through, region, drawn);
     const made = hasEffects ? this.withEffects(layer.effects, drawn) : drawn;
     const standing = layer.mattes.filter((m) => !m.rides);
     const { width, height } = this.out;
@@ -158,19 +189,6 @@ export class FrameDrawing {
     if (coverage !== null) this.tools.mattes.draw(standing, this.toOutput, width, height, this.sources, coverage);
     else if (opacity === 255 && layer.blend === 'normal') hidden.closeBySurface(made, region, index);
     return (out) => hidden.laySurface(made, region, coverage, opacity, layer.blend, index, out);
-  }
-
-  /** A layer's picture, its riding mattes taken out, as it shows in a region of the output through its maps. */
-  private drawnThrough(layer: PlannedLayer, picture: Image, through: readonly Matrix[], region: Region): Image {
-    const [width, height] = [region.right - region.left, region.bottom - region.top];
-    const drawn = { width, height, data: this.arena.pixels(width * height) };
-    const riding = ridingMattes(layer);
-    const alpha = riding.length === 0 ? null : this.arena.bytes(picture.width * picture.height);
-    if (alpha !== null) this.tools.drawing.inPlane(layer, riding, picture, this.sources, alpha);
-    const isStill = through.length === 1 && isUnmoved(invert(through[0]!), picture, this.out);
-    if (isStill && width === picture.width && height === picture.height) drawUnmoved(picture, alpha, drawn);
-    else drawThrough(picture, alpha, layer.edges, through, region, drawn);
-    return drawn;
   }
 
   /** The picture at the size it is drawn through at: smaller where it shows much smaller, so that nothing is left out between two pixels. */

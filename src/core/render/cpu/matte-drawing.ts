@@ -2,13 +2,13 @@ import { chain, compose, invert, isAffine, lengthScale, scaling, translation, ty
 import { fillPolygon } from '../../geometry/polygon-raster';
 import type { Combining } from '../../film/composition';
 import { createImage } from '../../image/pixels';
-import { Arena, beginCall, kernels, putBytes, takeBytes } from '../../kernels/kernels';
+import { Arena, beginCall, kernels, putBytes, reserve, takeBytes, wordAt } from '../../kernels/kernels';
 import { flattenOutline, transformPoint } from '../../matte/outline/outline';
 import { placeCoverage } from '../../matte/coverage/stored-coverage';
 import type { PlannedMatte } from '../../plan/frame-plan';
 import type { Sources } from '../compositor';
 import type { PreparedCoverage } from '../prepared-coverage';
-import { drawThrough } from './open-shutter';
+import { drawThrough, wholeOf, type Region } from './open-shutter';
 
 const WAYS: Readonly<Record<Combining, number>> = { intersect: 0, subtract: 1, add: 2 };
 
@@ -18,6 +18,14 @@ export function join(how: Combining, matte: Uint8Array, into: Uint8Array): void 
   const covered = putBytes(into);
   kernels.joinCoverage(WAYS[how], putBytes(matte), into.length, covered);
   takeBytes(covered, into);
+}
+
+/** The least part of a plane outside of which nothing is covered; an empty one where nothing is. */
+export function coveredPart(coverage: Uint8Array, width: number, height: number): Region {
+  beginCall();
+  const found = reserve(4);
+  kernels.coveredPart(putBytes(coverage), width, height, found);
+  return { left: wordAt(found, 0), top: wordAt(found, 1), right: wordAt(found, 2), bottom: wordAt(found, 3) };
 }
 
 function invertCoverage(matte: Uint8Array): void {
@@ -88,7 +96,8 @@ export class MatteDrawing {
     const white = createImage(width, height);
     white.data.fill(255);
     const seen = createImage(width, height);
-    drawThrough(white, alpha, 'none', [compose(invert(toFlat), placed)], { left: 0, top: 0, right: width, bottom: height }, seen);
+    const whole = wholeOf(white);
+    drawThrough(white, alpha, whole, 'none', [compose(invert(toFlat), placed)], whole, seen);
     for (let i = 0; i < matte.length; i++) matte[i] = seen.data[4 * i + 3]!;
   }
 }

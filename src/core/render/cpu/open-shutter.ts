@@ -53,17 +53,20 @@ function movedRegion(map: Matrix, of: Region): Region | null {
   };
 }
 
-/** The part of `whole` on which a picture may show through `map`. */
-function shownThrough(map: Matrix, picture: Size, edges: EdgeFill, whole: Region): Region {
+/** All of a picture. */
+export const wholeOf = ({ width, height }: Size): Region => ({ left: 0, top: 0, right: width, bottom: height });
+
+/** The pixels of `whole` on which `part` of a picture may show through `map`. */
+function shownThrough(map: Matrix, part: Region, edges: EdgeFill, whole: Region): Region {
   if (edges !== 'none') return whole;
   // half a pixel more: the border fades over it
-  const moved = movedRegion(map, { left: -1, top: -1, right: picture.width + 1, bottom: picture.height + 1 });
+  const moved = movedRegion(map, { left: part.left - 1, top: part.top - 1, right: part.right + 1, bottom: part.bottom + 1 });
   return moved === null ? whole : overlapOf(moved, whole);
 }
 
-/** The part of `whole` on which a picture may show through any of `maps`. */
-export const shownRegion = (maps: readonly Matrix[], picture: Size, edges: EdgeFill, whole: Region): Region =>
-  hullOf(maps.map((m) => shownThrough(m, picture, edges, whole)));
+/** The pixels of `whole` on which `part` of a picture may show through any of `maps`. */
+export const shownRegion = (maps: readonly Matrix[], part: Region, edges: EdgeFill, whole: Region): Region =>
+  hullOf(maps.map((m) => shownThrough(m, part, edges, whole)));
 
 /** The rows of a picture of which anything in `region` can be seen, the first and past the last. */
 function seenRows(inverses: readonly Matrix[], { height }: Size, edges: EdgeFill, region: Region): readonly [number, number] {
@@ -79,11 +82,12 @@ function seenRows(inverses: readonly Matrix[], { height }: Size, edges: EdgeFill
 /**
  * Draws `picture` (straight alpha), as far as `coverage` of its own size leaves it, through each of `maps` from its pixels to those of an output, and
  * shows their mean: the moments of an open shutter, added up in linear light with 15 bits. `out` holds the output's `region`, premultiplied, and
- * nothing else.
+ * nothing else. Outside of `part` of the picture nothing is covered.
  */
 export function drawThrough(
   picture: Image,
   coverage: Uint8Array | null,
+  part: Region,
   edges: EdgeFill,
   maps: readonly Matrix[],
   region: Region,
@@ -99,7 +103,7 @@ export function drawThrough(
   const light = reserve(width * height + 2, 8);
   kernels.toLight(bytes, cover, first * width, end * width, linear, light);
   const numbers = maps.flatMap((m, i) => {
-    const bounds = shownThrough(m, picture, edges, region);
+    const bounds = shownThrough(m, part, edges, region);
     return [...inverses[i]!, bounds.left, bounds.top, bounds.right, bounds.bottom];
   });
   const placed = layDoubles(Float64Array.from(numbers), reserve(numbers.length, 8));
