@@ -18,8 +18,6 @@ export const roughEdge: EffectKind = {
   reachPx: () => 0,
   draw(src, out, { depthPx, sizePx, everyFrames, seed, frame }) {
     const own = seed! + (everyFrames === 0 ? 0 : 101 * Math.floor(frame! / everyFrames!));
-    drawInKernel(src, out, (from, to) =>
-      kernels.frayed(from, edgeDistances(from, src), src.width, src.height, depthPx!, sizePx!, own, to),
-    );
+    drawInKernel(src, out, (from, to) => kernels.frayed(from, edgeDistances(from, src), src.width, src.height, depthPx!, sizePx!, own, to));
   },
 };

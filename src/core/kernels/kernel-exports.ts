@@ -202,7 +202,9 @@ export interface Kernels {
     maps: Pointer,
     count: number,
     display: Pointer,
-    sum: Pointer,
+    closed: Pointer,
+    across: number,
+    scratch: Pointer,
     left: number,
     top: number,
     right: number,
@@ -370,16 +372,7 @@ export interface Kernels {
     display: Pointer,
     out: Pointer,
   ): void;
-  frayed(
-    picture: Pointer,
-    signed: Pointer,
-    width: number,
-    height: number,
-    depth: number,
-    size: number,
-    seed: number,
-    out: Pointer,
-  ): void;
+  frayed(picture: Pointer, signed: Pointer, width: number, height: number, depth: number, size: number, seed: number, out: Pointer): void;
   brightness(picture: Pointer, n: number, out: Pointer): void;
   sketched(
     picture: Pointer,

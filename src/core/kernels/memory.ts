@@ -23,7 +23,12 @@ function viewsOf(buffer: ArrayBufferLike): {
   floats: Float32Array;
   doubles: Float64Array;
 } {
-  return { bytes: new Uint8Array(buffer), words: new Int32Array(buffer), floats: new Float32Array(buffer), doubles: new Float64Array(buffer) };
+  return {
+    bytes: new Uint8Array(buffer),
+    words: new Int32Array(buffer),
+    floats: new Float32Array(buffer),
+    doubles: new Float64Array(buffer),
+  };
 }
 
 /** Makes room for addresses up to `end`. @throws RangeError when there cannot be as many. */

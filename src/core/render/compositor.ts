@@ -44,4 +44,5 @@ export interface Compositor {
 
 /** Whether rows of a plan can be drawn by themselves: effects and melts look at what lies around. */
 export const canBeBanded = ({ layers, finish }: FramePlan): boolean =>
-  finish.length === 0 && layers.every(({ content, effects, cleanEdge }) => content.kind !== 'melt' && effects.length === 0 && cleanEdge === 0);
+  finish.length === 0 &&
+  layers.every(({ content, effects, cleanEdge }) => content.kind !== 'melt' && effects.length === 0 && cleanEdge === 0);

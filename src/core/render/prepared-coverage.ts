@@ -25,8 +25,7 @@ export class PreparedCoverage {
 
   /** The coverage of a matte that shows at `scale` pixels a medium pixel; null where there is none. */
   of(planned: PlannedCoverage | PlannedKey, scale: number, sources: Sources): StoredCoverage | null {
-    const stored =
-      planned.kind === 'key' ? keyed(planned, sources.pictures(planned.picture)) : this.withDetail(planned, scale, sources);
+    const stored = planned.kind === 'key' ? keyed(planned, sources.pictures(planned.picture)) : this.withDetail(planned, scale, sources);
     if (stored === null) return null;
     const { width } = planned.kind === 'key' ? planned.picture : planned;
     return this.styled(stored, planned, stored.width / width);

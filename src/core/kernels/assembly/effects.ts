@@ -172,9 +172,9 @@ export function throughTable(picture: usize, n: i32, table: usize, out: usize): 
     else if (alpha == 255)
       store<u32>(
         to,
-        <u32>load<u8>(table + <usize>load<u8>(pixel)) |
-          (<u32>load<u8>(table + <usize>load<u8>(pixel, 1)) << 8) |
-          (<u32>load<u8>(table + <usize>load<u8>(pixel, 2)) << 16) |
+        (<u32>load<u8>(table + <usize>load<u8>(pixel))) |
+          ((<u32>load<u8>(table + <usize>load<u8>(pixel, 1))) << 8) |
+          ((<u32>load<u8>(table + <usize>load<u8>(pixel, 2))) << 16) |
           0xff000000,
       );
     else {
@@ -260,12 +260,21 @@ export function meanAlong(pixels: usize, width: i32, height: i32, places: usize,
 
 /** What of one channel is brighter than `least`, in linear light times `scale`, as floats; `linear`: a float for each byte. */
 export function brightOf(picture: usize, n: i32, channel: i32, least: f32, scale: f32, linear: usize, out: usize): void {
-  for (let i = 0; i < n; i++)
-    put(out, i, max<f32>(0, at(linear, load<u8>(picture + ((<usize>i) << 2) + <usize>channel)) - least) * scale);
+  for (let i = 0; i < n; i++) put(out, i, max<f32>(0, at(linear, load<u8>(picture + ((<usize>i) << 2) + <usize>channel)) - least) * scale);
 }
 
 /** Adds light, three planes of floats, to a picture by `amount`; it covers as far as it shines. `display`: a byte for each of 4096 steps and one more. */
-export function addShed(picture: usize, r: usize, g: usize, b: usize, n: i32, amount: f32, linear: usize, display: usize, out: usize): void {
+export function addShed(
+  picture: usize,
+  r: usize,
+  g: usize,
+  b: usize,
+  n: i32,
+  amount: f32,
+  linear: usize,
+  display: usize,
+  out: usize,
+): void {
   for (let i = 0; i < n; i++) {
     const pixel = picture + ((<usize>i) << 2);
     const to = out + ((<usize>i) << 2);

@@ -80,16 +80,7 @@ export function closeCovered(coverage: usize, width: i32, top: i32, bottom: i32,
 }
 
 /** The same for a surface that lies on columns `left` to `right`, by its alpha. */
-export function closeBySurface(
-  surface: usize,
-  width: i32,
-  left: i32,
-  top: i32,
-  right: i32,
-  bottom: i32,
-  index: i32,
-  closed: usize,
-): i32 {
+export function closeBySurface(surface: usize, width: i32, left: i32, top: i32, right: i32, bottom: i32, index: i32, closed: usize): i32 {
   const across = (width + BLOCK - 1) / BLOCK;
   let count = 0;
   for (let y = top; y < bottom; y++) {
@@ -165,12 +156,7 @@ function reflect(place: i64, length: i32): i64 {
 
 /** What lies between the pixel `at`, the one to its right and the two below them, by shares of 256, each channel rounded twice. */
 function between(at: usize, stride: usize, fx: i32, fy: i32): v128 {
-  return mixed(
-    i16x8.extend_low_i8x16_u(v128.load64_zero(at)),
-    i16x8.extend_low_i8x16_u(v128.load64_zero(at + stride)),
-    fx,
-    fy,
-  );
+  return mixed(i16x8.extend_low_i8x16_u(v128.load64_zero(at)), i16x8.extend_low_i8x16_u(v128.load64_zero(at + stride)), fx, fy);
 }
 
 /** The same of two pixels above and the two below, eight channels each. */

@@ -69,8 +69,7 @@ export function joinCoverage(how: i32, matte: usize, n: i32, into: usize): void 
     }
     const own = <u32>load<u8>(into + i);
     const other = <u32>load<u8>(matte + i);
-    const both =
-      how == INTERSECT ? times(own, other) : how == SUBTRACT ? times(own, 255 - other) : 255 - times(255 - own, 255 - other);
+    const both = how == INTERSECT ? times(own, other) : how == SUBTRACT ? times(own, 255 - other) : 255 - times(255 - own, 255 - other);
     store<u8>(into + i, <u8>both);
   }
 }
@@ -152,7 +151,7 @@ function addTo(deltas: usize, marks: usize, column: i32, value: f64): void {
   const cell = deltas + ((<usize>column) << 3);
   store<f64>(cell, load<f64>(cell) + value);
   const word = marks + ((<usize>(column >> 6)) << 3);
-  store<u64>(word, load<u64>(word) | ((<u64>1) << (<u64>column & 63)));
+  store<u64>(word, load<u64>(word) | ((<u64>1) << ((<u64>column) & 63)));
 }
 
 /** A straight piece within one row, from x = `from` to x = `to`, worth `cover` of the row's height. */

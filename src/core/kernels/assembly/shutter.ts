@@ -24,7 +24,7 @@ export function toLight(picture: usize, coverage: usize, from: i32, to: i32, lin
       const b = <i32>load<u16>(linear + ((<usize>load<u8>(pixel, 2)) << 1));
       light =
         alpha == 65025
-          ? <u64>r | (<u64>g << 16) | (<u64>b << 32) | (<u64>MOST << 48)
+          ? (<u64>r) | ((<u64>g) << 16) | ((<u64>b) << 32) | ((<u64>MOST) << 48)
           : part(r, alpha) | (part(g, alpha) << 16) | (part(b, alpha) << 32) | (part(MOST, alpha) << 48);
     }
     store<u64>(out + (i << 3), light);
@@ -51,14 +51,19 @@ function lightOf(light: usize, width: i32, height: i32, x: i32, y: i32, edges: i
   return column < 0 || row < 0 ? 0 : load<u64>(light + ((<usize>(row * width + column)) << 3));
 }
 
+/** Shares of two neighbours, `second` of 32767 for the second one, in each lane. */
+function sharesOf(second: i32): v128 {
+  return i32x4.splat(MOST + second * 65535);
+}
+
 /** Adds to the sum `to` what lies between two pixels above (eight numbers) and two below, by shares of 32767 across and down. */
 function add(above: v128, below: v128, fx: i32, fy: i32, to: usize): void {
-  const shares = i32x4.splat((MOST - fx) | (fx << 16));
+  const shares = sharesOf(fx);
   const half = i32x4.splat(16384);
   const upper = i32x4.shr_u(i32x4.add(i32x4.dot_i16x8_s(i16x8.shuffle(above, above, 0, 4, 1, 5, 2, 6, 3, 7), shares), half), 15);
   const lower = i32x4.shr_u(i32x4.add(i32x4.dot_i16x8_s(i16x8.shuffle(below, below, 0, 4, 1, 5, 2, 6, 3, 7), shares), half), 15);
   const rows = i16x8.narrow_i32x4_s(upper, lower);
-  const colour = i32x4.dot_i16x8_s(i16x8.shuffle(rows, rows, 0, 4, 1, 5, 2, 6, 3, 7), i32x4.splat((MOST - fy) | (fy << 16)));
+  const colour = i32x4.dot_i16x8_s(i16x8.shuffle(rows, rows, 0, 4, 1, 5, 2, 6, 3, 7), sharesOf(fy));
   v128.store(to, i32x4.add(v128.load(to), i32x4.shr_u(colour, 7)));
 }
 
@@ -103,8 +108,36 @@ function endWithin(start: f64, step: f64, most: f64, left: i32, right: i32): i32
 /** Places as whole numbers: pixels of 2^32 parts. */
 const PARTS: f64 = 4294967296;
 
-/** Adds a row of the picture seen through `map` (see `drawLight`) to `sum`, whose first column is `origin`; columns `left` to `right`. */
-function addRow(light: usize, width: i32, height: i32, edges: i32, map: usize, y: i32, left: i32, right: i32, origin: i32, sum: usize): void {
+/** Mixes `count` pixels of a row with those below them, `share` of 32767 of these, into `out`, which may take one more. */
+function mixRows(above: usize, stride: usize, count: i32, share: i32, out: usize): void {
+  const shares = sharesOf(share);
+  const half = i32x4.splat(16384);
+  for (let x = 0; x < count; x += 2, above += 16, out += 16) {
+    const upper = v128.load(above);
+    const lower = v128.load(above + stride);
+    const first = i32x4.dot_i16x8_s(i16x8.shuffle(upper, lower, 0, 8, 1, 9, 2, 10, 3, 11), shares);
+    const second = i32x4.dot_i16x8_s(i16x8.shuffle(upper, lower, 4, 12, 5, 13, 6, 14, 7, 15), shares);
+    v128.store(out, i16x8.narrow_i32x4_s(i32x4.shr_u(i32x4.add(first, half), 15), i32x4.shr_u(i32x4.add(second, half), 15)));
+  }
+}
+
+/**
+ * Adds a row of the picture seen through `map` (see `drawLight`) to `sum`, whose first column is `origin`; columns `left` to `right`. `mixed`: room for a row
+ * of the picture.
+ */
+function addRow(
+  light: usize,
+  width: i32,
+  height: i32,
+  edges: i32,
+  map: usize,
+  y: i32,
+  left: i32,
+  right: i32,
+  origin: i32,
+  sum: usize,
+  mixed: usize,
+): void {
   const a = load<f64>(map);
   const d = load<f64>(map, 24);
   const g = load<f64>(map, 48);
@@ -142,10 +175,23 @@ function addRow(light: usize, width: i32, height: i32, edges: i32, map: usize, y
   const acrossX = <i64>(stepX * PARTS);
   const acrossY = <i64>(stepY * PARTS);
   let to = row + ((<usize>first) << 4);
-  for (let x = first; x < end; x++, px += acrossX, py += acrossY, to += 16) {
-    const at = light + <usize>(<i32>(py >> 32)) * stride + ((<usize>(<i32>(px >> 32))) << 3);
-    add(v128.load(at), v128.load(at + stride), (<i32>(px >> 17)) & 32767, (<i32>(py >> 17)) & 32767, to);
-  }
+  if (acrossY == 0 && end > first) {
+    // all of the row lies between two rows of the picture: these are mixed once
+    const furthest = px + <i64>(end - 1 - first) * acrossX;
+    const from = <i32>(min<i64>(px, furthest) >> 32);
+    const count = <i32>(max<i64>(px, furthest) >> 32) + 2 - from;
+    mixRows(light + <usize>(<i32>(py >> 32)) * stride + ((<usize>from) << 3), stride, count, (<i32>(py >> 17)) & 32767, mixed);
+    const line = mixed - ((<usize>from) << 3);
+    for (let x = first; x < end; x++, px += acrossX, to += 16) {
+      const pair = v128.load(line + ((<usize>(<i32>(px >> 32))) << 3));
+      const colour = i32x4.dot_i16x8_s(i16x8.shuffle(pair, pair, 0, 4, 1, 5, 2, 6, 3, 7), sharesOf((<i32>(px >> 17)) & 32767));
+      v128.store(to, i32x4.add(v128.load(to), i32x4.shr_u(colour, 7)));
+    }
+  } else
+    for (let x = first; x < end; x++, px += acrossX, py += acrossY, to += 16) {
+      const at = light + <usize>(<i32>(py >> 32)) * stride + ((<usize>(<i32>(px >> 32))) << 3);
+      add(v128.load(at), v128.load(at + stride), (<i32>(px >> 17)) & 32767, (<i32>(py >> 17)) & 32767, to);
+    }
   for (let x = inner; x < right; x++)
     addAt(light, width, height, edges, startX + <f64>x * stepX, startY + <f64>x * stepY, row + ((<usize>x) << 4));
 }
@@ -154,8 +200,9 @@ function addRow(light: usize, width: i32, height: i32, edges: i32, map: usize, y
  * Draws a picture of light through each of `count` maps and their mean into `out`, RGBA bytes of the columns and rows `left` to `right`, `top` to
  * `bottom`: colours in display light, premultiplied. What lies behind the eye, where a map's last row gives nothing above 0, is not seen.
  * `maps`: thirteen doubles each, from pixels of the whole output to those of the picture, row by row, and the columns and rows that it may
- * show on as left, top, right, bottom. `display` holds a byte for each of 4096 even steps of the square root of linear light; `sum` is scratch, 16
- * bytes a column.
+ * show on as left, top, right, bottom. `display` holds a byte for each of 4096 even steps of the square root of linear light. `closed` holds a byte for each
+ * block of 16 pixels of a row of the whole output, `across` of them a row, 255 where it is seen: what lies before the first and after the last such
+ * block of a row may be left out, all 0. `scratch`: 16 bytes a column, then 8 a column of the picture, and 32 more.
  */
 export function drawLight(
   light: usize,
@@ -165,23 +212,40 @@ export function drawLight(
   maps: usize,
   count: i32,
   display: usize,
-  sum: usize,
+  closed: usize,
+  across: i32,
+  scratch: usize,
   left: i32,
   top: i32,
   right: i32,
   bottom: i32,
   out: usize,
 ): void {
+  const mixed = scratch + ((<usize>(right - left)) << 4);
   for (let y = top; y < bottom; y++) {
-    memory.fill(sum, 0, (<usize>(right - left)) << 4);
+    const row = out + ((<usize>((y - top) * (right - left))) << 2);
+    let first = left >> 4;
+    let end = (right + 15) >> 4;
+    const marks = closed + <usize>(y * across);
+    while (first < end && load<u8>(marks + first) != 255) first++;
+    while (end > first && load<u8>(marks + end - 1) != 255) end--;
+    const from = max<i32>(left, first << 4);
+    const to = min<i32>(right, end << 4);
+    if (from >= to) {
+      memory.fill(row, 0, (<usize>(right - left)) << 2);
+      continue;
+    }
+    memory.fill(scratch, 0, (<usize>(to - from)) << 4);
     for (let i = 0; i < count; i++) {
       const map = maps + <usize>(i * 104);
       if (<f64>y < load<f64>(map, 80) || <f64>y >= load<f64>(map, 96)) continue;
-      const first = max<i32>(left, <i32>load<f64>(map, 72));
-      const end = min<i32>(right, <i32>load<f64>(map, 88));
-      if (first < end) addRow(light, width, height, edges, map, y, first, end, left, sum);
+      const begin = max<i32>(from, <i32>load<f64>(map, 72));
+      const past = min<i32>(to, <i32>load<f64>(map, 88));
+      if (begin < past) addRow(light, width, height, edges, map, y, begin, past, from, scratch, mixed);
     }
-    showRow(sum, right - left, count, display, out + ((<usize>((y - top) * (right - left))) << 2));
+    memory.fill(row, 0, (<usize>(from - left)) << 2);
+    showRow(scratch, to - from, count, display, row + ((<usize>(from - left)) << 2));
+    memory.fill(row + ((<usize>(to - left)) << 2), 0, (<usize>(right - to)) << 2);
   }
 }
 

@@ -9,7 +9,7 @@ import type { Band, Sources } from '../compositor';
 import { ridingMattes, type Drawing, type LayerPreparation } from '../prepare-layer';
 import { Hidden, isOpaque, overColour, replaceIn } from './lay';
 import { coveredPart, join, type MatteDrawing } from './matte-drawing';
-import { drawThrough, drawUnmoved, isEmpty, shownRegion, wholeOf, type Region } from './open-shutter';
+import { allSeen, drawThrough, drawUnmoved, isEmpty, shownRegion, wholeOf, type Region } from './open-shutter';
 
 /** Lays a layer that is ready over what lies behind it. */
 type Laying = (out: Image) => void;
@@ -181,7 +181,7 @@ export class FrameDrawing {
     const drawn = { width: across, height: down, data: this.arena.pixels(across * down) };
     const isStill = through.length === 1 && isUnmoved(invert(through[0]!), picture, this.out);
     if (isStill && across === picture.width && down === picture.height) drawUnmoved(picture, alpha, drawn);
-    else drawThrough(picture, alpha, part, layer.edges, through, region, drawn);
+    else drawThrough(picture, alpha, part, layer.edges, through, region, hasEffects ? allSeen(this.out) : hidden, drawn);
     const made = hasEffects ? this.withEffects(layer.effects, drawn) : drawn;
     const standing = layer.mattes.filter((m) => !m.rides);
     const { width, height } = this.out;

@@ -3,7 +3,7 @@ import type { Matrix } from '../../geometry/matrix';
 import type { Image } from '../../image/pixels';
 import { beginCall, kernels, NOTHING, putBytes, takeBytes, type Arena } from '../../kernels/kernels';
 import type { Band } from '../compositor';
-import type { Region } from './open-shutter';
+import type { Blocks, Region } from './open-shutter';
 
 /** Pixels of a row that are looked at together. */
 const BLOCK = 16;
@@ -23,11 +23,11 @@ export function isOpaque({ data, width, height }: Image): boolean {
  * Which blocks of 16 pixels of a band are hidden by an opaque layer, and by which: front to back layers close blocks, then back to front each
  * is laid only where none before it hides it. Layers are numbered from the front.
  */
-export class Hidden {
+export class Hidden implements Blocks {
   private readonly width: number;
-  private readonly across: number;
+  readonly across: number;
   private readonly band: Band;
-  private readonly closedBy: Uint8Array;
+  readonly closedBy: Uint8Array;
   /** Blocks that are not hidden yet. */
   private open: number;
 
@@ -97,7 +97,15 @@ export class Hidden {
   }
 
   /** Lays a premultiplied surface, which holds `region` of the plane, over `out`. */
-  laySurface(surface: Image, region: Region, coverage: Uint8Array | null, opacity: number, mode: BlendMode, index: number, out: Image): void {
+  laySurface(
+    surface: Image,
+    region: Region,
+    coverage: Uint8Array | null,
+    opacity: number,
+    mode: BlendMode,
+    index: number,
+    out: Image,
+  ): void {
     const { left, top, right, bottom } = region;
     beginCall();
     const [from, cover, marks, to] = [putBytes(surface.data), coverPlace(coverage), putBytes(this.closedBy), putBytes(out.data)];

@@ -8,7 +8,7 @@ import { placeCoverage } from '../../matte/coverage/stored-coverage';
 import type { PlannedMatte } from '../../plan/frame-plan';
 import type { Sources } from '../compositor';
 import type { PreparedCoverage } from '../prepared-coverage';
-import { drawThrough, wholeOf, type Region } from './open-shutter';
+import { allSeen, drawThrough, wholeOf, type Region } from './open-shutter';
 
 const WAYS: Readonly<Record<Combining, number>> = { intersect: 0, subtract: 1, add: 2 };
 
@@ -44,14 +44,7 @@ export class MatteDrawing {
   }
 
   /** Writes what `mattes` together leave of `width` × `height` pixels into `out`; `toOutput` takes film pixels from the centre there. */
-  draw(
-    mattes: readonly PlannedMatte[],
-    toOutput: Matrix,
-    width: number,
-    height: number,
-    sources: Sources,
-    out: Uint8Array,
-  ): void {
+  draw(mattes: readonly PlannedMatte[], toOutput: Matrix, width: number, height: number, sources: Sources, out: Uint8Array): void {
     const [first, ...others] = mattes;
     if (first === undefined) {
       out.fill(255);
@@ -97,10 +90,9 @@ export class MatteDrawing {
     white.data.fill(255);
     const seen = createImage(width, height);
     const whole = wholeOf(white);
-    drawThrough(white, alpha, whole, 'none', [compose(invert(toFlat), placed)], whole, seen);
+    drawThrough(white, alpha, whole, 'none', [compose(invert(toFlat), placed)], whole, allSeen(white), seen);
     for (let i = 0; i < matte.length; i++) matte[i] = seen.data[4 * i + 3]!;
   }
 }
 
 const scaled = (m: Matrix, by: number): Matrix => m.map((v) => v * by) as unknown as Matrix;
-

@@ -9,6 +9,18 @@ const EDGES: Readonly<Record<EdgeFill, number>> = { none: 0, mirrored: 1, repeat
 /** Light of each byte in the 15 bits that the kernels add up. */
 const LIGHT_OF_BYTE = new Uint8Array(LINEAR_OF_BYTE.map((v) => v >> 1).buffer);
 
+/** Blocks of 16 pixels of the rows of an output: 255 for one that is seen, `across` of them a row. */
+export interface Blocks {
+  readonly across: number;
+  readonly closedBy: Uint8Array;
+}
+
+/** All of a plane is seen. */
+export function allSeen({ width, height }: Size): Blocks {
+  const across = Math.ceil(width / 16);
+  return { across, closedBy: new Uint8Array(across * height).fill(255) };
+}
+
 /** Pixels of an output, ends not included. */
 export interface Region {
   readonly left: number;
@@ -82,7 +94,7 @@ function seenRows(inverses: readonly Matrix[], { height }: Size, edges: EdgeFill
 /**
  * Draws `picture` (straight alpha), as far as `coverage` of its own size leaves it, through each of `maps` from its pixels to those of an output, and
  * shows their mean: the moments of an open shutter, added up in linear light with 15 bits. `out` holds the output's `region`, premultiplied, and
- * nothing else. Outside of `part` of the picture nothing is covered.
+ * nothing else. Outside of `part` of the picture nothing is covered; blocks that others hide may be left out where `seen` says which.
  */
 export function drawThrough(
   picture: Image,
@@ -91,6 +103,7 @@ export function drawThrough(
   edges: EdgeFill,
   maps: readonly Matrix[],
   region: Region,
+  seen: Blocks,
   out: Image,
 ): void {
   const { left, top, right, bottom } = region;
@@ -107,8 +120,10 @@ export function drawThrough(
     return [...inverses[i]!, bounds.left, bounds.top, bounds.right, bounds.bottom];
   });
   const placed = layDoubles(Float64Array.from(numbers), reserve(numbers.length, 8));
-  const [display, sum, drawn] = [putBytes(BYTE_OF_ROOT), reserve(right - left, 16), placeFor(out.data)];
-  kernels.drawLight(light, width, height, EDGES[edges], placed, maps.length, display, sum, left, top, right, bottom, drawn);
+  const [display, marks, drawn] = [putBytes(BYTE_OF_ROOT), putBytes(seen.closedBy), placeFor(out.data)];
+  const scratch = reserve(2 * (right - left) + width + 4, 8);
+  const what = [light, width, height, EDGES[edges], placed, maps.length, display] as const;
+  kernels.drawLight(...what, marks, seen.across, scratch, left, top, right, bottom, drawn);
   takeBytes(drawn, out.data);
 }
 
