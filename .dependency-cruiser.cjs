@@ -50,7 +50,7 @@ module.exports = {
     core('track', ['flow', 'image', 'kernels', 'geometry', 'motion'], 'Tracks stand on flow and pictures.'),
     core('matte', ['track', 'flow', 'image', 'kernels', 'geometry', 'motion'], 'A matte knows no film: it may be cut on the command line.'),
     core('film', ['geometry', 'matte', 'motion', 'track'], 'The document knows what it holds, and nothing of how that is drawn or heard.'),
-    core('effects', ['film', 'image'], 'An effect is pixels in, pixels out, with parameters that a film names.'),
+    core('effects', ['film', 'image', 'kernels'], 'An effect is pixels in, pixels out, with parameters that a film names.'),
     core('lanes', ['effects', 'film', 'motion'], 'Which curves of a film can be shown and changed.'),
     core('sound', ['film', 'geometry', 'motion'], 'Sound is mixed from a film, and sees no picture.'),
     core('morph', ['film', 'flow', 'geometry', 'image', 'matte'], 'Pictures between pictures; what a film says of them are settings.'),

@@ -10,6 +10,7 @@ import { openDataDb } from '../../src/server/database/db';
 import { orderedFrames, orderExport, runExport, sourcesOf } from '../../src/server/exports/exports';
 import { listFilms, loadFilm, type StoredFilm } from '../../src/server/films/films';
 import { listMedia } from '../../src/server/media/media';
+import { yuvBytes } from '../../src/core/image/yuv';
 import { FrameDrawer } from '../../src/server/exports/frame-drawer';
 import { workerPool } from '../../src/server/base/worker-pool';
 import { seededFolder } from '../screens/demo';
@@ -36,14 +37,14 @@ afterAll(async () => {
 /** A fingerprint of each of these film frames as it goes to the encoder, when just `from` … `to` is ordered. */
 async function drawn(frames: Iterable<number>, from: number, to: number): Promise<Map<number, string>> {
   const { film } = stored;
-  const drawer = new FrameDrawer({ film, ...(await sourcesOf(db, stored.id, film, { from, to })), signal });
+  const drawer = new FrameDrawer({ film, ...(await sourcesOf(db, stored.id, film, { from, to })), signal }, 'yuv420p');
   const found = new Map<number, string>();
   try {
     for await (const { frame, slot } of drawer.draw(frames)) {
       found.set(
         frame,
         createHash('sha1')
-          .update(slot.bytes.subarray(0, 4 * film.width * film.height))
+          .update(slot.bytes.subarray(0, yuvBytes(film.width, film.height)))
           .digest('hex'),
       );
       slot.release();

@@ -391,4 +391,6 @@ export interface Kernels {
     ink: Pointer,
     out: Pointer,
   ): void;
+  yuvToRgb(planes: Pointer, width: number, height: number, scratch: Pointer, out: Pointer): void;
+  rgbToYuv(picture: Pointer, width: number, height: number, whole: number, planes: Pointer): number;
 }

@@ -5,10 +5,10 @@ import { planFrame } from '../../core/plan/plan-film';
 import type { StoredCoverage } from '../../core/matte/coverage/stored-coverage';
 import type { SharedPicture, TaskCoverage } from '../../workers/compose';
 import { AppError } from '../base/errors';
-import type { PictureFile } from '../video/ffmpeg';
+import { isStoredAsYuv, type PictureFile, type RawPixels } from '../video/ffmpeg';
 import { compose } from '../base/worker-pool';
 import { StretchSizes, type Size } from './decode-sizes';
-import { FrameReader, SlotPool, type FrameSlot } from './frame-reader';
+import { FrameReader, rawBytes, SlotPool, type FrameSlot } from './frame-reader';
 
 /** Frames that may be on their way through the workers at once. */
 const IN_FLIGHT = 4;
@@ -28,7 +28,7 @@ export interface DrawnFrom {
   readonly signal: AbortSignal;
 }
 
-/** One frame as it goes to the encoder: RGBA of the film's size, to be released. */
+/** One frame of the film's size in the pixels that were asked for, to be released. */
 export interface DrawnFrame {
   readonly frame: number;
   readonly slot: FrameSlot;
@@ -39,20 +39,24 @@ export interface DrawnFrame {
 interface Taken {
   readonly ref: PictureRef;
   readonly size: Size;
+  readonly pixels: RawPixels;
   readonly slot: FrameSlot;
 }
 
 /** Draws film frames from the originals, in rising order, a few at a time in worker threads. A frame is the same whichever others are drawn. */
 export class FrameDrawer {
   private readonly from: DrawnFrom;
+  private readonly pixels: RawPixels;
   private readonly sizes: StretchSizes;
   private readonly pools = new Map<number, SlotPool>();
   private readers: FrameReader[] = [];
   /** Frames read ahead of a medium that is shown backwards, by medium and number. */
   private readonly backwards = new Map<string, { readonly size: Size; readonly slots: ReadonlyMap<number, FrameSlot> }>();
 
-  constructor(from: DrawnFrom) {
+  /** `pixels`: what frames come as. What is stored like them is read as it is, and a frame that shows nothing else is handed on as it was read. */
+  constructor(from: DrawnFrom, pixels: RawPixels) {
     this.from = from;
+    this.pixels = pixels;
     this.sizes = new StretchSizes(from.film, from.media);
   }
 
@@ -97,7 +101,7 @@ export class FrameDrawer {
     const taken: Taken[] = [];
     for (const ref of refs) {
       const size = sizes.get(ref.mediumId)!;
-      taken.push({ ref, size, slot: await this.slotFor(ref, size, after) });
+      taken.push({ ref, size, pixels: this.pixelsOf(ref.mediumId), slot: await this.slotFor(ref, size, after) });
     }
     return taken;
   }
@@ -140,7 +144,13 @@ export class FrameDrawer {
     const original = this.from.originals.get(ref.mediumId);
     const medium = this.from.media.get(ref.mediumId);
     if (original === undefined || medium === undefined) throw new AppError('bad-request', 'Media of the film is not ready.');
-    return new FrameReader(medium, original, from, width, height, this.pool(4 * width * height));
+    const pixels = this.pixelsOf(ref.mediumId);
+    return new FrameReader(medium, original, from, width, height, pixels, this.pool(rawBytes(width, height, pixels)));
+  }
+
+  private pixelsOf(mediumId: string): RawPixels {
+    const original = this.from.originals.get(mediumId);
+    return this.pixels === 'yuv420p' && original !== undefined && isStoredAsYuv(original.probe) ? 'yuv420p' : 'rgba';
   }
 
   /** Ends readers that serve none of the pictures wanted now. */
@@ -152,9 +162,10 @@ export class FrameDrawer {
 
   private async drawn({ frame, plan, needs }: NeededPlan, taken: readonly Taken[]): Promise<DrawnFrame> {
     const [only] = taken;
-    if (only !== undefined && isPlain(plan, only.size)) return { frame, slot: only.slot, empty: 0 };
-    const out = this.pool(4 * plan.width * plan.height).take();
-    const pictures: SharedPicture[] = taken.map(({ ref, size, slot }) => ({
+    if (only?.pixels === this.pixels && isPlain(plan, only.size)) return { frame, slot: only.slot, empty: 0 };
+    const out = this.pool(rawBytes(plan.width, plan.height, this.pixels)).take();
+    const pictures: SharedPicture[] = taken.map(({ ref, size, pixels, slot }) => ({
+      pixels,
       mediumId: ref.mediumId,
       frame: ref.frame,
       ...size,
@@ -162,7 +173,7 @@ export class FrameDrawer {
     }));
     try {
       const coverages = await this.coveragesOf(needs);
-      return { frame, slot: out, empty: await compose({ as: 'picture', plan, pictures, coverages, out: out.memory }) };
+      return { frame, slot: out, empty: await compose({ as: this.pixels, plan, pictures, coverages, out: out.memory }) };
     } finally {
       for (const { slot } of taken) slot.release();
     }

@@ -15,7 +15,7 @@ export async function frameAsPng(
 ): Promise<{ readonly name: string; readonly png: Buffer }> {
   const { film } = await loadFilm(db, filmId);
   if (frame < 0 || frame >= filmLength(film)) throw new AppError('not-found', `The film has no frame ${frame}.`);
-  const drawer = new FrameDrawer({ ...(await sourcesOf(db, filmId, film, { from: frame, to: frame + 1 })), film, signal });
+  const drawer = new FrameDrawer({ ...(await sourcesOf(db, filmId, film, { from: frame, to: frame + 1 })), film, signal }, 'rgba');
   try {
     for await (const { slot } of drawer.draw([frame])) {
       const { width, height } = film;

@@ -1,6 +1,7 @@
 import type { Medium } from '../../core/film/film';
 import { AppError } from '../base/errors';
-import { startDecoder, type PictureFile } from '../video/ffmpeg';
+import { yuvBytes } from '../../core/image/yuv';
+import { startDecoder, type PictureFile, type RawPixels } from '../video/ffmpeg';
 import type { Child } from '../base/processes';
 
 /** Memory for one decoded frame, counted by its users and given back to the pool by the last one. */
@@ -46,6 +47,10 @@ export class SlotPool {
   }
 }
 
+/** Bytes of a frame. */
+export const rawBytes = (width: number, height: number, pixels: RawPixels): number =>
+  pixels === 'rgba' ? 4 * width * height : yuvBytes(width, height);
+
 /**
  * Reads frames of one medium in rising order from an ffmpeg process, one frame ahead of what was asked.
  * @see FrameReader.frame
@@ -54,6 +59,7 @@ export class FrameReader {
   readonly mediumId: string;
   readonly width: number;
   readonly height: number;
+  readonly pixels: RawPixels;
   /** Number of the newest frame handed out. */
   position: number;
   private readonly child: Child;
@@ -70,15 +76,17 @@ export class FrameReader {
     from: number,
     width: number,
     height: number,
+    pixels: RawPixels,
     pool: SlotPool,
   ) {
     this.mediumId = id;
     this.name = name;
     this.width = width;
     this.height = height;
+    this.pixels = pixels;
     this.position = from - 1;
     this.pool = pool;
-    this.child = startDecoder(path, probe, from, width, height);
+    this.child = startDecoder(path, probe, from, width, height, pixels);
     this.child.ended.catch((error: Error) => this.child.stdout.destroy(error));
     this.chunks = this.child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
     this.ahead = this.readAhead();
@@ -120,7 +128,7 @@ export class FrameReader {
 
   private async readFrame(): Promise<FrameSlot | null> {
     const slot = this.pool.take();
-    const size = 4 * this.width * this.height;
+    const size = rawBytes(this.width, this.height, this.pixels);
     for (let filled = 0; filled < size;) {
       const chunk = this.rest ?? (await this.nextChunk());
       if (chunk === null) {

@@ -1,5 +1,6 @@
 import { rename, rm } from 'node:fs/promises';
 import type { Film } from '../../core/film/film';
+import { yuvBytes } from '../../core/image/yuv';
 import type { Sounds } from '../../core/film/media-facts';
 import { AppError } from '../base/errors';
 import { countFrames, startEncoder } from '../video/ffmpeg';
@@ -29,7 +30,7 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
   if (to <= from) throw new AppError('bad-request', 'There is nothing to export: the film has no frames there.');
   const [partial, mixed] = partialsOf(output);
   const sound = soundOfTask(task);
-  const drawer = new FrameDrawer(task);
+  const drawer = new FrameDrawer(task, 'yuv420p');
   let encoder: Encoder | null = null;
   try {
     if (sound !== null) await mixToFile(sound, task, mixed);
@@ -37,7 +38,7 @@ export async function sendFilm(task: SendTask): Promise<{ readonly frames: numbe
     const framesWithHoles: number[] = [];
     for await (const { frame, slot, empty } of drawer.draw(span(from, to))) {
       if (empty > 0) framesWithHoles.push(frame);
-      await encoder.write(slot.bytes.subarray(0, 4 * film.width * film.height));
+      await encoder.write(slot.bytes.subarray(0, yuvBytes(film.width, film.height)));
       slot.release();
       task.onProgress((frame + 1 - from) / (to - from));
     }

@@ -82,7 +82,8 @@ export async function sendMatte(task: MatteTask): Promise<{ readonly frames: num
       if (!grey || plan.layers[0]!.mattes.some((m) => m.kind !== 'outline')) {
         const { data } = await source.frame(frame);
         new Uint8ClampedArray(memory).set(data);
-        for (const ref of picturesOf(plan)) pictures.push({ mediumId: ref.mediumId, frame: ref.frame, width, height, memory });
+        for (const ref of picturesOf(plan))
+          pictures.push({ mediumId: ref.mediumId, frame: ref.frame, width, height, pixels: 'rgba', memory });
       }
       const stored = await task.coverage(frame);
       const coverages: TaskCoverage[] = stored === null ? [] : [{ matteId: task.matteId, frame, ...stored }];

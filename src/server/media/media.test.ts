@@ -36,7 +36,8 @@ async function bringIn(name: string): Promise<ShelfMedium> {
 /** Numbers of some frames as sending out decodes them from the original. */
 async function sentNumbers(medium: ShelfMedium, from: number, count: number): Promise<number[]> {
   const { width, height } = medium.facts!;
-  const reader = new FrameReader(medium, await pictureFileOf(place.db, medium.id), from, width, height, new SlotPool(4 * width * height));
+  const pool = new SlotPool(4 * width * height);
+  const reader = new FrameReader(medium, await pictureFileOf(place.db, medium.id), from, width, height, 'rgba', pool);
   const numbers: number[] = [];
   for (let i = from; i < from + count; i++) {
     const slot = await reader.frame(i);

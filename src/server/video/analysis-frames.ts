@@ -68,7 +68,7 @@ export class AnalysisFrames {
   }
 
   private open(from: number): void {
-    const child = startDecoder(this.path, this.probe, from, this.width, this.height, this.decoderName);
+    const child = startDecoder(this.path, this.probe, from, this.width, this.height, 'rgba', this.decoderName);
     this.decoder = { child, chunks: child.stdout[Symbol.asyncIterator]() as AsyncIterator<Buffer> };
     this.rest = Buffer.alloc(0);
     this.next = from;

@@ -50,6 +50,8 @@ export interface Probe {
   readonly reelName?: string | null;
   /** The decoder that gives this file's alpha, where the usual one leaves it out. */
   readonly alphaDecoder: string | null;
+  /** How its pixels are stored, by ffmpeg's name. */
+  readonly pixels?: string;
 }
 
 /** A file of pictures, and how it is decoded. */
@@ -70,6 +72,7 @@ export interface SoundProbe {
 interface ProbeStream {
   codec_type?: string;
   codec_name?: string;
+  pix_fmt?: string;
   width?: number;
   height?: number;
   sample_aspect_ratio?: string;
@@ -172,6 +175,7 @@ function pictureOf(streams: readonly ProbeStream[], seconds: number): Probe | nu
     timecode: timecodeOf(streams),
     reelName: reelNameOf(streams),
     alphaDecoder: alphaDecoderOf(video),
+    ...(video.pix_fmt === undefined ? {} : { pixels: video.pix_fmt }),
   };
 }
 
@@ -327,8 +331,15 @@ export async function countVideoFrames(path: string, probed: Probe, signal?: Abo
   return frames;
 }
 
+/** How decoded pixels come: RGBA, or as films have them in their files: YUV 4:2:0 in limited range by the matrix of BT.709. */
+export type RawPixels = 'rgba' | 'yuv420p';
+
+/** Whether a file's pictures go into a film as they are: those whose chroma is as coarse as a film's, and that have no alpha. */
+export const isStoredAsYuv = ({ pixels = '', alphaDecoder }: Probe): boolean =>
+  alphaDecoder === null && /^(yuvj?42[02]p|nv12|yuv42[02]p1[0246]le|p01[06]le)$/.test(pixels);
+
 /**
- * Decodes frames from number `from` on as raw RGBA of width × height on stdout, by ffmpeg's own decoder unless another is
+ * Decodes frames from number `from` on as raw pixels of width × height on stdout, by ffmpeg's own decoder unless another is
  * named. Seeks to a key frame well before.
  */
 export function startDecoder(
@@ -337,8 +348,10 @@ export function startDecoder(
   from: number,
   width: number,
   height: number,
+  pixels: RawPixels = 'rgba',
   decoder: string | null = null,
 ): Child {
+  const toFilm = pixels === 'rgba' ? '' : ':out_color_matrix=bt709:out_range=tv';
   const seconds = from / toNumber(probed.rate) + probed.start - 1.5;
   const seek = from > 0 && seconds > probed.start ? ['-noaccurate_seek', '-ss', seconds.toFixed(6)] : [];
   return start(
@@ -353,13 +366,13 @@ export function startDecoder(
       input,
       ...PICTURE_ONLY,
       '-vf',
-      `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:${SCALING}:in_color_matrix=${probed.matrix},setsar=1`,
+      `${evenGrid(probed)},trim=start_pts=${from},scale=${width}:${height}:${SCALING}:in_color_matrix=${probed.matrix}${toFilm},setsar=1`,
       '-fps_mode',
       'passthrough',
       '-f',
       'rawvideo',
       '-pix_fmt',
-      'rgba',
+      pixels,
       'pipe:1',
     ],
     { stdout: 'pipe', seconds: STREAM_LIMIT },
@@ -424,7 +437,7 @@ export async function encodeWave(pairs: string, output: string, signal: AbortSig
   });
 }
 
-/** Encodes raw RGBA frames from stdin, with the sound of a file of 16-bit pairs where there is one. */
+/** Encodes frames from stdin, YUV 4:2:0 in limited range by the matrix of BT.709, with the sound of a file of 16-bit pairs where there is one. */
 export function startEncoder(
   output: string,
   format: 'webm' | 'mp4',
@@ -443,7 +456,8 @@ export function startEncoder(
       '-f',
       'rawvideo',
       '-pix_fmt',
-      'rgba',
+      'yuv420p',
+      ...TAGGED_BT709,
       '-video_size',
       `${width}x${height}`,
       '-framerate',
@@ -453,8 +467,6 @@ export function startEncoder(
       ...(sound === null
         ? []
         : ['-itsoffset', String(LEAD_IN[format]), ...rawSound(sound), '-map', '0:v', '-map', '1:a', ...SOUND_CODECS[format]]),
-      '-vf',
-      'scale=out_color_matrix=bt709:out_range=tv,format=yuv420p',
       ...CODECS[format],
       ...TAGGED_BT709,
       output,

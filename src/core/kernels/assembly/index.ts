@@ -38,6 +38,7 @@ export { coveredPart, fillPolygon, fillRamp, invertCoverage, joinCoverage, place
 export { drawLight, premultiply, toLight } from './shutter';
 export { carryPlane, explain, markTorn, warp } from './explain';
 export { blendBetween, missAt, splatFlow } from './between';
+export { rgbToYuv, yuvToRgb } from './yuv';
 export { smoothFlow } from './smooth-flow';
 
 /** From here on memory is the caller's. */
