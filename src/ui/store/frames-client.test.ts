@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { IDENTITY } from '../../core/geometry/matrix';
 import type { Drawing } from '../../core/plan/plan-views';
 import type { FramesReply, FramesRequest } from '../../workers/frames/protocol';
+import { TEST_PLANS } from '../../core/render/test-plans';
 import { FramesClient } from './frames-client';
 
 type Draw = Extract<FramesRequest, { kind: 'draw' }>;
@@ -28,8 +29,9 @@ class FakeWorker {
   }
   /** Ends what it is at. */
   async answer(): Promise<ImageBitmap> {
-    const { job, width, height } = this.open!;
-    const bitmap = { width, height } as ImageBitmap;
+    const { job, width, height, band } = this.open!;
+    const rows = band === undefined ? height : band.bottom - band.top;
+    const bitmap = { width, height: rows, close: () => undefined } as ImageBitmap;
     this.done.add(job);
     this.onmessage?.({ data: { kind: 'drawn', job, bitmap } });
     await new Promise((resolve) => setTimeout(resolve, 0));
@@ -51,7 +53,10 @@ beforeEach(() => {
   vi.stubGlobal('location', { href: 'http://irimi.test/' });
   vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
 });
-afterEach(() => vi.unstubAllGlobals());
+afterEach(() => {
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
 
 /** A drawing of the stored coverage of `matteId` on a frame. */
 const drawingOf = (matteId: string, frame: number): Drawing =>
@@ -114,6 +119,44 @@ describe('pictures of stored mattes', () => {
     const bitmap = await second!.answer();
     expect(await late).toBe(bitmap);
     expect(client.cached(one, 4, 2)).toBe(bitmap);
+  });
+});
+
+describe('a slow picture that the hand waits for', () => {
+  const slow: Drawing = { kind: 'picture', plan: TEST_PLANS.find((p) => p.name === 'moved by whole pixels')!.plan };
+
+  beforeEach(() => {
+    vi.spyOn(FramesClient.prototype, 'isSlow').mockReturnValue(true);
+    class Canvas {
+      private readonly rows: number[] = [];
+      constructor(
+        readonly width: number,
+        readonly height: number,
+      ) {}
+      getContext = () => ({ drawImage: (_: unknown, __: number, top: number) => void this.rows.push(top) });
+      transferToImageBitmap = () => ({ width: this.width, height: this.height, rows: this.rows });
+    }
+    vi.stubGlobal('OffscreenCanvas', Canvas);
+  });
+
+  it('is drawn by all workers, each some of its rows, and put together', async () => {
+    const client = new FramesClient('f');
+    const asked = client.draw(slow, 320, 181, 'now');
+    expect(FakeWorker.all.map((w) => w.open?.band)).toEqual([
+      { top: 0, bottom: 91 },
+      { top: 91, bottom: 181 },
+    ]);
+    await FakeWorker.answerAll();
+    expect(await asked).toEqual({ width: 320, height: 181, rows: [0, 91] });
+    expect(client.cached(slow, 320, 181)).toEqual(await asked);
+  });
+
+  it('is drawn by one where it is made ready, or as a draft', async () => {
+    const client = new FramesClient('f');
+    void client.draw(slow, 320, 181, 'ready');
+    void client.drawDraft(slow, 320, 181, 'now');
+    expect(FakeWorker.draws.map((d) => d.band)).toEqual([undefined, undefined]);
+    await FakeWorker.answerAll();
   });
 });
 

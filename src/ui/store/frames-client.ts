@@ -11,6 +11,7 @@ import type { Placement } from '../../core/pair/placement';
 import type { HoleShape } from '../../core/recipes/hole-shape';
 import { workOf } from '../../core/plan/draft';
 import type { FramesRequest } from '../../workers/frames/protocol';
+import { bandsOf } from './bands';
 import { FramesPool, type FramesAnswer } from './frames-pool';
 import type { Lane } from './frames-scheduler';
 
@@ -170,7 +171,9 @@ export class FramesClient {
     const entry: Running = { bitmap: Promise.resolve(null), shows, hasBegun: false };
     const isThis = (): boolean => this.drawing.get(key) === entry;
     this.drawing.set(key, entry);
-    const answer = this.pool.draw(request, lane, near, () => {
+    // what the hand waits for is drawn by all workers, where that is worth it
+    const most = lane === 'now' && !request.isDraft && this.isSlow(request.drawing) ? this.pool.size : 1;
+    const answer = this.pool.draw(request, bandsOf(request.drawing, request.height, most), lane, near, () => {
       entry.hasBegun = true;
       return isThis();
     });

@@ -1,5 +1,7 @@
 import type { FramesReply, FramesRequest } from '../../workers/frames/protocol';
 import type { PicturesMessage, ProxySource } from '../../workers/pictures/protocol';
+import type { Band } from '../../core/render/compositor';
+import { stacked } from './bands';
 import { Scheduler, type Lane, type Task } from './frames-scheduler';
 import { WorkerChannel } from './worker-channel';
 
@@ -8,6 +10,8 @@ type Answered = Extract<FramesRequest, { readonly job: number }>;
 type Asked<R = Answered> = R extends { readonly job: number } ? Omit<R, 'job'> : never;
 /** A reply, and how long a worker took over it, ms. */
 export type FramesAnswer = Exclude<FramesReply, { readonly kind: 'failed' }> & { readonly took: number };
+
+type DrawRequest = Extract<Asked, { readonly kind: 'draw' }>;
 
 type Waiting = Task & {
   readonly request: Asked;
@@ -55,14 +59,27 @@ export class FramesPool {
     return this.hands.length;
   }
 
-  /** Draws; null when it was dropped, or is not wanted any more when its turn comes. `near` is the film frame. @throws Error when it cannot be drawn */
-  draw(
-    request: Extract<Asked, { readonly kind: 'draw' }>,
+  /**
+   * Draws, in bands side by side where there are several; null when it was dropped, or is not wanted any more when its turn comes. `near` is the film
+   * frame. What is told of the time it took is that of all workers together.
+   * @throws Error when it cannot be drawn
+   */
+  async draw(
+    request: DrawRequest,
+    bands: readonly Band[],
     lane: Lane,
     near: number | undefined,
     onTaken: OnTaken,
   ): Promise<FramesAnswer | null> {
-    return this.add({ kind: 'draw', lane, ...(near === undefined ? {} : { near }), request, onTaken });
+    const whole = { kind: 'draw', lane, ...(near === undefined ? {} : { near }), onTaken } as const;
+    if (bands.length === 1) return this.add({ ...whole, request });
+    const partOf = {};
+    const answers = await Promise.all(bands.map((band) => this.add({ ...whole, partOf, request: { ...request, band } })));
+    const drawn = answers.filter((a) => a?.kind === 'drawn');
+    if (drawn.length === bands.length)
+      return { ...drawn[0]!, bitmap: stacked(drawn.map((a) => a.bitmap)), took: drawn.reduce((sum, a) => sum + a.took, 0) };
+    for (const { bitmap } of drawn) bitmap.close();
+    return null;
   }
 
   /** Measures for somebody; null when that one no longer wants it. @throws Error when it cannot be measured */

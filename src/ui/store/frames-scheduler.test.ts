@@ -31,6 +31,14 @@ it('draws what is wanted now before what is played next, what a hand asked for b
   expect(order(waiting)).toEqual([7, 5, 4, 3, 6, 2, 8, 1]);
 });
 
+it('keeps the bands of a picture that is wanted now together, and drops them together', () => {
+  const [first, second] = [{}, {}];
+  const band = (job: number, partOf: object): Numbered => ({ kind: 'draw', job, lane: 'now', partOf });
+  const { waiting, dropped } = scheduled(band(1, first), band(2, first), band(3, second), band(4, second));
+  expect(dropped).toEqual([1, 2]);
+  expect(order(waiting)).toEqual([3, 4]);
+});
+
 it('leaves what is done in the background to others where it has to stay free for the hand', () => {
   const { waiting } = scheduled(ask(1, 'look'), draw(2, 'ready'), ask(3, 'measure'), draw(4, 'thumb'));
   expect(order(waiting, false)).toEqual([4]);

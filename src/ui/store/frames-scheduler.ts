@@ -8,9 +8,10 @@ export type Lane = 'now' | 'ahead' | 'thumb' | 'ready';
 
 type MeasureKind = Exclude<Extract<FramesRequest, { readonly job: number }>['kind'], 'draw'>;
 
-/** What waits to be drawn or measured. */
+/** What waits to be drawn or measured. Bands of one picture are parts of the same thing. */
 export type Task =
-  { readonly kind: 'draw'; readonly lane: Lane; readonly near?: number } | { readonly kind: MeasureKind; readonly owner: string };
+  | { readonly kind: 'draw'; readonly lane: Lane; readonly near?: number; readonly partOf?: object }
+  | { readonly kind: MeasureKind; readonly owner: string };
 
 /** What a hand has asked for goes before small pictures; what is only to be known comes after them. */
 const ASKED: ReadonlySet<Task['kind']> = new Set(['align', 'step', 'carry points']);
@@ -39,7 +40,8 @@ export class Scheduler<T extends Task> {
 
   add(task: T): void {
     // the newest is what is wanted now
-    if (task.kind === 'draw' && task.lane === 'now') this.dropLane('now');
+    if (task.kind === 'draw' && task.lane === 'now')
+      this.drop((other) => inLane('now')(other) && (task.partOf === undefined || other.kind !== 'draw' || other.partOf !== task.partOf));
     this.tasks.push(task);
   }
 

@@ -4,7 +4,7 @@ import { draftOf } from '../../core/plan/draft';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import { picturesOf } from '../../core/plan/plan-needs';
 import { plansOf } from '../../core/plan/plan-views';
-import type { Compositor, CoverageSource, PictureSource } from '../../core/render/compositor';
+import type { Band, Compositor, CoverageSource, PictureSource } from '../../core/render/compositor';
 import type { FramesRequest } from './protocol';
 import { isSmallEnough, type Sources } from './sources';
 
@@ -17,7 +17,7 @@ type DrawRequest = Extract<FramesRequest, { readonly kind: 'draw' }>;
 export async function drawView(
   sources: Sources,
   compositorOf: Compositors,
-  { drawing: asked, width, height, isSmall, isDraft }: DrawRequest,
+  { drawing: asked, width, height, isSmall, isDraft, band }: DrawRequest,
 ): Promise<Image> {
   const drawing = isDraft ? draftOf(asked) : asked;
   const compositor = compositorOf(width, height);
@@ -27,7 +27,7 @@ export async function drawView(
   const out = createImage(width, height);
   if (drawing.kind === 'matte' || drawing.kind === 'edge')
     paintMatte(compositor, drawing.plan, pictures, mattes, drawing.kind === 'edge', out);
-  else compositor.draw(drawing.plan, pictures, out, mattes);
+  else compositor.draw(drawing.plan, pictures, out, mattes, band);
   if (drawing.kind === 'difference') {
     const other = createImage(width, height);
     compositor.draw(drawing.other, pictures, other, mattes);
@@ -35,8 +35,14 @@ export async function drawView(
   }
   if (drawing.kind === 'cut-out') unmultiply(out.data);
   else for (let i = 3; i < out.data.length; i += 4) out.data[i] = 255;
-  return out;
+  return band === undefined ? out : rowsOf(out, band);
 }
+
+const rowsOf = ({ width, data }: Image, { top, bottom }: Band): Image => ({
+  width,
+  height: bottom - top,
+  data: data.subarray(4 * width * top, 4 * width * bottom),
+});
 
 /** White where the layer stays, or where it half does. Without any matte there is nothing to show but white. */
 function paintMatte(

@@ -5,6 +5,7 @@ import type { OutlinePoint } from '../../core/matte/outline/outline';
 import type { HoleShape } from '../../core/recipes/hole-shape';
 import type { FramePlan } from '../../core/plan/frame-plan';
 import type { Drawing } from '../../core/plan/plan-views';
+import type { Band } from '../../core/render/compositor';
 
 /** A worker does one thing at a time: who asks waits for the answer. */
 export type FramesRequest =
@@ -24,6 +25,8 @@ export type FramesRequest =
       readonly drawing: Drawing;
       readonly width: number;
       readonly height: number;
+      /** Only these rows of it, which the bitmap has. */
+      readonly band?: Band;
     }
   /** Asks how much of a frame is empty. */
   | { readonly kind: 'measure'; readonly job: number; readonly plan: FramePlan }

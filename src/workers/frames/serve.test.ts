@@ -35,7 +35,7 @@ function served(): Served {
   bank.add([SOURCE]);
   servePictures(bank, pictures.port1);
   // the pixels themselves stand for the bitmap
-  serveFrames(port2, { toBitmap: ({ data }) => Promise.resolve(data.buffer as unknown as ImageBitmap) });
+  serveFrames(port2, { toBitmap: ({ data }) => Promise.resolve(data.slice().buffer as unknown as ImageBitmap) });
   const replies: FramesReply[] = [];
   port1.onmessage = ({ data }: MessageEvent<FramesReply>) => void replies.push(data);
   port1.postMessage({ kind: 'pictures', port: pictures.port2 } satisfies FramesRequest, [pictures.port2]);
@@ -97,6 +97,16 @@ it('draws the pictures of media, and decodes each only once', async () => {
     ['drawn', 3, 50],
   ]);
   expect(decoded).toEqual([3, 5]);
+});
+
+it('draws only the rows that are asked for', async () => {
+  const { ask, replies, until } = served();
+  ask({ ...draw(1, planOf(3)), band: { top: 1, bottom: 3 } } as FramesRequest);
+  await until(1);
+  expect(replies[0]).toMatchObject({
+    kind: 'drawn',
+    bitmap: new Uint8ClampedArray(4 * 2 * W).map((_, i) => (i % 4 === 3 ? 255 : 30)).buffer,
+  });
 });
 
 it('says why a frame cannot be drawn, and goes on with the next', async () => {
