@@ -47,15 +47,24 @@ export async function runCarry(
     const place = doubt === null ? null : { x: (doubt.x - width / 2) * scale, y: (doubt.y - height / 2) * scale };
     const coverage = { width, height, data };
     await storeMatteFrame(db, filmId, matte.id, { frame, origin: 'carried', confidence, doubt: place, madeFrom: '', coverage }, as?.editId);
-    onProgress(++done / all);
   };
+  const carriedOn = (): void => onProgress(++done / all);
   try {
     for (const { from, end, steps, meets } of spans) {
       const direction = Math.sign(end - from);
       const last = meets ? end - direction : end;
-      for await (const carried of carry(from, last)) await store(carried, carried.coverage);
-      if (!meets) continue;
-      for await (const carried of carry(end, from + direction)) {
+      // both ways at once, each on a core of its own
+      const back = meets ? underway(carry(end, from + direction), steps * width * height, carriedOn) : null;
+      try {
+        for await (const carried of carry(from, last)) {
+          await store(carried, carried.coverage);
+          carriedOn();
+        }
+      } finally {
+        await back?.ended;
+      }
+      if (back === null) continue;
+      for await (const carried of back.frames()) {
         const first = (await loadCoverage(db, filmId, matte.id, carried.frame))!;
         const share = Math.abs(carried.frame - from) / (steps + 1);
         const blended = blendMattes(planeOf(first), planeOf({ width, height, data: carried.coverage }), share);
@@ -66,6 +75,37 @@ export async function runCarry(
     // what was carried before a stop can be taken back as well
     if (as !== null) await noteFrames(db, filmId, matte.id, as, (name) => `Carried ${name}`);
   }
+}
+
+/** What is carried back from a painted frame is kept until the way there is done, as long as it fits in this. */
+const MOST_KEPT_BYTES = 256 * 2 ** 20;
+
+/** Frames that are carried while others are, kept until they are asked for; those that would take too much room only then. */
+function underway(
+  carried: AsyncGenerator<CarriedFrame>,
+  bytes: number,
+  onCarried: () => void,
+): { readonly ended: Promise<unknown>; frames(): AsyncGenerator<CarriedFrame> } {
+  const counted = async function* (): AsyncGenerator<CarriedFrame> {
+    for await (const frame of carried) {
+      onCarried();
+      yield frame;
+    }
+  };
+  if (bytes > MOST_KEPT_BYTES) return { ended: Promise.resolve(), frames: counted };
+  const kept: CarriedFrame[] = [];
+  const all = (async () => {
+    for await (const frame of counted()) kept.push(frame);
+  })();
+  return {
+    ended: all.catch(() => undefined), // told when its frames are asked for
+    async *frames() {
+      await all.catch(() => undefined);
+      // stopped: what is made already is not lost
+      yield* kept;
+      await all;
+    },
+  };
 }
 
 interface CarrySpan {
