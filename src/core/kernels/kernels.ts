@@ -1,19 +1,30 @@
 import type { Kernels, Pointer } from './kernel-exports';
 import { KERNELS_BASE64 } from './kernels-wasm';
-import { align, growTo, memory, placeOf, splitMemory, views } from './memory';
+import { align, growTo, openMemory, placeOf, splitMemory, views, type Blocks } from './memory';
 
 /** No array or field. */
 export const NOTHING: Pointer = 0;
 
-const compiled = new WebAssembly.Module(Uint8Array.from(atob(KERNELS_BASE64), (c) => c.charCodeAt(0)));
 const abort = (): never => {
   throw new Error('a kernel has failed');
 };
-/** The loops that take the most time, in WebAssembly. They read and write what a call has laid in their memory, or what is kept there. */
-export const kernels = new WebAssembly.Instance(compiled, { env: { memory, abort } }).exports as unknown as Kernels;
 
-const { kept, start } = splitMemory(kernels.firstFree());
-let top = start;
+/** The loops that take the most time, in WebAssembly. They read and write what a call has laid in their memory, or what is kept there. From the first `beginCall` on. */
+export let kernels: Kernels;
+/** What is kept, and where the memory of calls begins. */
+let kept: Blocks | undefined;
+let start: Pointer = 0;
+let top: Pointer = 0;
+
+/** Compiles the kernels when they are first needed: a page that draws in workers never does. */
+function opened(): Blocks {
+  if (kept !== undefined) return kept;
+  const compiled = new WebAssembly.Module(Uint8Array.from(atob(KERNELS_BASE64), (c) => c.charCodeAt(0)));
+  const memory = openMemory();
+  kernels = new WebAssembly.Instance(compiled, { env: { memory, abort } }).exports as unknown as Kernels;
+  ({ kept, start } = splitMemory(kernels.firstFree()));
+  return kept;
+}
 
 /**
  * Arrays in the memory of the kernels, so that calls need not copy them, until all are released together; where that memory is used up, ordinary
@@ -24,23 +35,23 @@ export class Arena {
 
   bytes(length: number): Uint8Array<ArrayBufferLike> {
     const pointer = this.take(length);
-    return pointer === null ? new Uint8Array(length) : new Uint8Array(memory.buffer, pointer, length);
+    return pointer === null ? new Uint8Array(length) : new Uint8Array(views.bytes.buffer, pointer, length);
   }
 
   /** RGBA, four bytes a pixel. */
   pixels(count: number): Uint8ClampedArray<ArrayBufferLike> {
     const pointer = this.take(4 * count);
-    return pointer === null ? new Uint8ClampedArray(4 * count) : new Uint8ClampedArray(memory.buffer, pointer, 4 * count);
+    return pointer === null ? new Uint8ClampedArray(4 * count) : new Uint8ClampedArray(views.bytes.buffer, pointer, 4 * count);
   }
 
   /** Gives all of it back: the arrays must not be used any more. */
   release(): void {
-    for (const { pointer, length } of this.taken) kept.giveBack(pointer, length);
+    for (const { pointer, length } of this.taken) opened().giveBack(pointer, length);
     this.taken.length = 0;
   }
 
   private take(length: number): Pointer | null {
-    const pointer = kept.take(length);
+    const pointer = opened().take(length);
     if (pointer !== null) this.taken.push({ pointer, length });
     return pointer;
   }
@@ -48,6 +59,7 @@ export class Arena {
 
 /** Begins a call: what an earlier one has laid in memory is given up. */
 export function beginCall(): void {
+  opened();
   top = start;
 }
 

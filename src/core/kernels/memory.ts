@@ -10,12 +10,25 @@ const MOST_PAGES = 32768;
 /** What is kept lies in as many bytes, before all that calls use. */
 const KEPT_BYTES = 128 * 2 ** 20;
 
-export const memory = new WebAssembly.Memory({ initial: PAGES, maximum: MOST_PAGES, shared: true });
+const SIZES = { initial: PAGES, maximum: MOST_PAGES, shared: true } as const;
+let memory: WebAssembly.Memory | null = null;
 /** Every buffer that the memory has had: they are views of the same bytes. */
-const buffers = new Set<ArrayBufferLike>([memory.buffer]);
+const buffers = new Set<ArrayBufferLike>();
 
 /** Every number of the memory, by its size. */
-export const views = viewsOf(memory.buffer);
+export const views = viewsOf(new ArrayBuffer(0));
+
+/** The memory, before anything is laid in it. */
+export function openMemory(): WebAssembly.Memory {
+  memory = new WebAssembly.Memory(SIZES);
+  lookAt(memory.buffer);
+  return memory;
+}
+
+function lookAt(buffer: ArrayBufferLike): void {
+  buffers.add(buffer);
+  Object.assign(views, viewsOf(buffer));
+}
 
 function viewsOf(buffer: ArrayBufferLike): {
   bytes: Uint8Array;
@@ -33,15 +46,14 @@ function viewsOf(buffer: ArrayBufferLike): {
 
 /** Makes room for addresses up to `end`. @throws RangeError when there cannot be as many. */
 export function growTo(end: number): void {
-  const pages = Math.ceil((end - memory.buffer.byteLength) / PAGE_BYTES);
-  if (pages <= 0) return;
+  const pages = Math.ceil((end - views.bytes.length) / PAGE_BYTES);
+  if (memory === null || pages <= 0) return;
   try {
     memory.grow(pages);
   } catch (error) {
     throw new RangeError('the picture is too large to compute on it', { cause: error });
   }
-  buffers.add(memory.buffer);
-  Object.assign(views, viewsOf(memory.buffer));
+  lookAt(memory.buffer);
 }
 
 /** Where an array lies in the memory of the kernels; null for one that lies elsewhere. */
@@ -50,7 +62,7 @@ export const placeOf = ({ buffer, byteOffset }: ArrayBufferView): Pointer | null
 export const align = (pointer: Pointer): Pointer => Math.ceil(pointer / 16) * 16;
 
 /** Blocks of memory that are given and given back: the first that is large enough is taken. */
-class Blocks {
+export class Blocks {
   /** What is free, in order, no two side by side. */
   private free: { start: number; end: number }[];
 

@@ -18,5 +18,5 @@ it('parts the rows of a drawing among workers, without a gap, and not into slive
 
 it('leaves whole what looks at its neighbours, and views that are no picture', () => {
   expect(bandsOf(drawing('effects on a layer and on what lies under it'), 541, 2)).toHaveLength(1);
-  expect(bandsOf({ ...still, kind: 'matte' } as Drawing, 541, 2)).toHaveLength(1);
+  expect(bandsOf({ ...still, kind: 'matte' }, 541, 2)).toHaveLength(1);
 });
