@@ -12,11 +12,9 @@ export { colourRatios, fitColours, judgeColours, logDensity, vote } from './colo
 export { cleanSoftEdge, softPart } from './clean-edge';
 export {
   addShed,
-  brightness,
   brightOf,
   cropTurned,
   floatsOf,
-  frayed,
   insideOf,
   keepSeparable,
   layOverCover,
@@ -24,17 +22,19 @@ export {
   meanAlong,
   movedCover,
   movedMirrored,
-  sketched,
   throughTable,
   towardsColour,
 } from './effects';
+export { brightness, frayed, sketched } from './noisy-effects';
 export { dotTable } from './dots';
 export { signedDistance, squaredDistances } from './distance';
 export { followColour, mixColours } from './fine-edge';
 export { geodesicDistances } from './geodesic';
 export { bestShift } from './shift';
-export { closeBySurface, closeCovered, fade, isOpaque, layAligned, layOverColour, laySampled, laySurface, replaceIn } from './lay';
-export { coveredPart, fillPolygon, fillRamp, invertCoverage, joinCoverage, placeCoverage, polygonArea } from './mattes';
+export { closeBySurface, closeCovered, isOpaque, layAligned, laySampled } from './lay';
+export { fade, layOverColour, laySurface, replaceIn } from './lay-surface';
+export { coveredPart, invertCoverage, joinCoverage, placeCoverage } from './mattes';
+export { fillPolygon, fillRamp, polygonArea } from './polygon';
 export { drawLight, premultiply, toLight } from './shutter';
 export { carryPlane, explain, markTorn, warp } from './explain';
 export { blendBetween, missAt, splatFlow } from './between';

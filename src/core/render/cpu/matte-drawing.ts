@@ -53,12 +53,15 @@ export class MatteDrawing {
     this.drawOne(first, toOutput, width, height, sources, out);
     if (others.length === 0) return;
     const scratch = new Arena();
-    const matte = scratch.bytes(width * height);
-    for (const other of others) {
-      this.drawOne(other, toOutput, width, height, sources, matte);
-      join(other.combine, matte, out);
+    try {
+      const matte = scratch.bytes(width * height);
+      for (const other of others) {
+        this.drawOne(other, toOutput, width, height, sources, matte);
+        join(other.combine, matte, out);
+      }
+    } finally {
+      scratch.release();
     }
-    scratch.release();
   }
 
   /** What stays of one matte, its side taken. */
